@@ -1,0 +1,1 @@
+"""Zesty Copper: finds line-voltage supply faults from what the meter shows."""

@@ -1,0 +1,1 @@
+"""Pure computation: no web, no database, no user files, no clock."""

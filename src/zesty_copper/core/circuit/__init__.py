@@ -1,0 +1,1 @@
+"""Systems, parts, points, switch states, measurements; ready-made circuits."""

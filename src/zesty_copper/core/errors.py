@@ -1,0 +1,49 @@
+"""The family of errors, each with a sentence a technician could act on.
+
+ZestyError
+├── BadInput        something that was entered cannot be used; names the field
+├── NotFound        what was asked for does not exist
+└── NumericalError  the network could not be solved; names the part
+"""
+
+__all__ = ["BadInput", "NotFound", "NumericalError", "ZestyError"]
+
+
+class ZestyError(Exception):
+    """Root of the family.
+
+    Parameters
+    ----------
+    message
+        One clear sentence that says what is wrong and what to do.
+    field
+        The input it concerns, as a dotted path; empty when none.
+    details
+        Further facts, JSON-ready.
+    """
+
+    code = "error"
+
+    def __init__(self, message: str, field: str = "", **details: object) -> None:
+        super().__init__(message)
+        self.message = message
+        self.field = field
+        self.details = details
+
+
+class BadInput(ZestyError):
+    """Something that was entered cannot be used."""
+
+    code = "bad_input"
+
+
+class NotFound(ZestyError):
+    """What was asked for does not exist."""
+
+    code = "not_found"
+
+
+class NumericalError(ZestyError):
+    """The network could not be solved."""
+
+    code = "numerical"
