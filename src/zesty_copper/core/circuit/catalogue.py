@@ -35,6 +35,7 @@ class PartEntry(Frozen):
     open: str = ""
     resistive: str = ""
     intermittent: str = ""
+    not_closed: str = ""
 
 
 @cache

@@ -1,0 +1,64 @@
+"""The same core from a shell: `zesty-copper diagnose JOB.json [--json]`, `zesty-copper schema`."""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.model import Diagnosis, Range
+from zesty_copper.core.errors import ZestyError
+from zesty_copper.files.job_file import job_schema, read_job
+
+__all__ = ["main"]
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run one command; the exit code is 0, or 1 with one line on standard error."""
+    parser = argparse.ArgumentParser(prog="zesty-copper", description="Finds line-voltage supply faults.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    command = commands.add_parser("diagnose", help="diagnose a job file")
+    command.add_argument("job", type=Path, help="the job file, or - for standard input")
+    command.add_argument("--json", action="store_true", help="print everything as JSON")
+    commands.add_parser("schema", help="print the JSON Schema of the job file")
+    chosen = parser.parse_args(arguments)
+    if chosen.command == "schema":
+        print(json.dumps(job_schema(), indent=2))
+        return 0
+    try:
+        text = sys.stdin.buffer.read() if str(chosen.job) == "-" else chosen.job.read_bytes()
+        diagnosis = diagnose(read_job(text))
+    except OSError as error:
+        print(f"zesty-copper: cannot read {chosen.job}: {error.strerror}.", file=sys.stderr)
+        return 1
+    except ZestyError as error:
+        field = f"{error.field}: " if error.field else ""
+        print(f"zesty-copper: {field}{error.message}", file=sys.stderr)
+        return 1
+    print(diagnosis.model_dump_json(indent=2) if chosen.json else "\n".join(_lines(diagnosis)))
+    return 0
+
+
+def _lines(diagnosis: Diagnosis) -> list[str]:
+    verdict = diagnosis.verdict
+    lines = [f"{verdict.words} ({verdict.probability:.0%})", verdict.advice, ""]
+    for suspect in diagnosis.suspects[:6]:
+        lines.append(f"{suspect.probability:6.1%}  {suspect.words}")
+        lines += [f"          {item.stance}: {item.words}" for item in suspect.evidence if item.stance != "neutral"]
+    for contradiction in diagnosis.contradictions:
+        lines += ["", f"! {contradiction.words}"]
+    if test := diagnosis.next_test:
+        lines += ["", f"Next test ({test.minutes:.1f} min; {test.state}):", *(f"  set {step}" for step in test.steps)]
+        lines += [f"  measure {words}" for words in test.words]
+        for predicted in test.predictions:
+            shown = " · ".join(
+                " or ".join(_range(one, m.unit) for one in ranges)
+                for ranges, m in zip(predicted.ranges, test.measurements, strict=True)
+            )
+            lines.append(f"    {shown}: {predicted.words}")
+        lines.append(f"  {test.caution}")
+    return lines
+
+
+def _range(shown: Range, unit: str) -> str:
+    return f"{shown.low:g} to {shown.high:g} {unit}"

@@ -1,0 +1,1 @@
+"""Evidence, ranking, next test, explanation."""

@@ -1,0 +1,255 @@
+"""The whole of a diagnosis: readings in, suspects, verdict and next test out."""
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_copper.core.circuit.measurement import Measurement, MeterMode, Reading
+from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.words import place_words, state_words
+from zesty_copper.core.diagnosis.candidates import candidate_table, zone_of
+from zesty_copper.core.diagnosis.evidence import Posterior, weigh
+from zesty_copper.core.diagnosis.explain import contradictions, evidence_on, spread
+from zesty_copper.core.diagnosis.model import (
+    Diagnosis,
+    Job,
+    NextTest,
+    Predicted,
+    Range,
+    Standing,
+    Suspect,
+    Verdict,
+)
+from zesty_copper.core.diagnosis.next_test import (
+    Card,
+    Particles,
+    best_card,
+    particles_of,
+    readings_of,
+    separation_bits,
+)
+from zesty_copper.core.diagnosis.study import Study, study_of
+from zesty_copper.core.faults.catalogue import FaultKind
+
+__all__ = ["INSEPARABLE_BITS", "SURE", "diagnose"]
+
+SURE = 0.95
+"""Probability of one place from which the tool says so and asks no more."""
+INSEPARABLE_BITS = 0.04
+"""Information below which a test is not worth its time: what is left cannot be told apart."""
+EXPLAINED_SUSPECTS = 6
+"""How many suspects get their evidence spelled out."""
+
+
+def diagnose(job: Job) -> Diagnosis:
+    """Rank the suspects, say where the diagnosis stands, and choose the next test.
+
+    Raises
+    ------
+    NumericalError
+        If the circuit's network has no solution.
+    """
+    study = study_of(job.circuit)
+    panel = job.scope.panel_may_be_opened
+    posterior = weigh(study, job.readings)
+    by_fault = posterior.weight.sum(axis=1)
+    places = np.bincount(study.place, by_fault)
+    last = job.readings[-1].measurement if job.readings else None
+    card: Card | None = None
+    particles = particles_of(study, posterior)
+    standing = Standing.UNEXPLAINED if posterior.unlisted > 0.5 else Standing.OPEN
+    if places.max() >= SURE:
+        standing = Standing.SURE
+    else:
+        card = best_card(study, particles, last, panel=panel)
+        if standing is Standing.OPEN and (card is None or _nothing_left(study, particles, places, card, panel=panel)):
+            standing, card = Standing.INSEPARABLE, None
+    order = np.argsort(-by_fault, kind="stable")
+    suspects = [
+        _suspect(study, posterior, job.readings, int(f), explained=rank < EXPLAINED_SUSPECTS)
+        for rank, f in enumerate(order)
+    ]
+    unlisted = study.unlisted
+    suspects.append(
+        Suspect(
+            key=unlisted.key,
+            kind=unlisted.kind,
+            part=None,
+            leg=None,
+            words=unlisted.words,
+            probability=posterior.unlisted,
+            evidence=(),
+        )
+    )
+    suspects.sort(key=lambda suspect: -suspect.probability)
+    return Diagnosis(
+        verdict=_verdict(study, standing, by_fault, places, posterior),
+        suspects=tuple(suspects),
+        next_test=None if card is None else _next_test(study, particles, by_fault, card, last, panel=panel),
+        contradictions=contradictions(study, posterior, job.readings),
+    )
+
+
+def leading_places(places: NDArray[np.float64], unlisted: float) -> NDArray[np.int64]:
+    """Return the fewest places that together are as sure as `SURE`; all of them where that cannot be reached."""
+    order = np.argsort(-places, kind="stable")
+    needed = int(np.searchsorted(np.cumsum(places[order]), SURE * (1 - unlisted))) + 1
+    return order[:needed]
+
+
+def _nothing_left(
+    study: Study, particles: Particles, places: NDArray[np.float64], card: Card, *, panel: bool
+) -> bool:
+    """Whether no allowed test tells the leading places apart, whatever it may say about the unlikely rest."""
+    # The doubtful rest holds at most 1 - SURE, so it can add no more than its own entropy to what the set may yield.
+    rest_bits = 0.3
+    if card.bits > INSEPARABLE_BITS + rest_bits:
+        return False
+    leading = particles.among(leading_places(places, 1 - places.sum()))
+    return separation_bits(study, leading, panel=panel) < INSEPARABLE_BITS
+
+
+def _suspect(study: Study, posterior: Posterior, readings: Sequence[Reading], f: int, *, explained: bool) -> Suspect:
+    fault = study.faults[f]
+    return Suspect(
+        key=fault.key,
+        kind=fault.kind,
+        part=fault.part,
+        leg=fault.leg,
+        words=fault.words,
+        probability=float(posterior.weight[f].sum()),
+        evidence=evidence_on(study, posterior, readings, f) if explained else (),
+    )
+
+
+def _verdict(
+    study: Study,
+    standing: Standing,
+    by_fault: NDArray[np.float64],
+    places: NDArray[np.float64],
+    posterior: Posterior,
+) -> Verdict:
+    named = leading_places(places, posterior.unlisted) if standing is Standing.INSEPARABLE else [int(places.argmax())]
+    members = [int(f) for place in named for f in np.argsort(-by_fault, kind="stable") if study.place[f] == place]
+    chief = [next(f for f in members if study.place[f] == place) for place in named]
+    first = study.faults[chief[0]]
+    probability = float(sum(places[place] for place in named))
+    sayings = [study.faults[f].words for f in chief]
+    match standing:
+        case Standing.SURE:
+            words = sayings[0] + "."
+            advice = _advice(study.circuit, first.kind, first.part)
+        case Standing.OPEN:
+            words = f"Likeliest so far: {sayings[0]}."
+            advice = "Take the next test before you decide."
+        case Standing.INSEPARABLE:
+            words = "No allowed test tells these apart: " + "; ".join(sayings) + "."
+            within = any(_in_panel(study.circuit, study.faults[f].part) for f in chief)
+            advice = (
+                "Hand over to an electrician with these readings: what is left lies towards the panel."
+                if within
+                else "Make it dead, lock it out, and look at each of these by eye and by ohms."
+            )
+        case Standing.UNEXPLAINED:
+            words, probability, members = "No single fault on the list explains these readings.", posterior.unlisted, []
+            advice = "Prove the meter, check the switch states said, and read the doubtful ones again."
+    return Verdict(
+        standing=standing,
+        suspects=tuple(study.faults[f].key for f in members) or (study.unlisted.key,),
+        part=first.part if standing is Standing.SURE else None,
+        leg=first.leg if standing is Standing.SURE else None,
+        probability=probability,
+        words=words,
+        advice=advice,
+    )
+
+
+def _in_panel(circuit: Circuit, part_id: str | None) -> bool:
+    """Whether a fault is reached in the panel, or before it; the branch wires begin there."""
+    return part_id is None or circuit.part(part_id).zone is Zone.PANEL
+
+
+def _advice(circuit: Circuit, kind: FaultKind, part_id: str | None) -> str:
+    match kind:
+        case FaultKind.NOTHING_WRONG:
+            return "The supply is good as far as it was measured under load: look beyond it."
+        case FaultKind.SAME_LEG | FaultKind.SUPPLY_DEAD | FaultKind.SUPPLY_LOW:
+            return "This lies ahead of the branch: leave it off and call an electrician or the utility."
+        case FaultKind.NOT_CLOSED:
+            return "Find out why it is not closed before closing it; one reset at most onto an unexplained trip."
+        case _ if _in_panel(circuit, part_id):
+            return "Inside the panel: an electrician's work unless you are licensed for it. Leave it off."
+        case _:
+            return "Switch off, lock out, prove dead on every conductor, then open it up and confirm by eye and by ohms."
+
+
+def _next_test(
+    study: Study,
+    particles: Particles,
+    by_fault: NDArray[np.float64],
+    card: Card,
+    last: Measurement | None,
+    *,
+    panel: bool,
+) -> NextTest:
+    circuit = study.circuit
+    state = card.measurements[0].open_switches
+    table = candidate_table(study, state, panel=panel)
+    columns = [table.measurements.index(measurement) for measurement in card.measurements]
+    mean, deviation = readings_of(table, particles, columns)
+    predictions = []
+    for f in np.argsort(-by_fault, kind="stable")[:EXPLAINED_SUSPECTS]:
+        fault = study.faults[f]
+        mine = particles.fault == f
+        if by_fault[f] < 0.01 or not mine.any():
+            continue
+        times = [mine & (particles.row == row) for row in dict.fromkeys((int(study.row[f]), study.healthy))]
+        ranges = tuple(
+            _distinct([spread(mean[at, c], deviation[at, c], particles.weight[at], measurement.unit) for at in times if at.any()])
+            for c, measurement in enumerate(card.measurements)
+        )
+        predictions.append(Predicted(suspect=fault.key, words=fault.words, ranges=ranges))
+    label_mass = np.bincount(particles.label, particles.weight)
+    label_mass = label_mass[label_mass > 0]
+    return NextTest(
+        measurements=card.measurements,
+        words=tuple(
+            place_words(circuit, m.place) + (", meter in LoZ" if m.meter is MeterMode.LO_Z else "")
+            for m in card.measurements
+        ),
+        state=state_words(circuit, state),
+        steps=_steps(circuit, last.open_switches if last else frozenset(), state),
+        bits=card.bits,
+        doubt_bits=float(-(label_mass * np.log2(label_mass)).sum()),
+        minutes=card.minutes,
+        predictions=tuple(predictions),
+        caution=_caution(circuit, card.measurements[0]),
+    )
+
+
+def _distinct(ranges: list[Range]) -> tuple[Range, ...]:
+    """Drop a range that lies within another's reach."""
+    kept: list[Range] = []
+    for one in ranges:
+        if not any(one.low <= other.high and other.low <= one.high for other in kept):
+            kept.append(one)
+    return tuple(kept)
+
+
+def _steps(circuit: Circuit, before: frozenset[str], after: frozenset[str]) -> tuple[str, ...]:
+    """Say the switches to move: open from the load up, close from the source down, so never under load."""
+    order = [switch for switch in circuit.switches]
+    opened = [f"{s.name} {s.open}" for s in reversed(order) if s.id in after - before]
+    closed = [f"{s.name} {s.closed}" for s in order if s.id in before - after]
+    return tuple(opened + closed)
+
+
+def _caution(circuit: Circuit, measurement: Measurement) -> str:
+    if zone_of(circuit, measurement) is Zone.PANEL:
+        return "Inside the panel only if you are licensed for it: its lugs stay live with the breaker off."
+    if measurement.unit == "A":
+        return "One conductor alone in the jaws; keep hands clear of what turns."
+    if measurement.open_switches:
+        return "An open switch does not prove dead: treat every point as live until the meter says otherwise."
+    return "Live at both probes: meter proved first, one probe clipped, one in hand."

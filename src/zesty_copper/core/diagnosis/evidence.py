@@ -1,0 +1,166 @@
+"""From readings to the posterior over faults."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import logsumexp
+
+from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.diagnosis.noise import (
+    OUTLIER_SHARE,
+    UNLISTED_WIDTH,
+    noise_variance,
+    range_density,
+    typed_step,
+)
+from zesty_copper.core.diagnosis.nuisance import DIMENSIONS
+from zesty_copper.core.diagnosis.predict import predict
+from zesty_copper.core.diagnosis.study import Study
+
+__all__ = ["Posterior", "weigh"]
+
+LOG_TWO_PI = math.log(2 * math.pi)
+
+
+@dataclass(frozen=True, eq=False)
+class Posterior:
+    """What the readings leave of every fault and sample.
+
+    Attributes
+    ----------
+    weight
+        (faults, samples): probability; with `unlisted` it sums to one.
+    unlisted
+        Probability of none of these.
+    outlier
+        (readings,): probability that the number is mistyped or was taken in another state than said.
+    expected
+        (faults, samples, readings): what each reading should have been, given all the others [V or A].
+    expected_variance
+        (faults, samples, readings): variance of the reading about it.
+    log_conditional
+        (faults, samples, readings): logarithm of the density of each reading, given all the others.
+    shift
+        (faults, samples, dimensions): mean of the Gaussian unknowns, in standard deviations.
+    covariance
+        (faults, samples, dimensions, dimensions): their covariance, likewise.
+    """
+
+    weight: NDArray[np.float64]
+    unlisted: float
+    outlier: NDArray[np.float64]
+    expected: NDArray[np.float64]
+    expected_variance: NDArray[np.float64]
+    log_conditional: NDArray[np.float64]
+    shift: NDArray[np.float64]
+    covariance: NDArray[np.float64]
+
+
+def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
+    """Weigh every fault and sample by what was read.
+
+    Within a sample the readings are jointly Gaussian: their own noise, and the unknowns they share. One number in the
+    set may be wrong; what the others say is then found from the inverse covariance, without leaving any out in turn.
+    """
+    faults, samples = len(study.faults), len(study.nuisance.fault_quantile)
+    log_weight = np.broadcast_to((study.log_prior - math.log(samples))[:, None], (faults, samples))
+    log_unlisted = math.log(study.unlisted.prior)
+    count, dims = len(readings), len(DIMENSIONS)
+    if not count:
+        empty = np.zeros((faults, samples, 0))
+        unit = np.broadcast_to(np.eye(dims), (faults, samples, dims, dims))
+        no_shift = np.zeros((faults, samples, dims))
+        return Posterior(np.exp(log_weight), math.exp(log_unlisted), np.zeros(0), empty, empty, empty, no_shift, unit)
+
+    value = np.array([reading.value for reading in readings])
+    predicted, slope, noise, log_seen = _lay_out(study, readings)
+    covariance = np.einsum("fmid,fmjd->fmij", slope, slope, optimize=True)
+    covariance[..., range(count), range(count)] += noise
+    precision = np.linalg.inv(covariance)
+    residual = value - predicted
+    scaled = np.einsum("fmij,fmj->fmi", precision, residual)
+    own_precision = np.einsum("fmii->fmi", precision)
+    log_determinant = np.linalg.slogdet(covariance)[1]
+    log_all = -0.5 * ((residual * scaled).sum(-1) + log_determinant + count * LOG_TWO_PI)
+    log_conditional = -0.5 * (scaled**2 / own_precision - np.log(own_precision) + LOG_TWO_PI)
+
+    density = np.array([_range_density(study, reading.unit) for reading in readings])
+    log_right = math.log1p(-OUTLIER_SHARE)
+    log_terms = np.concatenate(
+        [
+            (log_all + count * log_right)[..., None],
+            log_all[..., None] - log_conditional + (count - 1) * log_right + np.log(OUTLIER_SHARE * density),
+        ],
+        axis=-1,
+    )
+    log_likelihood = logsumexp(log_terms, axis=-1)
+    log_joint = log_weight + log_likelihood + log_seen
+    log_unlisted += sum(_unlisted_density(study, reading) for reading in readings)
+    log_total = np.logaddexp(logsumexp(log_joint), log_unlisted)
+    weight = np.exp(log_joint - log_total)
+    outlier = np.einsum("fm,fmi->i", weight, np.exp(log_terms[..., 1:] - log_likelihood[..., None]))
+    gain = np.einsum("fmid,fmij->fmdj", slope, precision, optimize=True)
+    return Posterior(
+        weight=weight,
+        unlisted=math.exp(log_unlisted - log_total),
+        outlier=outlier,
+        expected=value - scaled / own_precision,
+        expected_variance=1 / own_precision,
+        log_conditional=log_conditional,
+        shift=np.einsum("fmdj,fmj->fmd", gain, residual),
+        covariance=np.eye(dims) - np.einsum("fmdj,fmje->fmde", gain, slope, optimize=True),
+    )
+
+
+def _lay_out(
+    study: Study, readings: Sequence[Reading]
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """Predictions, slopes and noise of all readings under every fault, and the logarithm of how often it is so.
+
+    An intermittent fault was good or bad, evenly, at each reading by itself. The likelier of the two is taken; where the
+    reading cannot tell, both count.
+    """
+    shape = (len(study.faults), len(study.nuisance.fault_quantile), len(readings))
+    predicted, noise = np.empty(shape), np.empty(shape)
+    slope = np.empty((*shape, len(DIMENSIONS)))
+    log_seen = np.zeros(shape[:2])
+    flickering = study.intermittent
+    for i, reading in enumerate(readings):
+        prediction = predict(study, reading.measurement)
+        variance = noise_variance(prediction.value, reading.unit, typed_step(reading.value, reading.unit))
+        log_fit = -0.5 * (
+            (reading.value - prediction.value) ** 2 / (total := variance + (prediction.slope**2).sum(-1)) + np.log(total)
+        )
+        bad = study.row[flickering]
+        good = np.full_like(bad, study.healthy)
+        ahead = log_fit[good] - log_fit[bad]  # (intermittent faults, samples)
+        log_seen[flickering] += np.log(0.5) + np.log1p(np.exp(-np.abs(ahead)))
+        for array, source in ((predicted, prediction.value), (noise, variance)):
+            array[..., i] = source[study.row]
+            array[flickering, :, i] = np.where(ahead > 0, source[good], source[bad])
+        slope[..., i, :] = prediction.slope[study.row]
+        slope[flickering, :, i] = np.where(ahead[..., None] > 0, prediction.slope[good], prediction.slope[bad])
+    return predicted, slope, noise, log_seen
+
+
+def _range_density(study: Study, unit: str) -> float:
+    load = study.circuit.load.load
+    assert load is not None  # Circuit checks it
+    return range_density(unit, study.circuit.system.line_volts, load.rated_amps)
+
+
+def _unlisted_density(study: Study, reading: Reading) -> float:
+    """Log density of a reading under none of these: anything, or gathered at 0, a leg's voltage, or leg to leg."""
+    anything = _range_density(study, reading.unit)
+    if reading.unit == "A":
+        return math.log(anything)
+    system = study.circuit.system
+    width = UNLISTED_WIDTH * system.line_volts
+    gathered = [
+        math.exp(-0.5 * ((reading.value - centre) / width) ** 2) / (width * math.sqrt(2 * math.pi))
+        for centre in (0.0, abs(system.leg_volts[0]), system.line_volts)
+    ]
+    return math.log(0.5 * anything + 0.5 * sum(gathered) / 3)

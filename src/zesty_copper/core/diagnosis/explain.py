@@ -1,0 +1,95 @@
+"""What each reading says for and against each suspect, and which readings contradict each other."""
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.words import measurement_words
+from zesty_copper.core.diagnosis.evidence import Posterior
+from zesty_copper.core.diagnosis.model import Contradiction, Evidence, Range, Stance
+from zesty_copper.core.diagnosis.noise import DIGIT, noise_variance, typed_step
+from zesty_copper.core.diagnosis.study import Study
+
+__all__ = ["contradictions", "evidence_on", "spread"]
+
+NOTABLE_BITS = 0.5
+"""Below this a reading is said to tell nothing either way."""
+LIKELY_WRONG = 0.3
+"""Probability from which a reading is named as mistyped or taken in another state."""
+NINE_IN_TEN = 1.645
+
+
+def spread(mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: NDArray[np.float64], unit: str) -> Range:
+    """Range that holds nine readings in ten of a weighted set of Gaussians, rounded to the meter's digit."""
+    order = np.argsort(mean)
+    share = np.cumsum(weight[order]) / weight.sum()
+    ends = []
+    for quantile, side in ((0.05, -1), (0.95, 1)):
+        at = order[min(int(np.searchsorted(share, quantile)), len(order) - 1)]
+        ends.append(mean[at] + side * NINE_IN_TEN * deviation[at])
+    digit = DIGIT[unit]
+    low, high = (round(round(max(end, 0.0) / digit) * digit, 3) for end in ends)
+    return Range(low=low, high=high)
+
+
+def evidence_on(study: Study, posterior: Posterior, readings: Sequence[Reading], fault: int) -> tuple[Evidence, ...]:
+    """Return every reading's word on one fault, each judged in the light of all the others."""
+    weight = posterior.weight
+    said = []
+    for i, reading in enumerate(readings):
+        # Σw / Σ(w/c) is the density of the reading given the others: w already holds the factor c.
+        without = weight * np.exp(-posterior.log_conditional[..., i])
+        under = weight[fault].sum() / max(without[fault].sum(), 1e-300)
+        rest = np.delete(weight, fault, axis=0).sum() / max(np.delete(without, fault, axis=0).sum(), 1e-300)
+        bits = float(np.log2(max(under, 1e-30) / max(rest, 1e-30)))
+        deviation = np.sqrt(posterior.expected_variance[fault, :, i])
+        held = without[fault] / max(without[fault].max(), 1e-300)
+        expected = spread(posterior.expected[fault, :, i], deviation, held + 1e-12, reading.unit)
+        stance = Stance.NEUTRAL
+        if abs(bits) >= NOTABLE_BITS:
+            stance = Stance.FOR if bits > 0 else Stance.AGAINST
+        where = measurement_words(study.circuit, reading.measurement)
+        words = (
+            f"{reading.value:g} {reading.unit}, {where}; "
+            f"this suspect would show {expected.low:g} to {expected.high:g} {reading.unit}"
+        )
+        said.append(Evidence(reading=reading.id, stance=stance, bits=bits, expected=expected, words=words))
+    return tuple(said)
+
+
+def contradictions(study: Study, posterior: Posterior, readings: Sequence[Reading]) -> tuple[Contradiction, ...]:
+    """Name readings of one measurement that differ, and readings that everything else speaks against."""
+    found = []
+    for i, first in enumerate(readings):
+        for second in readings[i + 1 :]:
+            if first.measurement == second.measurement and _differ(first, second):
+                where = measurement_words(study.circuit, first.measurement)
+                found.append(
+                    Contradiction(
+                        readings=(first.id, second.id),
+                        words=f"{first.value:g} {first.unit} and {second.value:g} {second.unit} were both read: {where}. "
+                        "Either the contact comes and goes, or one was mistyped or taken in another state: read it again.",
+                    )
+                )
+    known = max(1 - posterior.unlisted, 1e-12)
+    for reading, share in zip(readings, posterior.outlier / known, strict=True):
+        if share > LIKELY_WRONG:
+            where = measurement_words(study.circuit, reading.measurement)
+            found.append(
+                Contradiction(
+                    readings=(reading.id,),
+                    words=f"{reading.value:g} {reading.unit}, {where}: the other readings speak against it. "
+                    "Mistyped, or taken in another state? Read it again.",
+                )
+            )
+    return tuple(found)
+
+
+def _differ(first: Reading, second: Reading) -> bool:
+    """Whether two readings of one measurement are further apart than meter and drift allow (four deviations)."""
+    variance = sum(
+        float(noise_variance(np.array(r.value), r.unit, typed_step(r.value, r.unit))) for r in (first, second)
+    )
+    return abs(first.value - second.value) > 4 * variance**0.5

@@ -1,0 +1,151 @@
+"""What goes into a diagnosis and what comes out of it."""
+
+from enum import StrEnum
+from typing import Literal, Self
+
+from pydantic import Field, model_validator
+
+from zesty_copper.core.circuit.measurement import Measurement, Reading, check_reading
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.catalogue import FaultKind
+from zesty_copper.core.frozen import Frozen
+
+__all__ = [
+    "Contradiction",
+    "Diagnosis",
+    "Evidence",
+    "Job",
+    "NextTest",
+    "Predicted",
+    "Range",
+    "Scope",
+    "Stance",
+    "Standing",
+    "Suspect",
+    "Verdict",
+]
+
+
+class Scope(Frozen):
+    """How far the technician may go."""
+
+    panel_may_be_opened: bool = False
+
+
+class Job(Frozen):
+    """A circuit, what was read on it, and the scope: all that a diagnosis needs. Also the open file format."""
+
+    format: Literal["zesty-copper-job/1"] = "zesty-copper-job/1"
+    circuit: Circuit
+    readings: tuple[Reading, ...] = Field(default=(), max_length=200)
+    scope: Scope = Scope()
+
+    @model_validator(mode="after")
+    def _check(self) -> Self:
+        ids = [reading.id for reading in self.readings]
+        if len(set(ids)) != len(ids):
+            raise ValueError("Two readings share one id: give each reading its own.")
+        for i, reading in enumerate(self.readings):
+            try:
+                check_reading(self.circuit, reading)
+            except BadInput as error:
+                # Pydantic reports a ValueError with its place in the file.
+                raise ValueError(f"readings.{i}.{error.field}: {error.message}") from None
+        return self
+
+
+class Range(Frozen):
+    """What the meter would show, nine times in ten [V or A]."""
+
+    low: float
+    high: float
+
+
+class Stance(StrEnum):
+    """How a reading bears on a suspect."""
+
+    FOR = "for"
+    AGAINST = "against"
+    NEUTRAL = "neutral"
+
+
+class Evidence(Frozen):
+    """One reading's word on one suspect."""
+
+    reading: str = Field(description="id of the reading")
+    stance: Stance
+    bits: float = Field(description="log2 of how much likelier the reading is under this suspect than under the rest")
+    expected: Range = Field(description="what this suspect makes the meter show, given all the other readings")
+    words: str
+
+
+class Suspect(Frozen):
+    """One fault and how sure it is."""
+
+    key: str
+    kind: FaultKind
+    part: str | None
+    leg: str | None
+    words: str
+    probability: float
+    evidence: tuple[Evidence, ...] = Field(description="by reading; only for suspects worth looking at")
+
+
+class Predicted(Frozen):
+    """What one suspect makes each reading of a test show; two ranges where the contact comes and goes."""
+
+    suspect: str = Field(description="key of the suspect")
+    words: str
+    ranges: tuple[tuple[Range, ...], ...]
+
+
+class NextTest(Frozen):
+    """One test: the state to set, where the probes go, and what it would settle."""
+
+    measurements: tuple[Measurement, ...]
+    words: tuple[str, ...] = Field(description="each measurement, said")
+    state: str
+    steps: tuple[str, ...] = Field(description="switches to move first, in order")
+    bits: float = Field(description="expected information about the place of the fault")
+    doubt_bits: float = Field(description="how much there is to know")
+    minutes: float
+    predictions: tuple[Predicted, ...]
+    caution: str
+
+
+class Contradiction(Frozen):
+    """Readings that cannot all be right."""
+
+    readings: tuple[str, ...]
+    words: str
+
+
+class Standing(StrEnum):
+    """Where the diagnosis stands."""
+
+    SURE = "sure"
+    OPEN = "open"
+    INSEPARABLE = "inseparable"
+    UNEXPLAINED = "unexplained"
+
+
+class Verdict(Frozen):
+    """What can be said now."""
+
+    standing: Standing
+    suspects: tuple[str, ...] = Field(description="keys of the suspects it speaks of, the likeliest first")
+    part: str | None
+    leg: str | None
+    probability: float = Field(description="that the fault is in the place named, or among those named")
+    words: str
+    advice: str
+
+
+class Diagnosis(Frozen):
+    """The answer: every suspect, the verdict, and the next test."""
+
+    verdict: Verdict
+    suspects: tuple[Suspect, ...] = Field(description="the likeliest first; probabilities sum to one")
+    next_test: NextTest | None
+    contradictions: tuple[Contradiction, ...]
