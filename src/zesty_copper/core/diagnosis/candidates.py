@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
+from zesty_copper.core.diagnosis.noise import ghost_wander
 from zesty_copper.core.diagnosis.study import Study, state_of_faults
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.network.meter import loaded, tap
@@ -40,6 +41,8 @@ class CandidateTable:
     ----------
     value
         (rows, samples, measurements) [V or A].
+    wander
+        (rows, samples, measurements): standard deviation of what of it hangs on stray coupling [V].
     spots
         Places of the three basic readings of each spot: indices of leg to leg, each leg to ground.
     """
@@ -48,6 +51,7 @@ class CandidateTable:
     measurements: tuple[Measurement, ...]
     zones: tuple[Zone, ...]
     value: NDArray[np.float32]
+    wander: NDArray[np.float32]
     in_volts: NDArray[np.bool_]
     spots: tuple[tuple[int, ...], ...]
 
@@ -119,11 +123,13 @@ def candidate_table(study: Study, open_switches: frozenset[str], *, panel: bool)
         measurements += [
             Measurement(place=Around(leg=leg, part=part.id)) for part in _wires(within) for leg in circuit.legs
         ]
+    value, wander = _values(study, tuple(measurements), open_switches)
     return CandidateTable(
         open_switches=open_switches,
         measurements=tuple(measurements),
         zones=tuple(zone_of(circuit, measurement) for measurement in measurements),
-        value=_values(study, tuple(measurements), open_switches),
+        value=value,
+        wander=wander,
         in_volts=np.array([measurement.unit == "V" for measurement in measurements]),
         spots=tuple(spots),
     )
@@ -136,8 +142,8 @@ def _wires(within: list[Part]) -> list[Part]:
 
 def _values(
     study: Study, measurements: tuple[Measurement, ...], open_switches: frozenset[str]
-) -> NDArray[np.float32]:
-    """Loaded readings, (rows, samples, measurements); only points that are used are taken along."""
+) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """Loaded readings and their wander, (rows, samples, measurements); only points that are used are taken along."""
     state = state_of_faults(study, open_switches)
     taps = [tap(study.netlist, measurement) for measurement in measurements]
     used = sorted({row for t in taps for row in (t.plus, t.minus) if row >= 0})
@@ -148,7 +154,7 @@ def _values(
     potential = np.pad(state.unknowns[..., used], ((0, 0), (0, 0), (0, 1)))
     inverse = np.pad(state.solved.inverse[:, used][:, :, used], ((0, 0), (0, 1), (0, 1)))
     healthy = inverse[:, plus, plus] + inverse[:, minus, minus] - 2 * inverse[:, plus, minus]
-    value, start = [], 0
+    value, wander, start = [], [], 0
     for group in state.edited:
         columns = np.pad(group.columns[:, :, used], ((0, 0), (0, 0), (0, 1), (0, 0)))
         across = columns[:, :, plus] - columns[:, :, minus]
@@ -159,5 +165,7 @@ def _values(
         rows = slice(start, start + len(group.rows))
         open_circuit = potential[rows][..., plus] - potential[rows][..., minus]
         value.append(np.abs(loaded(open_circuit, seen, siemens)).astype(np.float32))
+        strays = ghost_wander(seen, potential[rows][..., plus], potential[rows][..., minus])
+        wander.append(np.where(siemens > 0, strays, 0).astype(np.float32))
         start = rows.stop
-    return np.concatenate(value)
+    return np.concatenate(value), np.concatenate(wander)

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from zesty_copper.core.circuit.measurement import Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.circuit.words import place_words, state_words
-from zesty_copper.core.diagnosis.candidates import candidate_table, zone_of
+from zesty_copper.core.diagnosis.candidates import zone_of
 from zesty_copper.core.diagnosis.evidence import Posterior, weigh
 from zesty_copper.core.diagnosis.explain import contradictions, evidence_on, spread
 from zesty_copper.core.diagnosis.model import (
@@ -86,7 +86,7 @@ def diagnose(job: Job) -> Diagnosis:
     return Diagnosis(
         verdict=_verdict(study, standing, by_fault, places, posterior),
         suspects=tuple(suspects),
-        next_test=None if card is None else _next_test(study, particles, by_fault, card, last, panel=panel),
+        next_test=None if card is None else _next_test(study, particles, by_fault, card, last),
         contradictions=contradictions(study, posterior, job.readings),
     )
 
@@ -106,7 +106,10 @@ def _nothing_left(
     rest_bits = 0.3
     if card.bits > INSEPARABLE_BITS + rest_bits:
         return False
-    leading = particles.among(leading_places(places, 1 - places.sum()))
+    named = leading_places(places, 1 - places.sum())
+    if len(named) == 1:
+        return False  # one place, not yet sure: more readings still settle it
+    leading = particles.among(named)
     return separation_bits(study, leading, panel=panel) < INSEPARABLE_BITS
 
 
@@ -190,14 +193,10 @@ def _next_test(
     by_fault: NDArray[np.float64],
     card: Card,
     last: Measurement | None,
-    *,
-    panel: bool,
 ) -> NextTest:
     circuit = study.circuit
     state = card.measurements[0].open_switches
-    table = candidate_table(study, state, panel=panel)
-    columns = [table.measurements.index(measurement) for measurement in card.measurements]
-    mean, deviation = readings_of(table, particles, columns)
+    mean, deviation = readings_of(study, particles, card.measurements)
     predictions = []
     for f in np.argsort(-by_fault, kind="stable")[:EXPLAINED_SUSPECTS]:
         fault = study.faults[f]

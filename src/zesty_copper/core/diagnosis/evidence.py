@@ -20,8 +20,10 @@ from zesty_copper.core.diagnosis.nuisance import DIMENSIONS
 from zesty_copper.core.diagnosis.predict import predict
 from zesty_copper.core.diagnosis.study import Study
 
-__all__ = ["Posterior", "weigh"]
+__all__ = ["BAD_SHARE", "Posterior", "any_number_density", "weigh"]
 
+BAD_SHARE = 0.7
+"""How often a contact that comes and goes is found bad: more often than not, or nobody would have called."""
 LOG_TWO_PI = math.log(2 * math.pi)
 
 
@@ -43,6 +45,8 @@ class Posterior:
         (faults, samples, readings): variance of the reading about it.
     log_conditional
         (faults, samples, readings): logarithm of the density of each reading, given all the others.
+    log_without
+        (faults, samples, readings): logarithm of the weight each would have without that reading, up to a constant.
     shift
         (faults, samples, dimensions): mean of the Gaussian unknowns, in standard deviations.
     covariance
@@ -55,6 +59,7 @@ class Posterior:
     expected: NDArray[np.float64]
     expected_variance: NDArray[np.float64]
     log_conditional: NDArray[np.float64]
+    log_without: NDArray[np.float64]
     shift: NDArray[np.float64]
     covariance: NDArray[np.float64]
 
@@ -73,7 +78,7 @@ def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
         empty = np.zeros((faults, samples, 0))
         unit = np.broadcast_to(np.eye(dims), (faults, samples, dims, dims))
         no_shift = np.zeros((faults, samples, dims))
-        return Posterior(np.exp(log_weight), math.exp(log_unlisted), np.zeros(0), empty, empty, empty, no_shift, unit)
+        return Posterior(np.exp(log_weight), math.exp(log_unlisted), np.zeros(0), empty, empty, empty, empty, no_shift, unit)
 
     value = np.array([reading.value for reading in readings])
     predicted, slope, noise, log_seen = _lay_out(study, readings)
@@ -87,7 +92,7 @@ def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
     log_all = -0.5 * ((residual * scaled).sum(-1) + log_determinant + count * LOG_TWO_PI)
     log_conditional = -0.5 * (scaled**2 / own_precision - np.log(own_precision) + LOG_TWO_PI)
 
-    density = np.array([_range_density(study, reading.unit) for reading in readings])
+    density = np.array([any_number_density(study, reading.unit) for reading in readings])
     log_right = math.log1p(-OUTLIER_SHARE)
     log_terms = np.concatenate(
         [
@@ -110,6 +115,7 @@ def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
         expected=value - scaled / own_precision,
         expected_variance=1 / own_precision,
         log_conditional=log_conditional,
+        log_without=(log_weight + log_seen + log_all)[..., None] - log_conditional,
         shift=np.einsum("fmdj,fmj->fmd", gain, residual),
         covariance=np.eye(dims) - np.einsum("fmdj,fmje->fmde", gain, slope, optimize=True),
     )
@@ -120,8 +126,8 @@ def _lay_out(
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
     """Predictions, slopes and noise of all readings under every fault, and the logarithm of how often it is so.
 
-    An intermittent fault was good or bad, evenly, at each reading by itself. The likelier of the two is taken; where the
-    reading cannot tell, both count.
+    An intermittent fault was bad at each reading by itself with probability `BAD_SHARE`. The likelier of good and bad is
+    taken.
     """
     shape = (len(study.faults), len(study.nuisance.fault_quantile), len(readings))
     predicted, noise = np.empty(shape), np.empty(shape)
@@ -130,14 +136,18 @@ def _lay_out(
     flickering = study.intermittent
     for i, reading in enumerate(readings):
         prediction = predict(study, reading.measurement)
-        variance = noise_variance(prediction.value, reading.unit, typed_step(reading.value, reading.unit))
+        variance = noise_variance(
+            prediction.value, prediction.wander, reading.unit, typed_step(reading.value, reading.unit)
+        )
         log_fit = -0.5 * (
             (reading.value - prediction.value) ** 2 / (total := variance + (prediction.slope**2).sum(-1)) + np.log(total)
         )
         bad = study.row[flickering]
         good = np.full_like(bad, study.healthy)
         ahead = log_fit[good] - log_fit[bad]  # (intermittent faults, samples)
-        log_seen[flickering] += np.log(0.5) + np.log1p(np.exp(-np.abs(ahead)))
+        # The likelier of the two counts with its share, and the other as far as the reading leaves it open.
+        share = np.where(ahead > 0, 1 - BAD_SHARE, BAD_SHARE)
+        log_seen[flickering] += np.log(share + (1 - share) * np.exp(-np.abs(ahead)))
         for array, source in ((predicted, prediction.value), (noise, variance)):
             array[..., i] = source[study.row]
             array[flickering, :, i] = np.where(ahead > 0, source[good], source[bad])
@@ -146,7 +156,8 @@ def _lay_out(
     return predicted, slope, noise, log_seen
 
 
-def _range_density(study: Study, unit: str) -> float:
+def any_number_density(study: Study, unit: str) -> float:
+    """Density of a number that could be anything this circuit might show [1/V or 1/A]."""
     load = study.circuit.load.load
     assert load is not None  # Circuit checks it
     return range_density(unit, study.circuit.system.line_volts, load.rated_amps)
@@ -154,7 +165,7 @@ def _range_density(study: Study, unit: str) -> float:
 
 def _unlisted_density(study: Study, reading: Reading) -> float:
     """Log density of a reading under none of these: anything, or gathered at 0, a leg's voltage, or leg to leg."""
-    anything = _range_density(study, reading.unit)
+    anything = any_number_density(study, reading.unit)
     if reading.unit == "A":
         return math.log(anything)
     system = study.circuit.system

@@ -1,15 +1,17 @@
 """What each reading says for and against each suspect, and which readings contradict each other."""
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import logsumexp
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.words import measurement_words
-from zesty_copper.core.diagnosis.evidence import Posterior
+from zesty_copper.core.diagnosis.evidence import Posterior, any_number_density
 from zesty_copper.core.diagnosis.model import Contradiction, Evidence, Range, Stance
-from zesty_copper.core.diagnosis.noise import DIGIT, noise_variance, typed_step
+from zesty_copper.core.diagnosis.noise import DIGIT, OUTLIER_SHARE, noise_variance, typed_step
 from zesty_copper.core.diagnosis.study import Study
 
 __all__ = ["contradictions", "evidence_on", "spread"]
@@ -36,17 +38,19 @@ def spread(mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: ND
 
 def evidence_on(study: Study, posterior: Posterior, readings: Sequence[Reading], fault: int) -> tuple[Evidence, ...]:
     """Return every reading's word on one fault, each judged in the light of all the others."""
-    weight = posterior.weight
+    others = np.arange(len(study.faults)) != fault
     said = []
     for i, reading in enumerate(readings):
-        # Σw / Σ(w/c) is the density of the reading given the others: w already holds the factor c.
-        without = weight * np.exp(-posterior.log_conditional[..., i])
-        under = weight[fault].sum() / max(without[fault].sum(), 1e-300)
-        rest = np.delete(weight, fault, axis=0).sum() / max(np.delete(without, fault, axis=0).sum(), 1e-300)
-        bits = float(np.log2(max(under, 1e-30) / max(rest, 1e-30)))
+        without = posterior.log_without[..., i]
+        # The same allowance for a wrong number as in the ranking keeps one reading from counting without bound.
+        wrong = math.log(OUTLIER_SHARE * any_number_density(study, reading.unit))
+        seen = without + np.logaddexp(math.log1p(-OUTLIER_SHARE) + posterior.log_conditional[..., i], wrong)
+        under = logsumexp(seen[fault]) - logsumexp(without[fault])
+        rest = logsumexp(seen[others]) - logsumexp(without[others])
+        bits = float((under - rest) / math.log(2))
         deviation = np.sqrt(posterior.expected_variance[fault, :, i])
-        held = without[fault] / max(without[fault].max(), 1e-300)
-        expected = spread(posterior.expected[fault, :, i], deviation, held + 1e-12, reading.unit)
+        held = np.exp(without[fault] - without[fault].max())
+        expected = spread(posterior.expected[fault, :, i], deviation, held, reading.unit)
         stance = Stance.NEUTRAL
         if abs(bits) >= NOTABLE_BITS:
             stance = Stance.FOR if bits > 0 else Stance.AGAINST
@@ -90,6 +94,6 @@ def contradictions(study: Study, posterior: Posterior, readings: Sequence[Readin
 def _differ(first: Reading, second: Reading) -> bool:
     """Whether two readings of one measurement are further apart than meter and drift allow (four deviations)."""
     variance = sum(
-        float(noise_variance(np.array(r.value), r.unit, typed_step(r.value, r.unit))) for r in (first, second)
+        float(noise_variance(np.array(r.value), 0.0, r.unit, typed_step(r.value, r.unit))) for r in (first, second)
     )
     return abs(first.value - second.value) > 4 * variance**0.5

@@ -8,24 +8,25 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.measurement import Measurement
 from zesty_copper.core.diagnosis.candidates import CandidateTable, candidate_table, effort_minutes, reachable_states
-from zesty_copper.core.diagnosis.evidence import Posterior
-from zesty_copper.core.diagnosis.noise import noise_variance, typed_step
+from zesty_copper.core.diagnosis.evidence import BAD_SHARE, Posterior
+from zesty_copper.core.diagnosis.noise import noise_variance
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
+from zesty_copper.core.diagnosis.predict import predict_at
 from zesty_copper.core.diagnosis.study import Study
 
 __all__ = ["Card", "Particles", "best_card", "information_bits", "particles_of", "readings_of", "separation_bits"]
 
-PARTICLES = 160
-"""How many of the likeliest faults-in-a-sample stand for the posterior."""
+PARTICLES = 192
+"""How many steps of probability the posterior is cut into; fewer combinations stand for it where it is peaked."""
 SHORT_LIST = 20
 """How many cards that pass the screening are scored again."""
 SCREEN_LABELS = 10
-SCREEN_BINS = 96
+SCREEN_BINS = 160
 
 
 @dataclass(frozen=True, eq=False)
 class Particles:
-    """The likeliest combinations of fault and sample.
+    """Combinations of fault and sample that stand for the posterior.
 
     Attributes
     ----------
@@ -37,6 +38,8 @@ class Particles:
         (particles,): number of the place it accuses.
     scale, scale_variance
         (particles,): by what the readings so far have shown the predictions to be off, and how surely.
+    shift, covariance
+        (particles, dimensions[, dimensions]): the same for every Gaussian unknown, in standard deviations.
     """
 
     weight: NDArray[np.float64]
@@ -46,6 +49,8 @@ class Particles:
     label: NDArray[np.int64]
     scale: NDArray[np.float64]
     scale_variance: NDArray[np.float64]
+    shift: NDArray[np.float64]
+    covariance: NDArray[np.float64]
 
     def among(self, labels: NDArray[np.int64]) -> "Particles":
         """Only those that accuse one of these places."""
@@ -59,6 +64,8 @@ class Particles:
             self.label[keep],
             self.scale[keep],
             self.scale_variance[keep],
+            self.shift[keep],
+            self.covariance[keep],
         )
 
 
@@ -80,28 +87,37 @@ class Card:
 
 
 def particles_of(study: Study, posterior: Posterior, count: int = PARTICLES) -> Particles:
-    """Pick the likeliest combinations; one that comes and goes is split into its good and its bad time."""
+    """Pick combinations that stand for the posterior; one that comes and goes is split into its good and its bad time.
+
+    Systematic resampling (Kitagawa, J. Comp. Graph. Stat. 5 (1996) 1-25, appendix) along faults and, within each, along
+    the spread of its severity: even steps of probability, so the pick is spread well and the same every time.
+    """
     faults, samples = posterior.weight.shape
-    weight = np.where(study.intermittent[:, None], posterior.weight / 2, posterior.weight)
+    weight = np.where(study.intermittent[:, None], posterior.weight * BAD_SHARE, posterior.weight)
     flickering = np.flatnonzero(study.intermittent)
-    weight = np.concatenate([weight, weight[flickering]]).ravel()
+    weight = np.concatenate([weight, posterior.weight[flickering] * (1 - BAD_SHARE)]).ravel()
     fault = np.repeat(np.concatenate([np.arange(faults), flickering]), samples)
     row = np.concatenate([np.repeat(study.row, samples), np.full(len(flickering) * samples, study.healthy)])
     sample = np.tile(np.arange(samples), faults + len(flickering))
-    best = np.argsort(-weight, kind="stable")[:count]
-    best = best[weight[best] > 0]
+    along = np.lexsort((study.nuisance.fault_quantile[sample], fault))
+    total = np.cumsum(weight[along])
+    picked = along[np.searchsorted(total, (np.arange(count) + 0.5) / count * total[-1])]
+    best, times = np.unique(picked, return_counts=True)
     common = np.array([Dimension.LEVEL, Dimension.VOLT_GAIN])
     width = DIMENSIONS[common]
-    shift = posterior.shift[fault[best], sample[best]][:, common]
-    covariance = posterior.covariance[fault[best], sample[best]][:, common[:, None], common]
+    shift = posterior.shift[fault[best], sample[best]]
+    covariance = posterior.covariance[fault[best], sample[best]]
     return Particles(
-        weight=weight[best] / weight[best].sum(),
+        weight=times / count,
         fault=fault[best],
         row=row[best],
         sample=sample[best],
         label=study.place[fault[best]],
-        scale=1 + shift @ width,
-        scale_variance=np.einsum("d,pde,e->p", width, covariance, width),
+        # A linear model may overshoot where a particle fits badly; a reading keeps its sign.
+        scale=np.clip(1 + shift[:, common] @ width, 0.5, 1.5),
+        scale_variance=np.einsum("d,pde,e->p", width, covariance[:, common[:, None], common], width),
+        shift=shift,
+        covariance=covariance,
     )
 
 
@@ -123,7 +139,7 @@ def best_card(
             for zone in set(table.zones)
             for count in (1, len(study.circuit.legs) + 1)
         }
-        screened = _screen(*readings_of(table, particles, slice(None)), particles)
+        screened = _screen(*_rough_readings(table, particles), particles)
         for c, bits in enumerate(screened.tolist()):
             minutes = price[table.zones[c], 1]
             cards.append((bits / minutes, minutes, table, (c,)))
@@ -134,8 +150,8 @@ def best_card(
     cards.sort(key=lambda ranked: -ranked[0])
     best: Card | None = None
     for _, minutes, table, chosen in cards if exhaustive else cards[:SHORT_LIST]:
-        bits = information_bits(*readings_of(table, particles, list(chosen)), particles)
-        card = Card(tuple(table.measurements[c] for c in chosen), bits, minutes)
+        measurements = tuple(table.measurements[c] for c in chosen)
+        card = Card(measurements, information_bits(*readings_of(study, particles, measurements), particles), minutes)
         if best is None or card.bits / card.minutes > best.bits / best.minutes:
             best = card
     return best
@@ -147,10 +163,10 @@ def separation_bits(study: Study, particles: Particles, *, panel: bool) -> float
     for state in reachable_states(study.circuit):
         table = candidate_table(study, state, panel=panel)
         if table.measurements:
-            mean, deviation = readings_of(table, particles, slice(None))
-            screened = _screen(mean, deviation, particles)
-            best = np.argsort(-screened)[:3]
-            most = max([most, *(information_bits(mean[:, [c]], deviation[:, [c]], particles) for c in best)])
+            screened = _screen(*_rough_readings(table, particles), particles)
+            for c in np.argsort(-screened)[:4]:
+                shown = readings_of(study, particles, (table.measurements[c],))
+                most = max(most, information_bits(*shown, particles))
     return most
 
 
@@ -178,17 +194,30 @@ def information_bits(mean: NDArray[np.float64], deviation: NDArray[np.float64], 
 
 
 def readings_of(
-    table: CandidateTable, particles: Particles, chosen: slice | list[int]
+    study: Study, particles: Particles, measurements: Sequence[Measurement]
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Return mean and standard deviation of what each particle predicts, (particles, measurements)."""
-    value = table.value[particles.row, particles.sample][:, chosen].astype(float)
+    """Return mean and standard deviation of what each particle predicts after all that was read.
+
+    Both are (particles, measurements) [V or A].
+    """
+    mean, variance = [], []
+    for measurement in measurements:
+        prediction = predict_at(study, measurement, particles.row, particles.sample)
+        slope = prediction.slope
+        mean.append(np.maximum(prediction.value + (slope * particles.shift).sum(-1), 0))
+        noise = noise_variance(prediction.value, prediction.wander, measurement.unit)
+        variance.append(noise + np.einsum("pd,pde,pe->p", slope, particles.covariance, slope, optimize=True))
+    return np.stack(mean, axis=1), np.sqrt(np.stack(variance, axis=1))
+
+
+def _rough_readings(
+    table: CandidateTable, particles: Particles
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return the same for a whole table, but heeding the readings so far only through level and gain."""
+    value = table.value[particles.row, particles.sample].astype(float)
     mean = value * particles.scale[:, None]
-    volts = table.in_volts[chosen]
-    noise = np.where(
-        volts,
-        noise_variance(mean, "V", typed_step(0.1, "V")),
-        noise_variance(mean, "A", typed_step(0.1, "A")),
-    )
+    wander = table.wander[particles.row, particles.sample].astype(float)
+    noise = np.where(table.in_volts, noise_variance(mean, wander, "V"), noise_variance(mean, wander, "A"))
     return mean, np.sqrt(noise + particles.scale_variance[:, None] * mean**2)
 
 
@@ -197,19 +226,25 @@ def _screen(
 ) -> NDArray[np.float64]:
     """Information of every single measurement by a histogram of predictions, (measurements,) [bit].
 
-    Bins are as wide as two standard deviations of what falls into them: equal steps of arsinh(b·v/a)/b.
+    Bins are two standard deviations wide on the scale that makes the noise even, arsinh(b·v/a)/b, and each prediction is
+    spread over the bins its own deviation reaches (below, itself, above).
     """
     places, first = np.unique(particles.label, return_inverse=True)
     mass = np.bincount(first, particles.weight)
     order = np.argsort(np.argsort(-mass))
     label = np.minimum(order[first], SCREEN_LABELS - 1)
-    a, b = 0.3, 0.012 + float(np.sqrt(particles.scale_variance.max(initial=0)))
-    bins = np.minimum((np.arcsinh(mean * (b / a)) / (2 * b)).astype(np.int64), SCREEN_BINS - 1)
+    a, b = 0.2, 0.008
+    even = np.arcsinh(mean * (b / a)) / (2 * b)
+    reach = deviation / np.sqrt(a**2 + (b * mean) ** 2) / 2
     count = mean.shape[1]
     labels = min(len(places), SCREEN_LABELS)
-    cell = (np.arange(count) * labels + label[:, None]) * SCREEN_BINS + bins
-    weights = np.broadcast_to(particles.weight[:, None], cell.shape)
-    joint = np.bincount(cell.ravel(), weights.ravel(), count * labels * SCREEN_BINS).reshape(count, labels, SCREEN_BINS)
+    cell = (np.arange(count) * labels + label[:, None]) * SCREEN_BINS
+    joint = np.zeros(count * labels * SCREEN_BINS)
+    for side in (-1.0, 0.0, 1.0):
+        bins = np.clip((even + side * reach).astype(np.int64), 0, SCREEN_BINS - 1)
+        weights = np.broadcast_to(particles.weight[:, None] / 3, cell.shape)
+        joint += np.bincount((cell + bins).ravel(), weights.ravel(), len(joint))
+    joint = joint.reshape(count, labels, SCREEN_BINS)
     before = _entropy_bits(joint[0].sum(axis=1))
     # H(label | bin) = H(label, bin) − H(bin); most cells are empty.
     return np.asarray(before - _sparse_entropy_bits(joint) + _sparse_entropy_bits(joint.sum(axis=1)))

@@ -3,13 +3,18 @@
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["OUTLIER_SHARE", "UNLISTED_WIDTH", "noise_variance", "range_density", "typed_step"]
+__all__ = ["OUTLIER_SHARE", "UNLISTED_WIDTH", "ghost_wander", "noise_variance", "range_density", "typed_step"]
 
 DIGIT = {"V": 0.1, "A": 0.1}
 """Last digit of the meter and of the clamp [V, A]."""
 ACCURACY_DIGITS = 3
 DRIFT = {"V": 0.005, "A": 0.015}
 """Wander of supply and load from one reading to the next, as a share; common practice, no source."""
+
+SOFT_OHM = 200e3
+"""Impedance seen by the meter from which a reading hangs on stray coupling more than on the circuit [ohm]."""
+WANDER_SHARE = 0.25
+"""How far a ghost strays from the model, as a share of what the probes float at: it moves with hands, leads and damp."""
 
 OUTLIER_SHARE = 0.004
 """Share of numbers that are mistyped or taken in another state than said; common practice, no source."""
@@ -26,13 +31,46 @@ def typed_step(value: float, unit: str) -> float:
     return 1.0 if value == int(value) and value > 0 else DIGIT[unit]
 
 
-def noise_variance(predicted: NDArray[np.float64], unit: str, step: float) -> NDArray[np.float64]:
+def noise_variance(
+    predicted: NDArray[np.float64], wander: NDArray[np.float64] | float, unit: str, step: float | None = None
+) -> NDArray[np.float64]:
     """Variance of one reading about its prediction, gain apart [V² or A²].
 
     The meter's three digits are taken as two standard deviations; rounding is uniform over the step.
+
+    Parameters
+    ----------
+    predicted
+        What the meter should show [V or A].
+    wander
+        Standard deviation of what hangs on stray coupling, from `ghost_wander` [V].
+    step
+        Step to which the number was typed; by default the meter's own digit.
     """
     digits = ACCURACY_DIGITS * DIGIT[unit] / 2
-    return np.asarray(digits**2 + step**2 / 12 + (DRIFT[unit] * predicted) ** 2)
+    rounding = (step or DIGIT[unit]) ** 2 / 12
+    return np.asarray(digits**2 + rounding + (DRIFT[unit] * predicted) ** 2 + np.square(wander))
+
+
+def ghost_wander(
+    seen_ohm: NDArray[np.complex128], plus_volts: NDArray[np.complex128], minus_volts: NDArray[np.complex128]
+) -> NDArray[np.float64]:
+    """Standard deviation of a voltage as far as it hangs on stray coupling [V].
+
+    Parameters
+    ----------
+    seen_ohm
+        Impedance that the meter sees between its probes [ohm].
+    plus_volts, minus_volts
+        What the two probes float at, to ground, meter not connected [V].
+
+    Examples
+    --------
+    >>> ghost_wander(np.array([0.1, 1e7]), np.array([100, 100]), np.array([0, 0])).round(1).tolist()
+    [0.0, 24.5]
+    """
+    soft = 1 - 1 / (1 + np.abs(seen_ohm) / SOFT_OHM)
+    return np.asarray(WANDER_SHARE * soft * np.maximum(np.abs(plus_volts), np.abs(minus_volts)))
 
 
 def range_density(unit: str, line_volts: float, rated_amps: float) -> float:

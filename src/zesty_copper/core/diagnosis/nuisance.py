@@ -36,7 +36,7 @@ FAULT_KERNEL = 0.3
 class Dimension:
     """Order of the Gaussian unknowns that a reading is sensitive to."""
 
-    LEVEL, LEG_BALANCE, VOLT_GAIN, AMP_GAIN, FAULT, LOAD, BETWEEN, GROUND, JOINT, SOURCE = range(10)
+    LEVEL, LEG_BALANCE, VOLT_GAIN, AMP_GAIN, FAULT, LOAD, IDLE, BETWEEN, GROUND, JOINT, SOURCE = range(11)
 
 
 DIMENSIONS = np.array(
@@ -47,6 +47,7 @@ DIMENSIONS = np.array(
         0.010,  # clamp gain, likewise, with the conductor's place in the jaws
         FAULT_KERNEL,
         KERNEL * LOAD_SPREAD,
+        KERNEL * IDLE_SPREAD,
         KERNEL * BETWEEN_SPREAD,
         KERNEL * GROUND_SPREAD,
         KERNEL * JOINT_SPREAD,

@@ -73,6 +73,21 @@ class StateOfFaults:
         """Turn the healthy response to a right-hand side into every row's, (rows, samples, unknowns)."""
         return apply_all(self.edited, vector)
 
+    def respond_at(
+        self, vector: NDArray[np.complex128], row: NDArray[np.int64], sample: NDArray[np.int64]
+    ) -> NDArray[np.complex128]:
+        """Do the same for chosen pairs of row and sample alone, (pairs, unknowns); `vector` is (samples, unknowns)."""
+        response = vector[sample]
+        start = 0
+        for group in self.edited:
+            stop = start + len(group.rows)
+            at = np.flatnonzero((row >= start) & (row < stop))
+            r, m = row[at] - start, sample[at]
+            taken = np.take_along_axis(response[at], group.rows[r], axis=1)
+            response[at] += np.einsum("pnk,pkl,pl->pn", group.columns[r, m], group.core[r, m], taken)
+            start = stop
+        return response
+
 
 def apply_all(groups: tuple[Edited, ...], vector: NDArray[np.complex128]) -> NDArray[np.complex128]:
     """Apply groups of edits one under the other; `vector` is (rows or 1, samples, unknowns)."""

@@ -1,0 +1,1 @@
+"""Benchmarks: how good the diagnosis is, and how fast."""

@@ -1,0 +1,1 @@
+"""How good the diagnosis is, on circuits whose fault is known."""

@@ -1,0 +1,1 @@
+"""The application's HTTP side: routers thin enough to read at a glance."""

@@ -1,0 +1,46 @@
+"""The application factory."""
+
+from pathlib import Path
+
+from fastapi import FastAPI, Response
+from sqlalchemy import Engine
+from starlette.staticfiles import StaticFiles
+from starlette.types import Scope
+
+from zesty_copper import __doc__ as summary
+from zesty_copper.api.problems import BodyLimit, add_handlers
+from zesty_copper.api.routes import router
+
+__all__ = ["create_app"]
+
+
+class Pages(StaticFiles):
+    """The built pages; any path that is not a file is the application's one page."""
+
+    async def get_response(self, path: str, scope: Scope) -> Response:
+        """Answer with the file, or with the page."""
+        is_asset = path.startswith("assets/")
+        response = await super().get_response(path if is_asset or "." in Path(path).name else "index.html", scope)
+        # Assets carry their content's hash in their names; the page must always be asked for anew.
+        response.headers["cache-control"] = "public, max-age=31536000, immutable" if is_asset else "no-cache"
+        return response
+
+
+def create_app(engine: Engine | None, pages: Path | None = None) -> FastAPI:
+    """Make the application.
+
+    Parameters
+    ----------
+    engine
+        The database; None only to describe the routes.
+    pages
+        Folder of the built pages, if they are to be served.
+    """
+    app = FastAPI(title="Zesty Copper", description=summary, docs_url=None, redoc_url=None, separate_input_output_schemas=False)
+    add_handlers(app)
+    app.add_middleware(BodyLimit)
+    app.state.engine = engine
+    app.include_router(router)
+    if pages is not None:
+        app.mount("/", Pages(directory=pages, html=True))
+    return app

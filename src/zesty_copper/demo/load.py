@@ -1,0 +1,75 @@
+"""Loads the scenario once, into an empty store."""
+
+import json
+from datetime import datetime
+from importlib.resources import files
+from typing import Any
+from uuid import UUID, uuid5
+
+from sqlalchemy.orm import Session
+
+from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.store import queries
+from zesty_copper.store.records import Action, Entry, Equipment, Site, Technician
+
+__all__ = ["load_demo"]
+
+_NAMESPACE = UUID("5a1f3c0e-8420-4c0b-9a77-c0de00c0ffee")
+
+
+def load_demo(session: Session, today: datetime) -> None:
+    """Put the scenario's people, sites, calls and readings on file, the calls on the given (aware) day."""
+    scenario = json.loads(files(__package__).joinpath("scenario.json").read_text("utf-8"))
+    for person in scenario["technicians"]:
+        key = person.pop("key")
+        queries.add_technician(session, Technician(id=_id("technician", key), **person))
+    for site in scenario["sites"]:
+        equipment = tuple(
+            Equipment(id=_id("equipment", item["key"]), name=item["name"], circuit=ready_made()[item["circuit"]])
+            for item in site["equipment"]
+        )
+        queries.add_site(
+            session,
+            Site(id=_id("site", site["key"]), name=site["name"], address=site["address"], equipment=equipment),
+        )
+    for call in scenario["calls"]:
+        _load_call(session, call, today)
+
+
+def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
+    call_id = _id("call", call["key"])
+    equipment_id = _id("equipment", call["equipment"])
+    queries.add_call(
+        session,
+        call_id=call_id,
+        technician_id=_id("technician", call["technician"]),
+        equipment_id=equipment_id,
+        complaint=call["complaint"],
+        starts_at=today.replace(hour=call["hour"], minute=0, second=0, microsecond=0),
+        panel_may_be_opened=call["panel"],
+        circuit=queries.equipment(session, equipment_id).circuit,
+    )
+    for number, told in enumerate(call["readings"], 1):
+        amps = "around" in told
+        place = (
+            {"kind": "around", "leg": told["around"], "part": told["part"]}
+            if amps
+            else {"kind": "between", "a": told["a"], "b": told["b"]}
+        )
+        reading = Reading.model_validate(
+            {
+                "id": f"demo-{number}",
+                "measurement": {"place": place, "open_switches": told["open"]},
+                "value": told["value"],
+                "unit": "A" if amps else "V",
+            }
+        )
+        entry_id = _id("entry", f"{call['key']}-{number}")
+        queries.add_entry(
+            session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=reading.id, reading=reading)
+        )
+
+
+def _id(kind: str, key: str) -> UUID:
+    return uuid5(_NAMESPACE, f"{kind}/{key}")

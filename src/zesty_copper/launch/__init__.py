@@ -1,0 +1,1 @@
+"""Starting the application: its private database cluster, its pages, its server."""

@@ -1,0 +1,95 @@
+"""Serve the application: database, migrations, demo, pages. Called by `./zesty start`."""
+
+import argparse
+import os
+import signal
+import socket
+import sys
+from contextlib import ExitStack
+from datetime import datetime
+from pathlib import Path
+from types import FrameType
+
+import uvicorn
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session
+
+from zesty_copper.api.app import create_app
+from zesty_copper.demo.load import load_demo
+from zesty_copper.launch.cluster import Cluster, ClusterError, cluster_folder
+from zesty_copper.store import queries
+from zesty_copper.store.database import connect, migrate
+
+CHECKOUT = Path(__file__).parents[3]
+LOOPBACK = "127.0.0.1"
+
+
+def main() -> int:
+    """Serve until told to stop; the exit code is 0, or 1 with one line on standard error."""
+    chosen = _arguments()
+    signal.signal(signal.SIGTERM, _leave)
+    try:
+        with ExitStack() as running:
+            _serve(chosen, running)
+    except (ClusterError, OSError) as error:
+        print(f"zesty: {error}", file=sys.stderr)
+        return 1
+    except DBAPIError as error:
+        reason = str(error.orig).strip().splitlines()[0]
+        print(f"zesty: the database does not answer: {reason}", file=sys.stderr)
+        return 1
+    except (KeyboardInterrupt, SystemExit):
+        return 0
+    return 0
+
+
+def _arguments() -> argparse.Namespace:
+    parser = argparse.ArgumentParser(prog="zesty start", description="Serve Zesty Copper.")
+    parser.add_argument("--port", type=int, default=8420)
+    parser.add_argument("--host", default=LOOPBACK, help="address to listen on (default: this machine only)")
+    parser.add_argument("--fresh", action="store_true", help="forget all data of the private database and begin anew")
+    return parser.parse_args()
+
+
+def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
+    listening = running.enter_context(_listen(chosen.host, chosen.port))
+    url = os.environ.get("ZESTY_DATABASE_URL", "")
+    if url and chosen.fresh:
+        raise ClusterError("--fresh only empties the private database: empty the one of ZESTY_DATABASE_URL yourself.")
+    if not url:
+        cluster = Cluster(cluster_folder(CHECKOUT, "postgres"))
+        if chosen.fresh:
+            cluster.remove()
+        url = running.enter_context(cluster).url
+    engine = connect(url)
+    running.callback(engine.dispose)
+    migrate(engine)
+    with Session(engine) as session, session.begin():
+        if queries.is_empty(session):
+            load_demo(session, datetime.now().astimezone())
+    app = create_app(engine, CHECKOUT / "web" / "dist")
+    config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
+    if chosen.host != LOOPBACK:
+        print("zesty: anyone who reaches this address can read and change everything: there are no accounts yet.", flush=True)
+    print(f"Zesty Copper is at http://{chosen.host}:{chosen.port} (Ctrl-C stops it)", flush=True)
+    uvicorn.Server(config).run(sockets=[listening])
+
+
+def _listen(host: str, port: int) -> socket.socket:
+    """Take the port before anything else is started, so that a taken one costs nothing."""
+    listening = socket.socket()
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listening.bind((host, port))
+    except OSError as error:
+        listening.close()
+        raise ClusterError(f"port {port} on {host} cannot be used ({error.strerror}): choose another with --port.") from None
+    return listening
+
+
+def _leave(_: int, __: FrameType | None) -> None:
+    raise SystemExit(0)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,45 @@
+"""Writes what is generated from the code, or checks that it is current: `python -m zesty_copper.launch.generated [--check]`.
+
+The job file's JSON Schema in docs/, and the front end's types from the OpenAPI description.
+"""
+
+import json
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from zesty_copper.api.app import create_app
+from zesty_copper.files.job_file import job_schema
+
+CHECKOUT = Path(__file__).parents[3]
+SCHEMA = CHECKOUT / "docs" / "job.schema.json"
+TYPES = CHECKOUT / "web" / "src" / "api" / "schema.gen.ts"
+
+
+def main() -> int:
+    """Write, or with --check compare and return 1 where something is stale."""
+    fresh = {SCHEMA: json.dumps(job_schema(), indent=2) + "\n", TYPES: _types()}
+    stale = [path for path, text in fresh.items() if not path.exists() or path.read_text("utf-8") != text]
+    if "--check" in sys.argv:
+        for path in stale:
+            print(f"{path.relative_to(CHECKOUT)} is stale: run python -m zesty_copper.launch.generated", file=sys.stderr)
+        return 1 if stale else 0
+    for path in stale:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(fresh[path], "utf-8")
+    return 0
+
+
+def _types() -> str:
+    """TypeScript types of the API, made by openapi-typescript."""
+    with tempfile.TemporaryDirectory() as folder:
+        description, out = Path(folder) / "openapi.json", Path(folder) / "schema.gen.ts"
+        description.write_text(json.dumps(create_app(None).openapi()), "utf-8")
+        command = [CHECKOUT / "web/node_modules/.bin/openapi-typescript", description, "-o", out, "--root-types", "--root-types-no-schema-prefix"]
+        subprocess.run(command, check=True, capture_output=True)
+        return out.read_text("utf-8")
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,224 @@
+"""Everything that reads or writes the database."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy import func, select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session, joinedload, selectinload
+
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.errors import BadInput, NotFound
+from zesty_copper.store.records import Action, Call, CallSummary, Entry, Equipment, Site, StoredEntry, Technician, fold
+from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, SiteRow, TechnicianRow
+
+__all__ = [
+    "add_call",
+    "add_entry",
+    "add_equipment",
+    "add_site",
+    "add_technician",
+    "call",
+    "calls",
+    "equipment",
+    "is_empty",
+    "set_panel",
+    "sites",
+    "technicians",
+]
+
+
+def is_empty(session: Session) -> bool:
+    """Whether nothing was ever stored."""
+    return session.scalar(select(func.count()).select_from(TechnicianRow)) == 0
+
+
+def technicians(session: Session) -> list[Technician]:
+    """Every technician, by name."""
+    return [_technician(row) for row in session.scalars(select(TechnicianRow).order_by(TechnicianRow.name))]
+
+
+def add_technician(session: Session, technician: Technician) -> None:
+    """Store a technician; one already stored under this id stays as it is."""
+    taken = session.scalar(select(TechnicianRow.id).where(TechnicianRow.name == technician.name))
+    if taken not in (None, technician.id):
+        raise BadInput("A technician of this name is on the list already: add an initial.", "name")
+    session.execute(insert(TechnicianRow).values(technician.model_dump()).on_conflict_do_nothing())
+
+
+def sites(session: Session) -> list[Site]:
+    """Every site with its equipment, by name."""
+    rows = session.scalars(select(SiteRow).options(selectinload(SiteRow.equipment)).order_by(SiteRow.name))
+    return [
+        Site(id=r.id, name=r.name, address=r.address, equipment=tuple(_equipment(e) for e in r.equipment)) for r in rows
+    ]
+
+
+def add_site(session: Session, site: Site) -> None:
+    """Store a site and its equipment; what is already stored stays as it is."""
+    session.execute(
+        insert(SiteRow).values(id=site.id, name=site.name, address=site.address).on_conflict_do_nothing()
+    )
+    for item in site.equipment:
+        add_equipment(session, site.id, item)
+
+
+def add_equipment(session: Session, site_id: UUID, item: Equipment) -> None:
+    """Store a piece of equipment; one already stored under this id stays as it is."""
+    if session.get(SiteRow, site_id) is None:
+        raise NotFound("This site is not on file.", "site_id")
+    circuit = item.circuit.model_dump(mode="json")
+    session.execute(
+        insert(EquipmentRow).values(id=item.id, site_id=site_id, name=item.name, circuit=circuit).on_conflict_do_nothing()
+    )
+
+
+def equipment(session: Session, equipment_id: UUID) -> Equipment:
+    """Return one piece of equipment, or raise NotFound."""
+    row = session.get(EquipmentRow, equipment_id)
+    if row is None:
+        raise NotFound("This equipment is not on file.", "equipment_id")
+    return _equipment(row)
+
+
+def calls(session: Session) -> list[CallSummary]:
+    """Every call, the latest first."""
+    query = (
+        select(CallRow)
+        .options(
+            joinedload(CallRow.technician),
+            joinedload(CallRow.equipment).joinedload(EquipmentRow.site),
+            selectinload(CallRow.entries),
+        )
+        .order_by(CallRow.starts_at.desc(), CallRow.id)
+    )
+    return [_summary(row) for row in session.scalars(query)]
+
+
+def add_call(
+    session: Session,
+    *,
+    call_id: UUID,
+    technician_id: UUID,
+    equipment_id: UUID,
+    complaint: str,
+    starts_at: datetime,
+    panel_may_be_opened: bool,
+    circuit: Circuit,
+) -> None:
+    """Store a call; one already stored under this id stays as it is."""
+    if session.get(TechnicianRow, technician_id) is None:
+        raise NotFound("This technician is not on the list.", "technician_id")
+    if session.get(EquipmentRow, equipment_id) is None:
+        raise NotFound("This equipment is not on file.", "equipment_id")
+    session.execute(
+        insert(CallRow)
+        .values(
+            id=call_id,
+            technician_id=technician_id,
+            equipment_id=equipment_id,
+            complaint=complaint,
+            starts_at=starts_at,
+            panel_may_be_opened=panel_may_be_opened,
+            circuit=circuit.model_dump(mode="json"),
+        )
+        .on_conflict_do_nothing()
+    )
+
+
+def call(session: Session, call_id: UUID) -> Call:
+    """Return one call with everything said in it, or raise NotFound."""
+    row = session.get(
+        CallRow,
+        call_id,
+        options=[
+            joinedload(CallRow.technician),
+            joinedload(CallRow.equipment).joinedload(EquipmentRow.site),
+            selectinload(CallRow.entries),
+        ],
+    )
+    if row is None:
+        raise NotFound("This call is not on file.", "call_id")
+    entries = tuple(_entry(entry) for entry in row.entries)
+    return Call(summary=_summary(row), circuit=Circuit.model_validate(row.circuit), entries=entries)
+
+
+def set_panel(session: Session, call_id: UUID, *, panel_may_be_opened: bool) -> None:
+    """Say whether the panel may be opened on this call."""
+    row = session.get(CallRow, call_id)
+    if row is None:
+        raise NotFound("This call is not on file.", "call_id")
+    row.panel_may_be_opened = panel_may_be_opened
+
+
+def add_entry(session: Session, call_id: UUID, entry: Entry) -> None:
+    """Store what was said about a reading; an entry that is already stored changes nothing.
+
+    Raises
+    ------
+    NotFound
+        If the call, or the reading to correct or withdraw, is not on file.
+    BadInput
+        If an added reading is there already, or the entry's id was used for something else.
+    """
+    # One writer per call at a time, so that the checks below still hold when the entry is stored.
+    if session.scalar(select(CallRow.id).where(CallRow.id == call_id).with_for_update()) is None:
+        raise NotFound("This call is not on file.", "call_id")
+    known = session.get(EntryRow, entry.id)
+    if known is not None:
+        if known.call_id != call_id or known.reading_id != entry.reading_id or known.action != entry.action:
+            raise BadInput("This entry's id was already used for another entry: send it under a new one.", "id")
+        return
+    said = session.scalar(
+        select(EntryRow.id).where(EntryRow.call_id == call_id, EntryRow.reading_id == entry.reading_id).limit(1)
+    )
+    if entry.action is Action.ADD and said is not None:
+        raise BadInput("A reading of this id is on file already: correct it instead.", "reading_id")
+    if entry.action is not Action.ADD and said is None:
+        raise NotFound("The reading to change is not on file.", "reading_id")
+    session.add(
+        EntryRow(
+            id=entry.id,
+            call_id=call_id,
+            reading_id=entry.reading_id,
+            action=entry.action,
+            reading=entry.reading.model_dump(mode="json") if entry.reading else None,
+        )
+    )
+    session.flush()
+
+
+def _technician(row: TechnicianRow) -> Technician:
+    return Technician(id=row.id, name=row.name, may_open_panels=row.may_open_panels)
+
+
+def _equipment(row: EquipmentRow) -> Equipment:
+    return Equipment(id=row.id, name=row.name, circuit=Circuit.model_validate(row.circuit))
+
+
+def _entry(row: EntryRow) -> StoredEntry:
+    return StoredEntry.model_validate(
+        {
+            "id": row.id,
+            "action": row.action,
+            "reading_id": row.reading_id,
+            "reading": row.reading,
+            "entered_at": row.entered_at,
+        }
+    )
+
+
+def _summary(row: CallRow) -> CallSummary:
+    entries: Sequence[StoredEntry] = [_entry(entry) for entry in row.entries]
+    return CallSummary(
+        id=row.id,
+        technician=_technician(row.technician),
+        site_name=row.equipment.site.name,
+        site_address=row.equipment.site.address,
+        equipment_name=row.equipment.name,
+        complaint=row.complaint,
+        starts_at=row.starts_at,
+        panel_may_be_opened=row.panel_may_be_opened,
+        readings=len(fold(entries)),
+    )

@@ -1,0 +1,104 @@
+"""What the store hands out and takes in."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from enum import StrEnum
+from typing import Self
+from uuid import UUID
+
+from pydantic import Field, model_validator
+
+from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.frozen import Frozen
+
+__all__ = ["Action", "Call", "CallSummary", "Entry", "Equipment", "Site", "StoredEntry", "Technician", "fold"]
+
+
+class Technician(Frozen):
+    """Someone who takes readings."""
+
+    id: UUID
+    name: str = Field(min_length=1, max_length=80)
+    may_open_panels: bool = Field(default=False, description="licensed for it, or working under someone who is")
+
+
+class Equipment(Frozen):
+    """One piece of equipment."""
+
+    id: UUID
+    name: str = Field(min_length=1, max_length=80)
+    circuit: Circuit
+
+
+class Site(Frozen):
+    """A customer's address and what stands there."""
+
+    id: UUID
+    name: str = Field(min_length=1, max_length=80)
+    address: str = Field(default="", max_length=160)
+    equipment: tuple[Equipment, ...] = ()
+
+
+class Action(StrEnum):
+    """What an entry does to a reading."""
+
+    ADD = "add"
+    CORRECT = "correct"
+    WITHDRAW = "withdraw"
+
+
+class Entry(Frozen):
+    """One thing said about one reading."""
+
+    id: UUID = Field(description="made where it was typed: sending it twice changes nothing")
+    action: Action
+    reading_id: str = Field(min_length=1, max_length=64)
+    reading: Reading | None = Field(default=None, description="as it now stands; none when withdrawn")
+
+    @model_validator(mode="after")
+    def _check(self) -> Self:
+        if (self.reading is None) != (self.action is Action.WITHDRAW):
+            raise ValueError("An entry that adds or corrects carries its reading; one that withdraws carries none.")
+        if self.reading is not None and self.reading.id != self.reading_id:
+            raise ValueError("The entry and its reading name different readings.")
+        return self
+
+
+class StoredEntry(Entry):
+    """An entry and when it arrived."""
+
+    entered_at: datetime
+
+
+class CallSummary(Frozen):
+    """A call as the list shows it."""
+
+    id: UUID
+    technician: Technician
+    site_name: str
+    site_address: str
+    equipment_name: str
+    complaint: str
+    starts_at: datetime
+    panel_may_be_opened: bool
+    readings: int
+
+
+class Call(Frozen):
+    """A call with everything said in it."""
+
+    summary: CallSummary
+    circuit: Circuit
+    entries: tuple[StoredEntry, ...]
+
+
+def fold(entries: Sequence[Entry]) -> tuple[Reading, ...]:
+    """Return the readings that stand after all entries, in the order in which they were first added.
+
+    A withdrawn reading that is corrected later stands again: that is how an undo is undone.
+    """
+    standing: dict[str, Reading | None] = {}
+    for entry in entries:
+        standing[entry.reading_id] = entry.reading
+    return tuple(reading for reading in standing.values() if reading is not None)
