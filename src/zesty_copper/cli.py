@@ -55,7 +55,7 @@ def _lines(diagnosis: Diagnosis) -> list[str]:
                 " or ".join(_range(one, m.unit) for one in ranges)
                 for ranges, m in zip(predicted.ranges, test.measurements, strict=True)
             )
-            lines.append(f"    {shown}: {predicted.words}")
+            lines.append(f"    {shown}: {'; '.join(predicted.words)}")
         lines.append(f"  {test.caution}")
     return lines
 

@@ -331,7 +331,7 @@ export interface components {
              */
             size_awg: number;
             /** @default copper */
-            metal?: components["schemas"]["Metal"];
+            metal: components["schemas"]["Metal"];
             /**
              * Length M
              * @description one way, metre
@@ -435,37 +435,22 @@ export interface components {
              * @description lagging
              * @default 1
              */
-            power_factor?: number;
+            power_factor: number;
         };
         /**
          * Measurement
          * @description A question to the meter: where, with what, in which state.
          */
-        "Measurement-Input": {
+        Measurement: {
             /** Place */
             place: components["schemas"]["Between"] | components["schemas"]["Around"];
             /** @default hi_z */
-            meter?: components["schemas"]["MeterMode"];
+            meter: components["schemas"]["MeterMode"];
             /**
              * Open Switches
              * @default []
              */
-            open_switches?: string[];
-        };
-        /**
-         * Measurement
-         * @description A question to the meter: where, with what, in which state.
-         */
-        "Measurement-Output": {
-            /** Place */
-            place: components["schemas"]["Between"] | components["schemas"]["Around"];
-            /** @default hi_z */
-            meter?: components["schemas"]["MeterMode"];
-            /**
-             * Open Switches
-             * @default []
-             */
-            open_switches?: string[];
+            open_switches: string[];
         };
         /**
          * Metal
@@ -505,7 +490,7 @@ export interface components {
              * Panel May Be Opened
              * @default false
              */
-            panel_may_be_opened?: boolean;
+            panel_may_be_opened: boolean;
             /** Equipment Id */
             equipment_id?: string | null;
             new_equipment?: components["schemas"]["NewEquipment"] | null;
@@ -525,13 +510,13 @@ export interface components {
             /** Reading Id */
             reading_id: string;
             /** @description as it now stands; none when withdrawn */
-            reading?: components["schemas"]["Reading-Input"] | null;
+            reading?: components["schemas"]["Reading"] | null;
             /**
              * Confirmed
              * @description the user was asked about a strange value and stands by it
              * @default false
              */
-            confirmed?: boolean;
+            confirmed: boolean;
         };
         /**
          * NewEquipment
@@ -560,12 +545,12 @@ export interface components {
              * @description only for a site that is not on file
              * @default
              */
-            site_name?: string;
+            site_name: string;
             /**
              * Site Address
              * @default
              */
-            site_address?: string;
+            site_address: string;
         };
         /**
          * NextTest
@@ -573,7 +558,7 @@ export interface components {
          */
         NextTest: {
             /** Measurements */
-            measurements: components["schemas"]["Measurement-Output"][];
+            measurements: components["schemas"]["Measurement"][];
             /**
              * Words
              * @description each measurement, said
@@ -619,7 +604,7 @@ export interface components {
              * @description the box it sits in, for the eye only
              * @default
              */
-            device?: string;
+            device: string;
             /** @description the cover to open to reach its load-side point */
             zone: components["schemas"]["Zone"];
             /**
@@ -627,7 +612,7 @@ export interface components {
              * @description words for its load-side point, if not the catalogue's
              * @default
              */
-            point?: string;
+            point: string;
             /**
              * Switch
              * @description the switch that opens it
@@ -640,16 +625,19 @@ export interface components {
         };
         /**
          * Predicted
-         * @description What one suspect makes each reading of a test show; two ranges where the contact comes and goes.
+         * @description What suspects that read alike make each reading of a test show; two ranges where the contact comes and goes.
          */
         Predicted: {
             /**
-             * Suspect
-             * @description key of the suspect
+             * Suspects
+             * @description their keys, the likeliest first
              */
-            suspect: string;
-            /** Words */
-            words: string;
+            suspects: string[];
+            /**
+             * Words
+             * @description said, in the same order
+             */
+            words: string[];
             /** Ranges */
             ranges: components["schemas"]["Range"][][];
         };
@@ -666,12 +654,12 @@ export interface components {
              * Field
              * @default
              */
-            field?: string;
+            field: string;
             /**
              * Details
              * @default {}
              */
-            details?: {
+            details: {
                 [key: string]: unknown;
             };
         };
@@ -689,32 +677,13 @@ export interface components {
          * Reading
          * @description A measurement and the number the meter showed, in its unit.
          */
-        "Reading-Input": {
+        Reading: {
             /**
              * Id
              * @description made where the number was typed
              */
             id: string;
-            measurement: components["schemas"]["Measurement-Input"];
-            /** Value */
-            value: number;
-            /**
-             * Unit
-             * @enum {string}
-             */
-            unit: "V" | "A";
-        };
-        /**
-         * Reading
-         * @description A measurement and the number the meter showed, in its unit.
-         */
-        "Reading-Output": {
-            /**
-             * Id
-             * @description made where the number was typed
-             */
-            id: string;
-            measurement: components["schemas"]["Measurement-Output"];
+            measurement: components["schemas"]["Measurement"];
             /** Value */
             value: number;
             /**
@@ -744,7 +713,7 @@ export interface components {
          * @description A reading that stands, in words.
          */
         ShownReading: {
-            reading: components["schemas"]["Reading-Output"];
+            reading: components["schemas"]["Reading"];
             /** Place */
             place: string;
             /** State */
@@ -773,12 +742,12 @@ export interface components {
              * Address
              * @default
              */
-            address?: string;
+            address: string;
             /**
              * Equipment
              * @default []
              */
-            equipment?: components["schemas"]["Equipment"][];
+            equipment: components["schemas"]["Equipment"][];
         };
         /**
          * Stance
@@ -807,7 +776,7 @@ export interface components {
             /** Reading Id */
             reading_id: string;
             /** @description as it now stands; none when withdrawn */
-            reading?: components["schemas"]["Reading-Output"] | null;
+            reading?: components["schemas"]["Reading"] | null;
             /**
              * Entered At
              * Format: date-time
@@ -910,7 +879,7 @@ export interface components {
              * @description opening it takes the parts between its contacts away
              * @default false
              */
-            removes_carrier?: boolean;
+            removes_carrier: boolean;
         };
         /**
          * System
@@ -935,7 +904,7 @@ export interface components {
              * @description licensed for it, or working under someone who is
              * @default false
              */
-            may_open_panels?: boolean;
+            may_open_panels: boolean;
         };
         /** ValidationError */
         ValidationError: {
@@ -1016,8 +985,7 @@ export type FaultKind = components['schemas']['FaultKind'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type ImportedCall = components['schemas']['ImportedCall'];
 export type LoadData = components['schemas']['LoadData'];
-export type MeasurementInput = components['schemas']['Measurement-Input'];
-export type MeasurementOutput = components['schemas']['Measurement-Output'];
+export type Measurement = components['schemas']['Measurement'];
 export type Metal = components['schemas']['Metal'];
 export type MeterMode = components['schemas']['MeterMode'];
 export type NewCall = components['schemas']['NewCall'];
@@ -1028,8 +996,7 @@ export type Part = components['schemas']['Part'];
 export type Predicted = components['schemas']['Predicted'];
 export type Problem = components['schemas']['Problem'];
 export type Range = components['schemas']['Range'];
-export type ReadingInput = components['schemas']['Reading-Input'];
-export type ReadingOutput = components['schemas']['Reading-Output'];
+export type Reading = components['schemas']['Reading'];
 export type ReadyMade = components['schemas']['ReadyMade'];
 export type Role = components['schemas']['Role'];
 export type ShownReading = components['schemas']['ShownReading'];

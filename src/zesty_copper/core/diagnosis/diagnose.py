@@ -197,7 +197,7 @@ def _next_test(
     circuit = study.circuit
     state = card.measurements[0].open_switches
     mean, deviation = readings_of(study, particles, card.measurements)
-    predictions = []
+    predictions: list[Predicted] = []
     for f in np.argsort(-by_fault, kind="stable")[:EXPLAINED_SUSPECTS]:
         fault = study.faults[f]
         mine = particles.fault == f
@@ -208,7 +208,7 @@ def _next_test(
             _distinct([spread(mean[at, c], deviation[at, c], particles.weight[at], measurement.unit) for at in times if at.any()])
             for c, measurement in enumerate(card.measurements)
         )
-        predictions.append(Predicted(suspect=fault.key, words=fault.words, ranges=ranges))
+        _add_alike(predictions, Predicted(suspects=(fault.key,), words=(fault.words,), ranges=ranges))
     label_mass = np.bincount(particles.label, particles.weight)
     label_mass = label_mass[label_mass > 0]
     return NextTest(
@@ -225,6 +225,29 @@ def _next_test(
         predictions=tuple(predictions),
         caution=_caution(circuit, card.measurements[0]),
     )
+
+
+def _add_alike(groups: list[Predicted], one: Predicted) -> None:
+    """Put a prediction to those it would be read alike with; their ranges grow to hold it."""
+    for i, group in enumerate(groups):
+        pairs = list(zip(group.ranges, one.ranges, strict=True))
+        if all(len(a) == len(b) and all(_alike(x, y) for x, y in zip(a, b, strict=True)) for a, b in pairs):
+            groups[i] = Predicted(
+                suspects=group.suspects + one.suspects,
+                words=group.words + one.words,
+                ranges=tuple(
+                    tuple(Range(low=min(x.low, y.low), high=max(x.high, y.high)) for x, y in zip(a, b, strict=True))
+                    for a, b in pairs
+                ),
+            )
+            return
+    groups.append(one)
+
+
+def _alike(a: Range, b: Range) -> bool:
+    """Whether two ranges share more than half of what they cover together; a volt is added for the meter's digits."""
+    shared = min(a.high, b.high) - max(a.low, b.low) + 1
+    return shared > 0.5 * (max(a.high, b.high) - min(a.low, b.low) + 1)
 
 
 def _distinct(ranges: list[Range]) -> tuple[Range, ...]:

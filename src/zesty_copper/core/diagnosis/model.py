@@ -93,10 +93,10 @@ class Suspect(Frozen):
 
 
 class Predicted(Frozen):
-    """What one suspect makes each reading of a test show; two ranges where the contact comes and goes."""
+    """What suspects that read alike make each reading of a test show; two ranges where the contact comes and goes."""
 
-    suspect: str = Field(description="key of the suspect")
-    words: str
+    suspects: tuple[str, ...] = Field(description="their keys, the likeliest first")
+    words: tuple[str, ...] = Field(description="said, in the same order")
     ranges: tuple[tuple[Range, ...], ...]
 
 

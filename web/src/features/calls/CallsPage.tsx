@@ -1,0 +1,59 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+
+import { calls } from '../../api/queries'
+import type { CallSummary } from '../../api/schema.gen'
+import { FrameTitle } from '../../shared/FrameTitle'
+import { Failed, Loading } from '../../shared/states'
+import { byDay, clockOf } from './days'
+
+export default function CallsPage() {
+  const { data, error, refetch } = useQuery(calls)
+  return (
+    <div className="page">
+      <FrameTitle title="Calls">
+        <span className="grow">Calls</span>
+        <Link to="/calls/new" className="accent-button head-button">
+          New call
+        </Link>
+      </FrameTitle>
+      {error ? <Failed error={error} retry={() => void refetch()} /> : null}
+      {!data && !error ? <Loading what="the calls" /> : null}
+      {data?.length === 0 ? (
+        <p className="page-state">No calls yet. Open the first one with “New call”.</p>
+      ) : null}
+      {byDay(data ?? [], new Date()).map(({ day, list }) => (
+        <section key={day}>
+          <h2 className="day">{day}</h2>
+          <ul className="call-list">
+            {list.map((call) => (
+              <li key={call.id}>
+                <CallRow call={call} />
+              </li>
+            ))}
+          </ul>
+        </section>
+      ))}
+    </div>
+  )
+}
+
+function CallRow({ call }: { call: CallSummary }) {
+  return (
+    <Link to={`/calls/${call.id}`} className="call-row">
+      <span className="clock num">{clockOf(call.starts_at)}</span>
+      <span className="call-what">
+        <strong>{call.complaint}</strong>
+        <span>
+          {call.site_name} · {call.equipment_name}
+        </span>
+        <span className="quiet">
+          {call.site_address} · {call.technician.name}
+        </span>
+      </span>
+      <span className="call-count">
+        <span className="num">{call.readings}</span> {call.readings === 1 ? 'reading' : 'readings'}
+      </span>
+    </Link>
+  )
+}

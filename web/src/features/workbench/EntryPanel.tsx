@@ -1,0 +1,117 @@
+import { useEffect, useRef } from 'react'
+
+import type { Circuit, Strip } from '../../api/schema.gen'
+import { GROUND, measurementOf, type Mode, type Setup, type SetupAction, valueOf } from './setup'
+
+type Props = {
+  circuit: Circuit
+  strip: Strip
+  setup: Setup
+  dispatch: (action: SetupAction) => void
+  busy: boolean
+  problem: string
+  doubt: string
+  record: (confirmed: boolean) => void
+  takeBack: () => void
+}
+
+const MODES: { mode: Mode; label: string; says: string }[] = [
+  { mode: 'hi_z', label: 'V~', says: 'Volts, 10 megohm input' },
+  { mode: 'lo_z', label: 'V~ LoZ', says: 'Volts, low-impedance input' },
+  { mode: 'amps', label: 'A~ clamp', says: 'Amps, clamp around one conductor' },
+]
+const KEYS = ['7', '8', '9', '⌫', '4', '5', '6', '.', '1', '2', '3', '0']
+
+/** Probes as they are set, the number, and the pad to type it with. */
+export function EntryPanel({ circuit, strip, setup, dispatch, busy, problem, doubt, record, takeBack }: Props) {
+  const input = useRef<HTMLInputElement>(null)
+  const measurement = measurementOf(setup)
+  const ready = measurement !== null && valueOf(setup) !== null && !busy
+  const unit = setup.mode === 'amps' ? 'A' : 'V'
+  useEffect(() => {
+    if (setup.asked.length) input.current?.focus()
+  }, [setup.asked])
+  return (
+    <section className="entry" aria-label="Reading to enter">
+      <div className="modes" role="group" aria-label="Meter">
+        {MODES.map(({ mode, label, says }) => (
+          <button key={mode} type="button" aria-pressed={setup.mode === mode} aria-label={says} onClick={() => dispatch({ do: 'mode', mode })}>
+            {label}
+          </button>
+        ))}
+      </div>
+      <p className="entry-place" aria-live="polite">
+        {whereWords(strip, setup)}
+        <span className="quiet"> · {stateWords(circuit, setup.open)}</span>
+      </p>
+      <form
+        className="entry-number"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (ready) record(false)
+        }}
+      >
+        <label className="number-box">
+          <input
+            ref={input}
+            inputMode="none"
+            autoComplete="off"
+            aria-label={`Number the meter shows, ${unit}`}
+            placeholder="0.0"
+            className="num"
+            value={setup.text}
+            onChange={(event) => dispatch({ do: 'type', text: event.target.value })}
+          />
+          <span className="num unit">{unit}~</span>
+        </label>
+        <button type="submit" className="accent-button" disabled={!ready}>
+          {busy ? 'Recording …' : 'Record'}
+        </button>
+      </form>
+      {doubt ? (
+        <div className="problem" role="alert">
+          <p>{doubt}</p>
+          <button type="button" className="plain-button" onClick={() => record(true)}>
+            Yes, that is what it shows
+          </button>
+          <button type="button" className="plain-button" onClick={takeBack}>
+            Correct it
+          </button>
+        </div>
+      ) : null}
+      {problem ? (
+        <p className="problem" role="alert">
+          {problem}
+        </p>
+      ) : null}
+      <div className="pad" role="group" aria-label="Number pad">
+        {KEYS.map((key) => (
+          <button key={key} type="button" className="num" aria-label={key === '⌫' ? 'Delete last digit' : key} onClick={() => dispatch({ do: 'key', key })}>
+            {key}
+          </button>
+        ))}
+      </div>
+    </section>
+  )
+}
+
+function whereWords(strip: Strip, setup: Setup): string {
+  if (setup.mode === 'amps') {
+    const row = strip.rows.find((one) => one.part === setup.clamp?.part)
+    return row && setup.clamp ? `Clamp around ${setup.clamp.leg} alone, at the ${row.name}` : 'Touch the wire to clamp'
+  }
+  const say = (point: string) => {
+    if (point === GROUND) return 'ground'
+    const [leg] = point.split('@')
+    const row = strip.rows.find((one) => Object.values(one.points).includes(point))
+    return `${leg} ${row?.point_name ?? ''}`
+  }
+  if (setup.black && setup.red) return `Black on ${say(setup.black)}, red on ${say(setup.red)}`
+  const placed = setup.black ?? setup.red
+  return placed ? `One probe on ${say(placed)}: touch the other point` : 'Touch two points on the strip'
+}
+
+export function stateWords(circuit: Circuit, open: readonly string[]): string {
+  const said = circuit.switches.filter((one) => open.includes(one.id)).map((one) => `${one.name.toLowerCase()} ${one.open}`)
+  return said.length ? said.join(', ') : 'all closed, load called'
+}

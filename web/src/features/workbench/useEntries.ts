@@ -1,0 +1,66 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+
+import { answered, api, RequestFailed } from '../../api/client'
+import { workbench } from '../../api/queries'
+import type { NewEntry, Reading, ShownReading } from '../../api/schema.gen'
+
+/** An entry and what takes it back. */
+type Step = { entry: NewEntry; inverse: (() => NewEntry) | null; onDone: () => void }
+
+const entry = (action: NewEntry['action'], reading_id: string, reading: Reading | null, confirmed: boolean): NewEntry => ({
+  id: crypto.randomUUID(),
+  action,
+  reading_id,
+  reading,
+  confirmed,
+})
+
+/** Sends what is said about readings, keeps what takes each back, and holds the answer in the query's cache. */
+export function useEntries(callId: string) {
+  const client = useQueryClient()
+  const [undos, setUndos] = useState<(() => NewEntry)[]>([])
+  const send = useMutation({
+    mutationFn: ({ entry: body }: Step) =>
+      answered(api.POST('/api/calls/{call_id}/entries', { params: { path: { call_id: callId } }, body })),
+    onSuccess: (data, { inverse, onDone }) => {
+      client.setQueryData(workbench(callId).queryKey, data)
+      if (inverse) setUndos((all) => [...all, inverse])
+      onDone()
+    },
+  })
+  const error = send.error instanceof RequestFailed ? send.error.problem : send.error ? { code: 'unknown', message: 'The reading was not recorded: try again.' } : null
+
+  return {
+    busy: send.isPending,
+    problem: error && error.code !== 'strange_value' ? error.message : '',
+    doubt: error?.code === 'strange_value' ? error.message : '',
+    forget: send.reset,
+    canUndo: undos.length > 0 && !send.isPending,
+    add: (reading: Reading, confirmed: boolean, onDone: () => void) =>
+      send.mutate({
+        entry: entry('add', reading.id, reading, confirmed),
+        inverse: () => entry('withdraw', reading.id, null, false),
+        onDone,
+      }),
+    correct: (shown: ShownReading, value: number) => {
+      const before = shown.reading
+      send.mutate({
+        entry: entry('correct', before.id, { ...before, value }, true),
+        inverse: () => entry('correct', before.id, before, true),
+        onDone: () => undefined,
+      })
+    },
+    withdraw: (shown: ShownReading) =>
+      send.mutate({
+        entry: entry('withdraw', shown.reading.id, null, false),
+        inverse: () => entry('correct', shown.reading.id, shown.reading, true),
+        onDone: () => undefined,
+      }),
+    undo: () => {
+      const last = undos.at(-1)
+      if (!last) return
+      send.mutate({ entry: last(), inverse: null, onDone: () => setUndos((all) => all.slice(0, -1)) })
+    },
+  }
+}

@@ -1,0 +1,42 @@
+import '@fontsource-variable/atkinson-hyperlegible-next'
+import '@fontsource-variable/atkinson-hyperlegible-mono'
+import './styles.css'
+
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { lazy, StrictMode, Suspense } from 'react'
+import { createRoot } from 'react-dom/client'
+import { createBrowserRouter, RouterProvider } from 'react-router'
+
+import { Frame } from './shared/Frame'
+import { Loading } from './shared/states'
+
+const CallsPage = lazy(() => import('./features/calls/CallsPage'))
+const NewCallPage = lazy(() => import('./features/calls/NewCallPage'))
+const WorkbenchPage = lazy(() => import('./features/workbench/WorkbenchPage'))
+const NowherePage = lazy(() => import('./shared/NowherePage'))
+
+const later = (page: React.ReactNode) => <Suspense fallback={<Loading what="the page" />}>{page}</Suspense>
+
+const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    children: [
+      { path: '/', element: later(<CallsPage />) },
+      { path: '/calls/new', element: later(<NewCallPage />) },
+      { path: '/calls/:callId', element: later(<WorkbenchPage />) },
+      { path: '*', element: later(<NowherePage />) },
+    ],
+  },
+])
+
+const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } })
+
+const root = document.getElementById('root')
+if (root)
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={client}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </StrictMode>,
+  )
