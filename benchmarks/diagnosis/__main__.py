@@ -49,7 +49,9 @@ def main() -> None:
                 drawn = "uniform" if uniform else "by prior"
                 print(f"| {drawn} | {'open' if panel else 'closed'} | {report(outcomes)} |", flush=True)
                 if chosen.misses:
-                    print(Counter((o.truth.key, o.standing, o.readings) for o in outcomes if not o.right).most_common(40))
+                    print(
+                        Counter((o.truth.key, o.standing, o.readings) for o in outcomes if not o.right).most_common(40)
+                    )
                     _, rows = calibration([pair for outcome in outcomes for pair in outcome.said])
                     print([(f"{p:.2f}", f"{t:.2f}", n) for p, t, n in rows])
         print("\n| habit | truth drawn | panel | right | median readings | 90th |\n|---|---|---|---|---|---|")

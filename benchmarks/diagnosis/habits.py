@@ -1,7 +1,7 @@
 """Two fixed habits to compare with: from the unit back to the source, and halving.
 
-Both look at the load terminals first, read leg to leg under load, search for the step from right to wrong, read each leg
-to ground on its wrong side, and stop there, as a practitioner would. Neither repeats a reading.
+Both look at the load terminals first, read leg to leg under load, search for the step from right to wrong, read each
+leg to ground on its wrong side, and stop there, as a practitioner would. Neither repeats a reading.
 """
 
 from collections.abc import Callable
@@ -15,8 +15,6 @@ Read = Callable[[Measurement], float]
 
 RIGHT_VOLTS = 0.95 * 240
 LEG_WRONG_VOLTS = 0.95 * 120
-
-
 
 
 def run_habit(circuit: Circuit, read: Read, *, panel: bool, halving: bool) -> tuple[set[Place], int]:

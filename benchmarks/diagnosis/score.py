@@ -54,7 +54,9 @@ def world_of(seed: int, case: int, *, uniform: bool) -> World:
 def run_case(seed: int, case: int, *, uniform: bool, panel: bool) -> Outcome:
     """Let the next-test rule choose until it is sure, gives up, or reaches the cap."""
     world = world_of(seed, case, uniform=uniform)
-    truth, readings, said = world.fault, [], []
+    truth = world.fault
+    readings: list[Reading] = []
+    said: list[tuple[float, bool]] = []
     condemned = False
     while True:
         job = Job(circuit=world.circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=panel))

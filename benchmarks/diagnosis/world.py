@@ -36,7 +36,9 @@ class World:
         self.load_factor = rng.uniform(0.82, 1.22)
         self.idle_factor = math.exp(rng.uniform(-0.7, 0.7))
         self.joint_ohm = {
-            (part.id, leg): 1e-3 * math.exp(rng.uniform(-0.7, 1.1)) for part in circuit_series(self.circuit) for leg in ("L1", "L2")
+            (part.id, leg): 1e-3 * math.exp(rng.uniform(-0.7, 1.1))
+            for part in circuit_series(self.circuit)
+            for leg in ("L1", "L2")
         }
         self.source_factor = math.exp(rng.uniform(-0.8, 0.8))
         self.volt_gain = 1 + rng.uniform(-0.008, 0.008)
@@ -105,7 +107,7 @@ class World:
             volts = np.linalg.solve(matrix, current)
             at = next(i for i, p in enumerate(series) if p.id == place.part)
             impedance = self._impedance(series[at], place.leg, measurement.open_switches, bad=bad)
-            return abs((volts[index[place.leg, at - 1]] - volts[index[place.leg, at]]) / impedance)
+            return float(abs((volts[index[place.leg, at - 1]] - volts[index[place.leg, at]]) / impedance))
         ends = [self._node(point, series, index) for point in (place.a, place.b)]
         connect(ends[0], ends[1], 1 / 10e6 if measurement.meter is MeterMode.HI_Z else 1 / 3e3)
         volts = np.linalg.solve(matrix, current)

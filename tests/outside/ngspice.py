@@ -114,10 +114,21 @@ def spice_phasors(
     wanted |= {key: f"i({sense})" for key, sense in sensed.items()}
     prints = "\n".join(f"print real({quantity}) imag({quantity})" for quantity in wanted.values())
     # gmin would leak through every node; it is made negligible beside the smallest stray admittance.
-    lines += [".options gmin=1e-18 reltol=1e-9", ".control", "set numdgt=12", "ac lin 1 60 60", prints, "quit", ".endc", ".end"]
+    lines += [
+        ".options gmin=1e-18 reltol=1e-9",
+        ".control",
+        "set numdgt=12",
+        "ac lin 1 60 60",
+        prints,
+        "quit",
+        ".endc",
+        ".end",
+    ]
     deck = folder / "circuit.cir"
     deck.write_text("\n".join(lines) + "\n")
     done = subprocess.run(["ngspice", "-b", str(deck)], capture_output=True, text=True, timeout=60, check=False)
     numbers = [float(text) for text in re.findall(r"^(?:real|imag)\(.*\) = (\S+)$", done.stdout, re.MULTILINE)]
     assert len(numbers) == 2 * len(wanted), done.stdout + done.stderr
-    return {key: complex(*pair) for key, pair in zip(wanted, zip(numbers[::2], numbers[1::2], strict=True), strict=True)}
+    return {
+        key: complex(*pair) for key, pair in zip(wanted, zip(numbers[::2], numbers[1::2], strict=True), strict=True)
+    }

@@ -14,6 +14,7 @@ export const theme: ThemeConfig = {
     colorPrimary: palette.copper,
     colorTextBase: palette.ink,
     colorBgBase: palette.paper,
+    colorBgContainer: '#ffffff',
     colorBorder: '#9c8a70',
     colorError: palette.alarm,
     fontFamily: "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif",

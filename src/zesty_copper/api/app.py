@@ -36,7 +36,9 @@ def create_app(engine: Engine | None, pages: Path | None = None) -> FastAPI:
     pages
         Folder of the built pages, if they are to be served.
     """
-    app = FastAPI(title="Zesty Copper", description=summary, docs_url=None, redoc_url=None, separate_input_output_schemas=False)
+    app = FastAPI(
+        title="Zesty Copper", description=summary, docs_url=None, redoc_url=None, separate_input_output_schemas=False
+    )
     add_handlers(app)
     app.add_middleware(BodyLimit)
     app.state.engine = engine

@@ -5,6 +5,7 @@ from typing import Any
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
+from pydantic import Field
 from sqlalchemy.exc import OperationalError
 from starlette.types import ASGIApp, Message, Receive, Send
 from starlette.types import Scope as AsgiScope
@@ -23,7 +24,7 @@ class Problem(Frozen):
     code: str
     message: str
     field: str = ""
-    details: dict[str, Any] = {}
+    details: dict[str, Any] = Field(default_factory=dict)
 
 
 class StrangeValue(ZestyError):

@@ -182,7 +182,7 @@ def show_history(call_id: UUID, session: Database) -> Call:
     return queries.call(session, call_id)
 
 
-@router.get("/calls/{call_id}/job", responses={200: {"content": {"application/json": {}}}} | responses(404))
+@router.get("/calls/{call_id}/job", responses=responses(404))
 def export_job(call_id: UUID, session: Database) -> Response:
     """The call as a job file."""
     text = write_job(job_of(queries.call(session, call_id)))

@@ -46,4 +46,7 @@ def write_job(job: Job) -> str:
 
 def job_schema() -> dict[str, Any]:
     """JSON Schema (draft 2020-12) of the job file."""
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **json.loads(json.dumps(Job.model_json_schema()))}
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        **json.loads(json.dumps(Job.model_json_schema())),
+    }

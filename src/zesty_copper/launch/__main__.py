@@ -70,7 +70,10 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
     app = create_app(engine, CHECKOUT / "web" / "dist")
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
     if chosen.host != LOOPBACK:
-        print("zesty: anyone who reaches this address can read and change everything: there are no accounts yet.", flush=True)
+        print(
+            "zesty: anyone who reaches this address can read and change everything: there are no accounts yet.",
+            flush=True,
+        )
     print(f"Zesty Copper is at http://{chosen.host}:{chosen.port} (Ctrl-C stops it)", flush=True)
     uvicorn.Server(config).run(sockets=[listening])
 
@@ -83,7 +86,9 @@ def _listen(host: str, port: int) -> socket.socket:
         listening.bind((host, port))
     except OSError as error:
         listening.close()
-        raise ClusterError(f"port {port} on {host} cannot be used ({error.strerror}): choose another with --port.") from None
+        raise ClusterError(
+            f"port {port} on {host} cannot be used ({error.strerror}): choose another with --port."
+        ) from None
     return listening
 
 

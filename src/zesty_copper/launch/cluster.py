@@ -1,7 +1,7 @@
 """A private PostgreSQL cluster on loopback, from Debian's server binaries.
 
-PostgreSQL refuses to run as root, so root hands it to the `postgres` user; where that user cannot reach the checkout, the
-cluster lies in a folder of the checkout's own under /var/lib.
+PostgreSQL refuses to run as root, so root hands it to the `postgres` user; where that user cannot reach the checkout,
+the cluster lies in a folder of the checkout's own under /var/lib.
 """
 
 import hashlib
@@ -87,7 +87,13 @@ class Cluster:
             for path in (self._folder, self._secret):
                 os.chown(path, owner.pw_uid, owner.pw_gid)
         self._folder.chmod(0o700)
-        options = ["--auth=scram-sha-256", "--username=zesty", f"--pwfile={self._secret}", "--encoding=UTF8", "--locale=C.UTF-8"]
+        options = [
+            "--auth=scram-sha-256",
+            "--username=zesty",
+            f"--pwfile={self._secret}",
+            "--encoding=UTF8",
+            "--locale=C.UTF-8",
+        ]
         done = self._run(programs / "initdb", f"--pgdata={self._data}", *options)
         if done.returncode:
             raise ClusterError(f"could not make the database cluster: {_last_line(done.stderr)}")
@@ -101,7 +107,7 @@ class Cluster:
         port = _free_port()
         log = self._folder / "server.log"
         settings = {"listen_addresses": "127.0.0.1", "port": port, "unix_socket_directories": ""}
-        command = [*_as_owner(), programs / "postgres", "-D", self._data]
+        command: list[str | Path] = [*_as_owner(), programs / "postgres", "-D", self._data]
         command += [part for key, value in settings.items() for part in ("-c", f"{key}={value}")]
         with log.open("ab") as sink:
             # A session of its own: Ctrl-C at the terminal must reach the application first, then the database.

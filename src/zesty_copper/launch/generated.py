@@ -1,4 +1,4 @@
-"""Writes what is generated from the code, or checks that it is current: `python -m zesty_copper.launch.generated [--check]`.
+"""Writes what is generated from the code, or with `--check` says whether it is current.
 
 The job file's JSON Schema in docs/, and the front end's types from the OpenAPI description.
 """
@@ -23,7 +23,9 @@ def main() -> int:
     stale = [path for path, text in fresh.items() if not path.exists() or path.read_text("utf-8") != text]
     if "--check" in sys.argv:
         for path in stale:
-            print(f"{path.relative_to(CHECKOUT)} is stale: run python -m zesty_copper.launch.generated", file=sys.stderr)
+            print(
+                f"{path.relative_to(CHECKOUT)} is stale: run python -m zesty_copper.launch.generated", file=sys.stderr
+            )
         return 1 if stale else 0
     for path in stale:
         path.parent.mkdir(parents=True, exist_ok=True)
@@ -36,7 +38,14 @@ def _types() -> str:
     with tempfile.TemporaryDirectory() as folder:
         description, out = Path(folder) / "openapi.json", Path(folder) / "schema.gen.ts"
         description.write_text(json.dumps(create_app(None).openapi()), "utf-8")
-        command = [CHECKOUT / "web/node_modules/.bin/openapi-typescript", description, "-o", out, "--root-types", "--root-types-no-schema-prefix"]
+        command: list[str | Path] = [
+            CHECKOUT / "web/node_modules/.bin/openapi-typescript",
+            description,
+            "-o",
+            out,
+            "--root-types",
+            "--root-types-no-schema-prefix",
+        ]
         subprocess.run(command, check=True, capture_output=True)
         return out.read_text("utf-8")
 

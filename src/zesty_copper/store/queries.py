@@ -57,9 +57,7 @@ def sites(session: Session) -> list[Site]:
 
 def add_site(session: Session, site: Site) -> None:
     """Store a site and its equipment; what is already stored stays as it is."""
-    session.execute(
-        insert(SiteRow).values(id=site.id, name=site.name, address=site.address).on_conflict_do_nothing()
-    )
+    session.execute(insert(SiteRow).values(id=site.id, name=site.name, address=site.address).on_conflict_do_nothing())
     for item in site.equipment:
         add_equipment(session, site.id, item)
 
@@ -70,7 +68,9 @@ def add_equipment(session: Session, site_id: UUID, item: Equipment) -> None:
         raise NotFound("This site is not on file.", "site_id")
     circuit = item.circuit.model_dump(mode="json")
     session.execute(
-        insert(EquipmentRow).values(id=item.id, site_id=site_id, name=item.name, circuit=circuit).on_conflict_do_nothing()
+        insert(EquipmentRow)
+        .values(id=item.id, site_id=site_id, name=item.name, circuit=circuit)
+        .on_conflict_do_nothing()
     )
 
 

@@ -1,11 +1,11 @@
 """The catalogue of part kinds, read once from `parts.toml`."""
 
 import tomllib
+from collections.abc import Mapping
 from enum import StrEnum
 from functools import cache
 from importlib.resources import files
 from types import MappingProxyType
-from collections.abc import Mapping
 
 from pydantic import Field
 

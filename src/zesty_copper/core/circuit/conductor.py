@@ -44,7 +44,7 @@ def conductor_resistance_ohm(conductor: Conductor, temperature_c: float = 35.0) 
     diameter_m = 0.127e-3 * 92 ** ((36 - conductor.size_awg) / 39)
     area_m2 = math.pi / 4 * diameter_m**2
     warm = 1 + _TEMPERATURE_COEFFICIENT[conductor.metal] * (temperature_c - 20)
-    return _RESISTIVITY_OHM_M[conductor.metal] * warm * _STRANDING_FACTOR * conductor.length_m / area_m2
+    return float(_RESISTIVITY_OHM_M[conductor.metal] * warm * _STRANDING_FACTOR * conductor.length_m / area_m2)
 
 
 def stray_capacitance_pf(length_m: float) -> float:

@@ -67,7 +67,7 @@ class Measurement(Frozen):
     open_switches: OpenSwitches = frozenset()
 
     @property
-    def unit(self) -> str:
+    def unit(self) -> Literal["V", "A"]:
         """V or A."""
         return "V" if isinstance(self.place, Between) else "A"
 
@@ -90,11 +90,14 @@ def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
     if isinstance(place, Around):
         if place.leg not in circuit.legs:
             raise BadInput(
-                f"This circuit has no leg “{place.leg}”: its legs are {', '.join(circuit.legs)}.", "measurement.place.leg"
+                f"This circuit has no leg “{place.leg}”: its legs are {', '.join(circuit.legs)}.",
+                "measurement.place.leg",
             )
         part = circuit.part(place.part)
         if part.entry.role is Role.SHUNT or not part.entry.clampable:
-            raise BadInput(f"A clamp does not fit around the {part.name}: close it around a wire.", "measurement.place.part")
+            raise BadInput(
+                f"A clamp does not fit around the {part.name}: close it around a wire.", "measurement.place.part"
+            )
         return
     if place.a == place.b:
         raise BadInput("Both probes are on one point: move one of them.", "measurement.place.b")
@@ -143,5 +146,7 @@ def doubts_about(circuit: Circuit, reading: Reading) -> str:
     assert circuit.load.load is not None  # every shunt part has its data: Circuit checks it
     rated = circuit.load.load.rated_amps
     if reading.value > 2 * rated:
-        return f"{reading.value:g} A is far above the {rated:g} A of the {circuit.load.name}: decimal point, or a start?"
+        return (
+            f"{reading.value:g} A is far above the {rated:g} A of the {circuit.load.name}: decimal point, or a start?"
+        )
     return ""

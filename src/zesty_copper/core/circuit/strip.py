@@ -41,9 +41,7 @@ def strip_of(circuit: Circuit) -> Strip:
 
 def _row(circuit: Circuit, part: Part) -> StripRow:
     shunt = part.entry.role is Role.SHUNT
-    carriers = [
-        s.id for s in circuit.switches if not shunt and circuit.on_removed_carrier(part, frozenset({s.id}))
-    ]
+    carriers = [s.id for s in circuit.switches if not shunt and circuit.on_removed_carrier(part, frozenset({s.id}))]
     return StripRow(
         part=part.id,
         name=part.name,

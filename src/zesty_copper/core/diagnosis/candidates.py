@@ -115,7 +115,7 @@ def candidate_table(study: Study, open_switches: frozenset[str], *, panel: bool)
     both = (MeterMode.HI_Z, MeterMode.LO_Z)
     for i, part in enumerate(within):
         points = [f"{leg}@{part.id}" for leg in circuit.legs]
-        spots.append((add(*points, *both), *(add(point, GROUND, *both) for point in points)))
+        spots.append((add(points[0], points[1], *both), *(add(point, GROUND, *both) for point in points)))
         for other in within[i + 1 :]:
             for leg in circuit.legs:
                 add(f"{leg}@{part.id}", f"{leg}@{other.id}", MeterMode.HI_Z)

@@ -54,7 +54,7 @@ def diagnose(job: Job) -> Diagnosis:
     panel = job.scope.panel_may_be_opened
     posterior = weigh(study, job.readings)
     by_fault = posterior.weight.sum(axis=1)
-    places = np.bincount(study.place, by_fault)
+    places = np.bincount(study.place, by_fault).astype(float)
     last = job.readings[-1].measurement if job.readings else None
     card: Card | None = None
     particles = particles_of(study, posterior)
@@ -98,9 +98,7 @@ def leading_places(places: NDArray[np.float64], unlisted: float) -> NDArray[np.i
     return order[:needed]
 
 
-def _nothing_left(
-    study: Study, particles: Particles, places: NDArray[np.float64], card: Card, *, panel: bool
-) -> bool:
+def _nothing_left(study: Study, particles: Particles, places: NDArray[np.float64], card: Card, *, panel: bool) -> bool:
     """Whether no allowed test tells the leading places apart, whatever it may say about the unlikely rest."""
     # The doubtful rest holds at most 1 - SURE, so it can add no more than its own entropy to what the set may yield.
     rest_bits = 0.3
@@ -184,7 +182,9 @@ def _advice(circuit: Circuit, kind: FaultKind, part_id: str | None) -> str:
         case _ if _in_panel(circuit, part_id):
             return "Inside the panel: an electrician's work unless you are licensed for it. Leave it off."
         case _:
-            return "Switch off, lock out, prove dead on every conductor, then open it up and confirm by eye and by ohms."
+            return (
+                "Switch off, lock out, prove dead on every conductor, then open it up and confirm by eye and by ohms."
+            )
 
 
 def _next_test(
@@ -205,7 +205,13 @@ def _next_test(
             continue
         times = [mine & (particles.row == row) for row in dict.fromkeys((int(study.row[f]), study.healthy))]
         ranges = tuple(
-            _distinct([spread(mean[at, c], deviation[at, c], particles.weight[at], measurement.unit) for at in times if at.any()])
+            _distinct(
+                [
+                    spread(mean[at, c], deviation[at, c], particles.weight[at], measurement.unit)
+                    for at in times
+                    if at.any()
+                ]
+            )
             for c, measurement in enumerate(card.measurements)
         )
         _add_alike(predictions, Predicted(suspects=(fault.key,), words=(fault.words,), ranges=ranges))
@@ -261,9 +267,8 @@ def _distinct(ranges: list[Range]) -> tuple[Range, ...]:
 
 def _steps(circuit: Circuit, before: frozenset[str], after: frozenset[str]) -> tuple[str, ...]:
     """Say the switches to move: open from the load up, close from the source down, so never under load."""
-    order = [switch for switch in circuit.switches]
-    opened = [f"{s.name} {s.open}" for s in reversed(order) if s.id in after - before]
-    closed = [f"{s.name} {s.closed}" for s in order if s.id in before - after]
+    opened = [f"{s.name}: {s.open}" for s in reversed(circuit.switches) if s.id in after - before]
+    closed = [f"{s.name}: {s.closed}" for s in circuit.switches if s.id in before - after]
     return tuple(opened + closed)
 
 

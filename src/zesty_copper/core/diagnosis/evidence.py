@@ -78,7 +78,9 @@ def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
         empty = np.zeros((faults, samples, 0))
         unit = np.broadcast_to(np.eye(dims), (faults, samples, dims, dims))
         no_shift = np.zeros((faults, samples, dims))
-        return Posterior(np.exp(log_weight), math.exp(log_unlisted), np.zeros(0), empty, empty, empty, empty, no_shift, unit)
+        return Posterior(
+            np.exp(log_weight), math.exp(log_unlisted), np.zeros(0), empty, empty, empty, empty, no_shift, unit
+        )
 
     value = np.array([reading.value for reading in readings])
     predicted, slope, noise, log_seen = _lay_out(study, readings)
@@ -126,8 +128,8 @@ def _lay_out(
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
     """Predictions, slopes and noise of all readings under every fault, and the logarithm of how often it is so.
 
-    An intermittent fault was bad at each reading by itself with probability `BAD_SHARE`. The likelier of good and bad is
-    taken.
+    An intermittent fault was bad at each reading by itself with probability `BAD_SHARE`. The likelier of good and bad
+    is taken.
     """
     shape = (len(study.faults), len(study.nuisance.fault_quantile), len(readings))
     predicted, noise = np.empty(shape), np.empty(shape)
@@ -140,7 +142,8 @@ def _lay_out(
             prediction.value, prediction.wander, reading.unit, typed_step(reading.value, reading.unit)
         )
         log_fit = -0.5 * (
-            (reading.value - prediction.value) ** 2 / (total := variance + (prediction.slope**2).sum(-1)) + np.log(total)
+            (reading.value - prediction.value) ** 2 / (total := variance + (prediction.slope**2).sum(-1))
+            + np.log(total)
         )
         bad = study.row[flickering]
         good = np.full_like(bad, study.healthy)

@@ -73,8 +73,9 @@ def contradictions(study: Study, posterior: Posterior, readings: Sequence[Readin
                 found.append(
                     Contradiction(
                         readings=(first.id, second.id),
-                        words=f"{first.value:g} {first.unit} and {second.value:g} {second.unit} were both read: {where}. "
-                        "Either the contact comes and goes, or one was mistyped or taken in another state: read it again.",
+                        words=f"{first.value:g} {first.unit} and {second.value:g} {second.unit} were both read: "
+                        f"{where}. Either the contact comes and goes, or one was mistyped or taken in another state: "
+                        "read it again.",
                     )
                 )
     known = max(1 - posterior.unlisted, 1e-12)
@@ -96,4 +97,4 @@ def _differ(first: Reading, second: Reading) -> bool:
     variance = sum(
         float(noise_variance(np.array(r.value), 0.0, r.unit, typed_step(r.value, r.unit))) for r in (first, second)
     )
-    return abs(first.value - second.value) > 4 * variance**0.5
+    return bool(abs(first.value - second.value) > 4 * variance**0.5)

@@ -126,8 +126,8 @@ def best_card(
 ) -> Card | None:
     """Return the card with the most information per minute; None when nothing is allowed.
 
-    Every single measurement is screened by a histogram of its predictions, then the best few and the triples at the best
-    spots are scored by `information_bits`. `exhaustive` scores them all, to measure what the screening loses.
+    Every single measurement is screened by a histogram of its predictions, then the best few and the triples at the
+    best spots are scored by `information_bits`. `exhaustive` scores them all, to measure what the screening loses.
     """
     cards: list[tuple[float, float, CandidateTable, tuple[int, ...]]] = []
     for state in reachable_states(study.circuit):
@@ -190,7 +190,8 @@ def information_bits(mean: NDArray[np.float64], deviation: NDArray[np.float64], 
     shares = likeness @ members
     shares /= shares.sum(axis=1, keepdims=True)
     before = _entropy_bits(particles.weight @ members)
-    return float(max(before - particles.weight @ _entropy_bits(shares), 0.0))
+    after = float(particles.weight @ _entropy_bits(shares))
+    return max(float(before) - after, 0.0)
 
 
 def readings_of(
@@ -210,9 +211,7 @@ def readings_of(
     return np.stack(mean, axis=1), np.sqrt(np.stack(variance, axis=1))
 
 
-def _rough_readings(
-    table: CandidateTable, particles: Particles
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+def _rough_readings(table: CandidateTable, particles: Particles) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Return the same for a whole table, but heeding the readings so far only through level and gain."""
     value = table.value[particles.row, particles.sample].astype(float)
     mean = value * particles.scale[:, None]
@@ -221,13 +220,11 @@ def _rough_readings(
     return mean, np.sqrt(noise + particles.scale_variance[:, None] * mean**2)
 
 
-def _screen(
-    mean: NDArray[np.float64], deviation: NDArray[np.float64], particles: Particles
-) -> NDArray[np.float64]:
+def _screen(mean: NDArray[np.float64], deviation: NDArray[np.float64], particles: Particles) -> NDArray[np.float64]:
     """Information of every single measurement by a histogram of predictions, (measurements,) [bit].
 
-    Bins are two standard deviations wide on the scale that makes the noise even, arsinh(b·v/a)/b, and each prediction is
-    spread over the bins its own deviation reaches (below, itself, above).
+    Bins are two standard deviations wide on the scale that makes the noise even, arsinh(b·v/a)/b, and each prediction
+    is spread over the bins its own deviation reaches (below, itself, above).
     """
     places, first = np.unique(particles.label, return_inverse=True)
     mass = np.bincount(first, particles.weight)
@@ -255,7 +252,8 @@ def _sparse_entropy_bits(probability: NDArray[np.float64]) -> NDArray[np.float64
     flat = probability.reshape(-1)
     full = np.flatnonzero(flat)
     held = flat[full]
-    return np.bincount(full // (flat.size // len(probability)), -held * np.log2(held), len(probability))
+    entropy = np.bincount(full // (flat.size // len(probability)), -held * np.log2(held), len(probability))
+    return entropy.astype(float)
 
 
 def _entropy_bits(probability: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -14,7 +14,7 @@ DRIFT = {"V": 0.005, "A": 0.015}
 SOFT_OHM = 200e3
 """Impedance seen by the meter from which a reading hangs on stray coupling more than on the circuit [ohm]."""
 WANDER_SHARE = 0.25
-"""How far a ghost strays from the model, as a share of what the probes float at: it moves with hands, leads and damp."""
+"""How far a ghost strays from the model, as a share of what the probes float at: it moves with hands and damp."""
 
 OUTLIER_SHARE = 0.004
 """Share of numbers that are mistyped or taken in another state than said; common practice, no source."""

@@ -45,18 +45,16 @@ def predict(study: Study, measurement: Measurement) -> Prediction:
     """
     state = state_of_faults(study, measurement.open_switches)
     where = tap(study.netlist, measurement)
-    everything = np.arange(state.unknowns.shape[0])[:, None], np.arange(state.unknowns.shape[1])[None]
-    return _read(state, where, state.respond(_direct(state, where)[None]), state.unknowns, *everything)
+    row, sample = np.arange(state.unknowns.shape[0])[:, None], np.arange(state.unknowns.shape[1])[None]
+    return _read(state, where, state.respond(_direct(state, where)[None]), state.unknowns, row=row, sample=sample)
 
 
-def predict_at(
-    study: Study, measurement: Measurement, row: NDArray[np.int64], sample: NDArray[np.int64]
-) -> Prediction:
-    """Predict one measurement for chosen pairs of row and sample alone; the arrays are (pairs,) and (pairs, dimensions)."""
+def predict_at(study: Study, measurement: Measurement, row: NDArray[np.int64], sample: NDArray[np.int64]) -> Prediction:
+    """Predict one measurement for chosen pairs of row and sample alone: arrays are (pairs,) and (pairs, dimensions)."""
     state = state_of_faults(study, measurement.open_switches)
     where = tap(study.netlist, measurement)
     adjoint = state.respond_at(_direct(state, where), row, sample)
-    return _read(state, where, adjoint, state.unknowns[row, sample], row, sample)
+    return _read(state, where, adjoint, state.unknowns[row, sample], row=row, sample=sample)
 
 
 def _direct(state: StateOfFaults, where: Tap) -> NDArray[np.complex128]:
@@ -70,6 +68,7 @@ def _read(
     where: Tap,
     adjoint: NDArray[np.complex128],
     unknowns: NDArray[np.complex128],
+    *,
     row: NDArray[np.int64],
     sample: NDArray[np.int64],
 ) -> Prediction:

@@ -109,7 +109,9 @@ def faults_of(circuit: Circuit) -> tuple[Fault, ...]:
         for leg in circuit.legs:
             for kind, way, saying in zip(_WAYS, table.way[part.kind], sayings, strict=True):
                 found.append((kind, part, leg, share * way, f"{leg} {saying.format(name=part.name)}"))
-    found.append((FaultKind.NONE_OF_THESE, None, None, unlisted, "None of these: something not listed, or a reading is off"))
+    found.append(
+        (FaultKind.NONE_OF_THESE, None, None, unlisted, "None of these: something not listed, or a reading is off")
+    )
     scale = sum(prior for *_, prior, _ in found)
     return tuple(
         Fault(kind=kind, part=part.id if part else None, leg=leg, prior=prior / scale, words=words)

@@ -53,8 +53,8 @@ def fault_edits(netlist: Netlist, faults: Sequence[Fault], quantile: NDArray[np.
     Parameters
     ----------
     faults
-        Those with a network of their own: not `none_of_these`, nor the intermittent, which are open when bad. Those that
-        act on both legs come first.
+        Those with a network of their own: not `none_of_these`, nor the intermittent, which are open when bad. Those
+        that act on both legs come first.
     quantile
         (samples,): where in its spread each sample's fault lies, in (0, 1).
 

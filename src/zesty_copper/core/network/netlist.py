@@ -6,6 +6,7 @@ Ho, Ruehli and Brennan, IEEE Trans. Circuits and Systems 22 (1975) 504-509), so 
 milliohm and an open gap keep all their digits, and a fault in series is a change of one number on the diagonal.
 """
 
+import itertools
 import math
 from dataclasses import dataclass
 
@@ -159,7 +160,7 @@ def _strays(circuit: Circuit, nodes: dict[str, int]) -> tuple[NDArray[np.complex
         rows = [nodes[f"{leg}@{part.id}"] for leg in circuit.legs]
         for row in rows:
             ground[row, row] += to_box
-        for row, other in zip(rows, rows[1:], strict=False):
+        for row, other in itertools.pairwise(rows):
             between[row, row] += across
             between[other, other] += across
             between[row, other] -= across

@@ -39,7 +39,9 @@ class Conditions:
     def of_sort(self, sort: int) -> NDArray[np.float64]:
         """Impedance factor of one sort of branch, (samples,)."""
         wires = np.ones_like(self.load)
-        return {Sort.SOURCE: self.source, Sort.JOINT: self.joint, Sort.WIRE: wires, Sort.LOAD: self.load}.get(sort, self.idle)
+        return {Sort.SOURCE: self.source, Sort.JOINT: self.joint, Sort.WIRE: wires, Sort.LOAD: self.load}.get(
+            sort, self.idle
+        )
 
 
 @dataclass(frozen=True, eq=False)
@@ -99,7 +101,7 @@ class Edited:
         taken = np.take_along_axis(
             np.broadcast_to(vector, (len(self.rows), *vector.shape[1:])), self.rows[:, None, :], axis=2
         )
-        return vector + np.einsum("fmnk,fmkl,fml->fmn", self.columns, self.core, taken, optimize=True)
+        return np.asarray(vector + np.einsum("fmnk,fmkl,fml->fmn", self.columns, self.core, taken, optimize=True))
 
 
 def nominal(samples: int = 1) -> Conditions:
@@ -108,7 +110,9 @@ def nominal(samples: int = 1) -> Conditions:
     return Conditions(ones, ones, ones, ones, ones, ones)
 
 
-def open_impedance(netlist: Netlist, branch: int | NDArray[np.int64], leak_ohm: float | NDArray[np.float64]) -> NDArray[np.complex128]:
+def open_impedance(
+    netlist: Netlist, branch: int | NDArray[np.int64], leak_ohm: float | NDArray[np.float64]
+) -> NDArray[np.complex128]:
     """Impedance of a gap: its leakage beside its stray capacitance [ohm]."""
     return np.asarray(1.0 / (1.0 / np.asarray(leak_ohm) + 1j * OMEGA * netlist.gap_farad[branch]))
 
@@ -157,8 +161,8 @@ def solve(netlist: Netlist, conditions: Conditions, open_switches: frozenset[str
     if not np.isfinite(inverse).all():
         raise NumericalError(f"The network of “{netlist.circuit.name}” has no finite solution: check its parts.")
     n = len(netlist.nodes)
-    unknowns = -np.einsum("mnb,lb->mln", inverse[:, :, n:], netlist.emf_volts, optimize=True)
-    return Solved(netlist, conditions, open_switches, inverse, unknowns, impedance)
+    driven: NDArray[np.complex128] = np.einsum("mnb,lb->mln", inverse[:, :, n:], netlist.emf_volts, optimize=True)
+    return Solved(netlist, conditions, open_switches, inverse, np.negative(driven), impedance)
 
 
 def edit(solved: Solved, branches: NDArray[np.int64], extra_ohm: NDArray[np.complex128]) -> Edited:

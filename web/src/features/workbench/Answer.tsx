@@ -1,4 +1,5 @@
 import type { Diagnosis, NextTest, Range, Suspect, Verdict } from '../../api/schema.gen'
+import { placesOf, type SuspectPlace } from './places'
 import { percent, rangeWords } from './words'
 
 const STANDING: Record<Verdict['standing'], string> = {
@@ -7,6 +8,8 @@ const STANDING: Record<Verdict['standing'], string> = {
   inseparable: 'As far as allowed tests go',
   unexplained: 'It does not add up',
 }
+
+const WAYS: Partial<Record<Suspect['kind'], string>> = { open: 'open', resistive: 'poor', intermittent: 'comes and goes' }
 
 export function VerdictView({ verdict }: { verdict: Verdict }) {
   return (
@@ -45,8 +48,9 @@ export function NextTestView({ test, accept, accepted }: { test: NextTest; accep
             <li key={step}>{step}</li>
           ))}
         </ol>
-      ) : null}
-      <p className="quiet">State: {test.state}</p>
+      ) : (
+        <p className="quiet">State: {test.state}, as it is</p>
+      )}
       <table className="predictions">
         <tbody>
           {test.predictions.map((one) => (
@@ -78,26 +82,30 @@ export function Contradictions({ list }: { list: Diagnosis['contradictions'] }) 
   ))
 }
 
+/** Where the fault may be, the likeliest first; each place with all the ways in which it may fail. */
 export function SuspectsView({ suspects }: { suspects: readonly Suspect[] }) {
-  const shown = suspects.filter((one, rank) => rank < 6 && one.probability >= 0.005)
+  const shown = placesOf(suspects).filter((one, rank) => rank < 6 && one.probability >= 0.005)
   return (
     <section className="suspects" aria-label="Suspects">
       <h2>Suspects</h2>
       {shown.map((one) => (
-        <SuspectView key={one.key} suspect={one} />
+        <PlaceView key={one.chief.key} place={one} />
       ))}
     </section>
   )
 }
 
-function SuspectView({ suspect }: { suspect: Suspect }) {
-  const telling = suspect.evidence.filter((one) => one.stance !== 'neutral')
+function PlaceView({ place: { chief, probability, others } }: { place: SuspectPlace }) {
+  const telling = chief.evidence.filter((one) => one.stance !== 'neutral')
   const head = (
     <>
-      <b className="num share">{percent(suspect.probability)}</b>
+      <b className="num share">{percent(probability)}</b>
       <span className="suspect-words">
-        {suspect.words}
-        <i className="bar" style={{ ['--share' as string]: suspect.probability }} />
+        {chief.words}
+        {others.length ? (
+          <span className="quiet"> · or {others.map((one) => `${WAYS[one.kind] ?? one.words} ${percent(one.probability)}`).join(', ')}</span>
+        ) : null}
+        <i className="bar" style={{ ['--share' as string]: probability }} />
       </span>
     </>
   )

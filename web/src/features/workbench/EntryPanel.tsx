@@ -13,6 +13,7 @@ type Props = {
   doubt: string
   record: (confirmed: boolean) => void
   takeBack: () => void
+  wide: boolean
 }
 
 const MODES: { mode: Mode; label: string; says: string }[] = [
@@ -20,19 +21,22 @@ const MODES: { mode: Mode; label: string; says: string }[] = [
   { mode: 'lo_z', label: 'V~ LoZ', says: 'Volts, low-impedance input' },
   { mode: 'amps', label: 'A~ clamp', says: 'Amps, clamp around one conductor' },
 ]
-const KEYS = ['7', '8', '9', '⌫', '4', '5', '6', '.', '1', '2', '3', '0']
+const PHONE_KEYS = ['7', '8', '9', '⌫', '4', '5', '6', '.', '1', '2', '3', '0']
+const DESK_KEYS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '.', '⌫']
 
 /** Probes as they are set, the number, and the pad to type it with. */
-export function EntryPanel({ circuit, strip, setup, dispatch, busy, problem, doubt, record, takeBack }: Props) {
+export function EntryPanel({ circuit, strip, setup, dispatch, busy, problem, doubt, record, takeBack, wide }: Props) {
   const input = useRef<HTMLInputElement>(null)
   const measurement = measurementOf(setup)
   const ready = measurement !== null && valueOf(setup) !== null && !busy
   const unit = setup.mode === 'amps' ? 'A' : 'V'
   useEffect(() => {
-    if (setup.asked.length) input.current?.focus()
+    if (!setup.asked.length) return
+    input.current?.focus({ preventScroll: true })
+    document.querySelector('.touch.red, .touch.clamped')?.scrollIntoView({ block: 'nearest' })
   }, [setup.asked])
   return (
-    <section className="entry" aria-label="Reading to enter">
+    <section className={`entry ${measurement ? 'set-up' : ''}`} aria-label="Reading to enter">
       <div className="modes" role="group" aria-label="Meter">
         {MODES.map(({ mode, label, says }) => (
           <button key={mode} type="button" aria-pressed={setup.mode === mode} aria-label={says} onClick={() => dispatch({ do: 'mode', mode })}>
@@ -85,7 +89,7 @@ export function EntryPanel({ circuit, strip, setup, dispatch, busy, problem, dou
         </p>
       ) : null}
       <div className="pad" role="group" aria-label="Number pad">
-        {KEYS.map((key) => (
+        {(wide ? DESK_KEYS : PHONE_KEYS).map((key) => (
           <button key={key} type="button" className="num" aria-label={key === '⌫' ? 'Delete last digit' : key} onClick={() => dispatch({ do: 'key', key })}>
             {key}
           </button>

@@ -1,7 +1,8 @@
 import { type KeyboardEvent, useState } from 'react'
 
 import type { Circuit, Strip, StripRow, Suspect } from '../../api/schema.gen'
-import { HEAD_HEIGHT, lanesOf, pointY, ROW_HEIGHT, rowTop, stretchesOf, stripHeight, suspicionsOf, touchRows } from './geometry'
+import { HEAD_HEIGHT, lanesOf, pointY, ROW_HEIGHT, rowTop, stretchesOf, stripHeight, touchRows } from './geometry'
+import { placesOf } from './places'
 import { GROUND, type Setup, type SetupAction } from './setup'
 
 type Props = {
@@ -20,6 +21,14 @@ const SHOWN_SUSPICION = 0.05
 export function StripView(props: Props) {
   const { circuit, strip, setup, suspects, panelShut, laneSpacing, dispatch } = props
   const lanes = lanesOf(strip.legs, laneSpacing)
+  const suspicions = placesOf(suspects)
+    .filter((place) => place.chief.part && place.probability >= SHOWN_SUSPICION)
+    .map(({ chief, probability }) => ({
+      key: chief.key,
+      xs: chief.leg ? [lanes.legs[chief.leg] ?? 0] : Object.values(lanes.legs),
+      i: strip.rows.findIndex((row) => row.part === chief.part),
+      probability,
+    }))
   return (
     <section className="strip" aria-label="Circuit strip, source at the top" style={{ ['--lanes' as string]: `${lanes.width}px` }}>
       <div className="strip-head" style={{ height: HEAD_HEIGHT }}>
@@ -37,6 +46,9 @@ export function StripView(props: Props) {
       <svg className="strip-lanes" width={lanes.width} height={stripHeight(strip)} role="group" aria-label="Points for the probes">
         <LaneHeads legs={lanes.legs} ground={lanes.ground} />
         <line x1={lanes.ground} x2={lanes.ground} y1={HEAD_HEIGHT} y2={rowTop(strip.rows.length)} className="lane-ground" />
+        {suspicions.flatMap(({ key, xs, i, probability }) =>
+          xs.map((x) => <line key={key + x} x1={x} x2={x} y1={rowTop(i) + 4} y2={pointY(i) - 4} className="glow" style={{ opacity: 0.25 + 0.75 * probability }} />),
+        )}
         {stretchesOf(strip, setup.open).map(({ leg, top, bottom, state }) => {
           const x = lanes.legs[leg] ?? 0
           if (state !== 'gap') return <line key={leg + top} x1={x} x2={x} y1={top} y2={bottom} className={`lane ${state}`} />
@@ -50,12 +62,9 @@ export function StripView(props: Props) {
         {strip.rows.map((row, i) =>
           row.role === 'shunt' ? <Shunt key={row.part} left={lanes.legs[strip.legs[0] ?? ''] ?? 0} right={lanes.legs[strip.legs[1] ?? ''] ?? 0} y={rowTop(i) + ROW_HEIGHT / 2} idle={i < strip.rows.length - 1} /> : null,
         )}
-        {suspicionsOf(suspects, SHOWN_SUSPICION).map(({ part, leg, probability }) => {
-          const i = strip.rows.findIndex((row) => row.part === part)
-          const xs = Object.values(lanes.legs)
-          const x = leg ? (lanes.legs[leg] ?? 0) : xs.reduce((sum, one) => sum + one, 0) / xs.length
-          return <Suspicion key={`${part}${leg}`} x={x} y={rowTop(i) + ROW_HEIGHT / 2} probability={probability} />
-        })}
+        {suspicions.map(({ key, xs, i, probability }) => (
+          <Badge key={key} x={Math.max(...xs) + 28} y={rowTop(i) + ROW_HEIGHT / 2} probability={probability} />
+        ))}
         <Touchables {...props} lanes={lanes} />
       </svg>
     </section>
@@ -83,7 +92,7 @@ function Shunt({ left, right, y, idle }: { left: number; right: number; y: numbe
   )
 }
 
-function Suspicion({ x, y, probability }: { x: number; y: number; probability: number }) {
+function Badge({ x, y, probability }: { x: number; y: number; probability: number }) {
   return (
     <g className="suspicion" aria-hidden="true">
       <rect x={x - 17} y={y - 11} width={34} height={22} rx={11} />

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useReducer, useRef } from 'react'
+import { useEffect, useReducer } from 'react'
 import { useParams } from 'react-router'
 
 import { answered, api } from '../../api/client'
@@ -28,7 +28,6 @@ function Bench({ data }: { data: Workbench }) {
   const [setup, dispatch] = useReducer(reduce, { ...atRest, open: last })
   const entries = useEntries(call.id)
   const wide = useWide()
-  const entryPlace = useRef<HTMLDivElement>(null)
   const test = diagnosis.next_test
 
   const record = (confirmed: boolean) => {
@@ -42,7 +41,6 @@ function Bench({ data }: { data: Workbench }) {
     if (!test) return
     entries.forget()
     dispatch({ do: 'accept', measurements: test.measurements })
-    if (!wide) entryPlace.current?.scrollIntoView({ block: 'end' })
   }
   useShortcuts({ undo: entries.canUndo ? entries.undo : null, accept: test ? accept : null })
 
@@ -69,9 +67,9 @@ function Bench({ data }: { data: Workbench }) {
           {call.complaint} <span className="quiet">· {call.technician.name}</span>
         </p>
         <PanelChoice callId={call.id} allowed={call.panel_may_be_opened} />
-        <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} panelShut={!call.panel_may_be_opened} laneSpacing={wide ? 84 : 62} dispatch={dispatch} />
+        <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} panelShut={!call.panel_may_be_opened} laneSpacing={wide ? 84 : 58} dispatch={dispatch} />
       </div>
-      <div className="bench-entry" ref={entryPlace}>
+      <div className="bench-entry">
         <EntryPanel
           circuit={circuit}
           strip={strip}
@@ -82,6 +80,7 @@ function Bench({ data }: { data: Workbench }) {
           doubt={entries.doubt}
           record={record}
           takeBack={entries.forget}
+          wide={wide}
         />
       </div>
       <div className="bench-rest">

@@ -1,8 +1,8 @@
-import type { Strip, StripRow, Suspect } from '../../api/schema.gen'
+import type { Strip, StripRow } from '../../api/schema.gen'
 
 export const ROW_HEIGHT = 46
 export const HEAD_HEIGHT = 40
-const PAD = 30
+const PAD = 27
 
 export type Lanes = { legs: Record<string, number>; ground: number; width: number }
 
@@ -37,20 +37,6 @@ export function stretchesOf(strip: Strip, open: readonly string[]): Stretch[] {
       return { leg, top: rowTop(i), bottom: pointY(i), state } as const
     })
   })
-}
-
-export type Suspicion = { part: string; leg: string | null; probability: number }
-
-/** How suspect each part is on each leg, all its ways of failing together; only what is worth showing. */
-export function suspicionsOf(suspects: readonly Suspect[], least: number): Suspicion[] {
-  const places = new Map<string, Suspicion>()
-  for (const { part, leg, probability } of suspects) {
-    if (!part) continue
-    const key = `${part}:${leg ?? ''}`
-    const known = places.get(key)
-    places.set(key, { part, leg: leg ?? null, probability: probability + (known?.probability ?? 0) })
-  }
-  return [...places.values()].filter((one) => one.probability >= least)
 }
 
 /** Points a probe may touch, row by row; a row without points of its own is left out. */
