@@ -14,6 +14,7 @@ from zesty_copper.core.diagnosis.noise import ghost_wander
 from zesty_copper.core.diagnosis.study import Study, state_of_faults
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.network.meter import loaded, tap
+from zesty_copper.core.network.solve import Solved
 
 __all__ = ["CandidateTable", "Effort", "candidate_table", "effort_minutes", "efforts", "reachable_states", "zone_of"]
 
@@ -147,25 +148,23 @@ def _values(
     state = state_of_faults(study, open_switches)
     taps = [tap(study.netlist, measurement) for measurement in measurements]
     used = sorted({row for t in taps for row in (t.plus, t.minus) if row >= 0})
-    # One more row of zeros stands for ground.
-    at = {row: i for i, row in enumerate(used)} | {-1: len(used)}
+    # Ground comes last, as it does among the unknowns.
+    used.append(-1)
+    at = {row: i for i, row in enumerate(used)}
     plus, minus = (np.array([at[row] for row in rows]) for rows in zip(*((t.plus, t.minus) for t in taps), strict=True))
     siemens = np.array([t.siemens for t in taps])
-    potential = np.pad(state.unknowns[..., used], ((0, 0), (0, 0), (0, 1)))
-    inverse = np.pad(state.solved.inverse[:, used][:, :, used], ((0, 0), (0, 1), (0, 1)))
-    healthy = inverse[:, plus, plus] + inverse[:, minus, minus] - 2 * inverse[:, plus, minus]
-    value, wander, start = [], [], 0
-    for group in state.edited:
-        columns = np.pad(group.columns[:, :, used], ((0, 0), (0, 0), (0, 1), (0, 0)))
-        across = columns[:, :, plus] - columns[:, :, minus]
-        if across.shape[-1] == 1:
-            seen = healthy + group.core[..., 0] * across[..., 0] ** 2
-        else:
-            seen = healthy + np.einsum("fmck,fmkl,fmcl->fmc", across, group.core, across, optimize=True)
-        rows = slice(start, start + len(group.rows))
-        open_circuit = potential[rows][..., plus] - potential[rows][..., minus]
-        value.append(np.abs(loaded(open_circuit, seen, siemens)).astype(np.float32))
-        strays = ghost_wander(seen, potential[rows][..., plus], potential[rows][..., minus])
-        wander.append(np.where(siemens > 0, strays, 0).astype(np.float32))
-        start = rows.stop
-    return np.concatenate(value), np.concatenate(wander)
+    potential = state.unknowns[..., used]
+    alone = [_seen(network, used, plus, minus)[None] for network in state.opened]
+    columns = state.edited.columns[:, :, used]
+    across = columns[:, :, plus] - columns[:, :, minus]
+    change = np.einsum("fmck,fmkl,fmcl->fmc", across, state.edited.core, across)
+    seen = np.concatenate([*alone, _seen(state.solved, used, plus, minus) + change])
+    strays = np.where(siemens > 0, ghost_wander(seen, potential[..., plus], potential[..., minus]), 0)
+    value = np.abs(loaded(potential[..., plus] - potential[..., minus], seen, siemens))
+    return value.astype(np.float32), strays.astype(np.float32)
+
+
+def _seen(solved: Solved, used: list[int], plus: NDArray[np.int64], minus: NDArray[np.int64]) -> NDArray[np.complex128]:
+    """Impedance the meter sees at each pair of probes, (samples, measurements) [ohm]; the last index is ground."""
+    inverse = solved.inverse[:, used][:, :, used]
+    return np.asarray(inverse[:, plus, plus] + inverse[:, minus, minus] - 2 * inverse[:, plus, minus])

@@ -16,12 +16,13 @@ from zesty_copper.core.diagnosis.study import Study
 
 __all__ = ["Card", "Particles", "best_card", "information_bits", "particles_of", "readings_of", "separation_bits"]
 
-PARTICLES = 192
+PARTICLES = 128
 """How many steps of probability the posterior is cut into; fewer combinations stand for it where it is peaked."""
-SHORT_LIST = 20
+SHORT_LIST = 14
 """How many cards that pass the screening are scored again."""
 SCREEN_LABELS = 10
-SCREEN_BINS = 160
+SCREEN_BINS = 104
+"""As many as reach from 0 to 290 V."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -149,11 +150,17 @@ def best_card(
             cards.append((float(screened[list(spot)].sum()) / minutes, minutes, table, spot))
     cards.sort(key=lambda ranked: -ranked[0])
     best: Card | None = None
-    for _, minutes, table, chosen in cards if exhaustive else cards[:SHORT_LIST]:
-        measurements = tuple(table.measurements[c] for c in chosen)
-        card = Card(measurements, information_bits(*readings_of(study, particles, measurements), particles), minutes)
-        if best is None or card.bits / card.minutes > best.bits / best.minutes:
-            best = card
+    listed = cards if exhaustive else cards[:SHORT_LIST]
+    # Readings of one state are predicted together.
+    for table in {id(ranked[2]): ranked[2] for ranked in listed}.values():
+        mine = [(minutes, chosen) for _, minutes, owner, chosen in listed if owner is table]
+        columns = sorted({c for _, chosen in mine for c in chosen})
+        mean, deviation = readings_of(study, particles, [table.measurements[c] for c in columns])
+        for minutes, chosen in mine:
+            at = [columns.index(c) for c in chosen]
+            bits = information_bits(mean[:, at], deviation[:, at], particles)
+            if best is None or bits / minutes > best.bits / best.minutes:
+                best = Card(tuple(table.measurements[c] for c in chosen), bits, minutes)
     return best
 
 
@@ -164,9 +171,10 @@ def separation_bits(study: Study, particles: Particles, *, panel: bool) -> float
         table = candidate_table(study, state, panel=panel)
         if table.measurements:
             screened = _screen(*_rough_readings(table, particles), particles)
-            for c in np.argsort(-screened)[:4]:
-                shown = readings_of(study, particles, (table.measurements[c],))
-                most = max(most, information_bits(*shown, particles))
+            best = np.argsort(-screened)[:4]
+            mean, deviation = readings_of(study, particles, [table.measurements[c] for c in best])
+            bits = [information_bits(mean[:, [i]], deviation[:, [i]], particles) for i in range(len(best))]
+            most = max([most, *bits])
     return most
 
 
@@ -201,14 +209,14 @@ def readings_of(
 
     Both are (particles, measurements) [V or A].
     """
-    mean, variance = [], []
-    for measurement in measurements:
-        prediction = predict_at(study, measurement, particles.row, particles.sample)
-        slope = prediction.slope
-        mean.append(np.maximum(prediction.value + (slope * particles.shift).sum(-1), 0))
-        noise = noise_variance(prediction.value, prediction.wander, measurement.unit)
-        variance.append(noise + np.einsum("pd,pde,pe->p", slope, particles.covariance, slope, optimize=True))
-    return np.stack(mean, axis=1), np.sqrt(np.stack(variance, axis=1))
+    prediction = predict_at(study, measurements, particles.row, particles.sample)
+    slope = prediction.slope
+    mean = np.maximum(prediction.value + np.einsum("pcd,pd->pc", slope, particles.shift), 0)
+    volts = np.array([measurement.unit == "V" for measurement in measurements])
+    value, wander = prediction.value, prediction.wander
+    noise = np.where(volts, noise_variance(value, wander, "V"), noise_variance(value, wander, "A"))
+    shared = np.einsum("pcd,pcd->pc", slope @ particles.covariance, slope)
+    return mean, np.sqrt(noise + shared)
 
 
 def _rough_readings(table: CandidateTable, particles: Particles) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -223,23 +231,23 @@ def _rough_readings(table: CandidateTable, particles: Particles) -> tuple[NDArra
 def _screen(mean: NDArray[np.float64], deviation: NDArray[np.float64], particles: Particles) -> NDArray[np.float64]:
     """Information of every single measurement by a histogram of predictions, (measurements,) [bit].
 
-    Bins are two standard deviations wide on the scale that makes the noise even, arsinh(b·v/a)/b, and each prediction
-    is spread over the bins its own deviation reaches (below, itself, above).
+    Bins are three standard deviations wide on the scale that makes the noise even, arsinh(b·v/a)/b, and each prediction
+    is spread over the bins at its own deviation's ends.
     """
     places, first = np.unique(particles.label, return_inverse=True)
     mass = np.bincount(first, particles.weight)
     order = np.argsort(np.argsort(-mass))
     label = np.minimum(order[first], SCREEN_LABELS - 1)
-    a, b = 0.2, 0.008
-    even = np.arcsinh(mean * (b / a)) / (2 * b)
-    reach = deviation / np.sqrt(a**2 + (b * mean) ** 2) / 2
+    a, b = 0.25, 0.01
+    even = np.arcsinh(mean * (b / a)) / (3 * b)
+    reach = deviation / np.sqrt(a**2 + (b * mean) ** 2) / 3
     count = mean.shape[1]
     labels = min(len(places), SCREEN_LABELS)
     cell = (np.arange(count) * labels + label[:, None]) * SCREEN_BINS
     joint = np.zeros(count * labels * SCREEN_BINS)
-    for side in (-1.0, 0.0, 1.0):
+    for side in (-1.0, 1.0):
         bins = np.clip((even + side * reach).astype(np.int64), 0, SCREEN_BINS - 1)
-        weights = np.broadcast_to(particles.weight[:, None] / 3, cell.shape)
+        weights = np.broadcast_to(particles.weight[:, None] / 2, cell.shape)
         joint += np.bincount((cell + bins).ravel(), weights.ravel(), len(joint))
     joint = joint.reshape(count, labels, SCREEN_BINS)
     before = _entropy_bits(joint[0].sum(axis=1))

@@ -1,5 +1,6 @@
 """What every fault would make the meter show, and how that moves with what is not known."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -46,53 +47,58 @@ def predict(study: Study, measurement: Measurement) -> Prediction:
     state = state_of_faults(study, measurement.open_switches)
     where = tap(study.netlist, measurement)
     row, sample = np.arange(state.unknowns.shape[0])[:, None], np.arange(state.unknowns.shape[1])[None]
-    return _read(state, where, state.respond(_direct(state, where)[None]), state.unknowns, row=row, sample=sample)
+    # The one measurement is the axis before the last of what is read.
+    adjoint = state.respond(where)[:, :, None]
+    found = _read(state, [where], adjoint, state.unknowns[:, :, None], row=row[..., None], sample=sample[..., None])
+    return Prediction(found.value[..., 0], found.slope[..., 0, :], found.wander[..., 0])
 
 
-def predict_at(study: Study, measurement: Measurement, row: NDArray[np.int64], sample: NDArray[np.int64]) -> Prediction:
-    """Predict one measurement for chosen pairs of row and sample alone: arrays are (pairs,) and (pairs, dimensions)."""
-    state = state_of_faults(study, measurement.open_switches)
-    where = tap(study.netlist, measurement)
-    adjoint = state.respond_at(_direct(state, where), row, sample)
-    return _read(state, where, adjoint, state.unknowns[row, sample], row=row, sample=sample)
+def predict_at(
+    study: Study, measurements: Sequence[Measurement], row: NDArray[np.int64], sample: NDArray[np.int64]
+) -> Prediction:
+    """Predict measurements of one state for chosen pairs of row and sample alone.
 
-
-def _direct(state: StateOfFaults, where: Tap) -> NDArray[np.complex128]:
-    """Response of the healthy network to a unit source at the probes, (samples, unknowns)."""
-    inverse = state.solved.inverse
-    return np.asarray(inverse[:, :, where.plus] - (inverse[:, :, where.minus] if where.minus >= 0 else 0))
+    The arrays are (pairs, measurements), and (pairs, measurements, dimensions) for the slope.
+    """
+    state = state_of_faults(study, measurements[0].open_switches)
+    taps = [tap(study.netlist, measurement) for measurement in measurements]
+    adjoint = state.respond_at(taps, row, sample)
+    unknowns = state.unknowns[row, sample][:, None]
+    return _read(state, taps, adjoint, unknowns, row=row[:, None], sample=sample[:, None])
 
 
 def _read(
     state: StateOfFaults,
-    where: Tap,
+    taps: Sequence[Tap],
     adjoint: NDArray[np.complex128],
     unknowns: NDArray[np.complex128],
     *,
     row: NDArray[np.int64],
     sample: NDArray[np.int64],
 ) -> Prediction:
-    """Load the network with the meter, read it, and differentiate; `row` and `sample` broadcast to the leading axes."""
+    """Load the network with the meter, read it, and differentiate.
 
-    def across(vector: NDArray[np.complex128]) -> NDArray[np.complex128]:
-        return np.asarray(vector[..., where.plus] - (vector[..., where.minus] if where.minus >= 0 else 0))
-
-    phasor = across(unknowns)
-    wander = np.zeros(phasor.shape)
-    if where.siemens:
-        seen = across(adjoint)
-        minus = unknowns[..., where.minus] if where.minus >= 0 else np.zeros_like(phasor)
-        wander = ghost_wander(seen, unknowns[..., where.plus], minus)
-        shrink = 1 / (1 + where.siemens * seen)
-        unknowns = unknowns - adjoint * (where.siemens * shrink * phasor)[..., None]
-        adjoint = adjoint * shrink[..., None]
-        phasor = phasor * shrink
+    `adjoint` is (…, taps, unknowns + 1), `unknowns` the same or with one tap for all; `row` and `sample` broadcast to
+    all axes but the last.
+    """
+    plus, minus = np.array([tap.plus for tap in taps]), np.array([tap.minus for tap in taps])
+    siemens = np.array([tap.siemens for tap in taps])
+    each = np.arange(len(taps))
+    open_circuit = unknowns[..., 0, plus] - unknowns[..., 0, minus]
+    seen = adjoint[..., each, plus] - adjoint[..., each, minus]
+    strays = ghost_wander(seen, unknowns[..., 0, plus], unknowns[..., 0, minus])
+    shrink = 1 / (1 + siemens * seen)
+    phasor = open_circuit * shrink
+    unknowns = unknowns - adjoint * (siemens * phasor)[..., None]
+    adjoint = adjoint * shrink[..., None]
     magnitude = np.abs(phasor)
     slope = _slopes(state, adjoint, unknowns, row, sample)
     slope[..., Dimension.LEVEL] = phasor
-    slope[..., Dimension.VOLT_GAIN if where.siemens else Dimension.AMP_GAIN] = phasor
+    slope[..., Dimension.VOLT_GAIN] = np.where(siemens > 0, phasor, 0)
+    slope[..., Dimension.AMP_GAIN] = np.where(siemens > 0, 0, phasor)
     direction = np.conj(phasor) / np.maximum(magnitude, 1e-12)
-    return Prediction(magnitude, np.real(direction[..., None] * slope) * DIMENSIONS, wander)
+    by_deviation = np.real(direction[..., None] * slope) * DIMENSIONS
+    return Prediction(magnitude, by_deviation, np.where(siemens > 0, strays, 0))
 
 
 def _slopes(
@@ -108,10 +114,9 @@ def _slopes(
     slope = np.zeros((*adjoint.shape[:-1], len(DIMENSIONS)), dtype=complex)
     # A source enters the right-hand side as −E on its branch's row.
     halves = np.array([0.5, -0.5])[:, None] * netlist.emf_volts
-    sources = edits.sources[row, sample]
-    slope[..., Dimension.LEG_BALANCE] = -((adjoint[..., n:] @ halves.T) * sources).sum(axis=-1)
+    slope[..., Dimension.LEG_BALANCE] = -((adjoint[..., n:-1] @ halves.T) * edits.sources[row, sample]).sum(axis=-1)
     # An impedance enters the diagonal as −z, so dv = w·i·dz.
-    product = adjoint[..., n:] * unknowns[..., n:]
+    product = adjoint[..., n:-1] * unknowns[..., n:-1]
     branches = np.broadcast_to(edits.branches[row], (*product.shape[:-1], edits.branches.shape[1]))
     edited = np.take_along_axis(product, branches, axis=-1)
     slope[..., Dimension.FAULT] = (edited * edits.slope_ohm[row, sample]).sum(axis=-1)

@@ -1,5 +1,6 @@
 """A circuit made ready for diagnosis: its network, faults and samples, and each state of its switches once solved."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -10,6 +11,7 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.nuisance import Nuisance, nuisance
 from zesty_copper.core.faults.catalogue import Fault, FaultKind, faults_of
 from zesty_copper.core.faults.edits import FaultEdits, fault_edits
+from zesty_copper.core.network.meter import Tap
 from zesty_copper.core.network.netlist import Netlist, build_netlist
 from zesty_copper.core.network.solve import Edited, Solved, edit, solve
 
@@ -35,6 +37,8 @@ class Study:
         (faults,): which of them come and go.
     place
         (faults,): number of the place where the hand goes; faults of one part on one leg share it.
+    opens
+        The switch that each of the first rows holds open.
     healthy
         Row of `nothing_wrong`, which is also what an intermittent fault reads when it is good.
     """
@@ -47,6 +51,7 @@ class Study:
     row: NDArray[np.int64]
     intermittent: NDArray[np.bool_]
     place: NDArray[np.int64]
+    opens: tuple[str, ...]
     healthy: int
     nuisance: Nuisance
     edits: FaultEdits
@@ -58,45 +63,46 @@ class StateOfFaults:
 
     Attributes
     ----------
+    opened
+        The first rows: this state with one switch more open. A fault on both legs is solved, not edited: two opens at
+        once leave only stray currents, and those are lost in the digits of a low-rank edit.
     edited
-        The rows in two groups, those that edit both legs and those that edit one branch.
+        All further rows, each with one branch edited.
     unknowns
-        (rows, samples, unknowns): node voltages [V], then branch currents [A], meter not connected.
+        (rows, samples, unknowns + 1): node voltages [V], branch currents [A], and ground; meter not connected.
     """
 
     study: Study
     solved: Solved
-    edited: tuple[Edited, ...]
+    opened: tuple[Solved, ...]
+    edited: Edited
     unknowns: NDArray[np.complex128]
 
-    def respond(self, vector: NDArray[np.complex128]) -> NDArray[np.complex128]:
-        """Turn the healthy response to a right-hand side into every row's, (rows, samples, unknowns)."""
-        return apply_all(self.edited, vector)
+    def respond(self, where: Tap) -> NDArray[np.complex128]:
+        """Response of every row to a unit source at the probes, (rows, samples, unknowns + 1)."""
+        alone = [_direct(solved, [where])[:, 0][None] for solved in self.opened]
+        return np.concatenate([*alone, self.edited.apply(_direct(self.solved, [where])[:, 0][None])])
 
     def respond_at(
-        self, vector: NDArray[np.complex128], row: NDArray[np.int64], sample: NDArray[np.int64]
+        self, taps: Sequence[Tap], row: NDArray[np.int64], sample: NDArray[np.int64]
     ) -> NDArray[np.complex128]:
-        """Do the same for chosen pairs of row and sample alone, (pairs, unknowns); `vector` is (samples, unknowns)."""
-        response = vector[sample]
-        start = 0
-        for group in self.edited:
-            stop = start + len(group.rows)
-            at = np.flatnonzero((row >= start) & (row < stop))
-            r, m = row[at] - start, sample[at]
-            taken = np.take_along_axis(response[at], group.rows[r], axis=1)
-            response[at] += np.einsum("pnk,pkl,pl->pn", group.columns[r, m], group.core[r, m], taken)
-            start = stop
+        """Do the same for several pairs of probes, but chosen pairs of row and sample, (pairs, taps, unknowns + 1)."""
+        alone = len(self.opened)
+        response = _direct(self.solved, taps)[sample]
+        for i, solved in enumerate(self.opened):
+            response[row == i] = _direct(solved, taps)[sample[row == i]]
+        at = np.flatnonzero(row >= alone)
+        r, m = row[at] - alone, sample[at]
+        taken = np.take_along_axis(response[at], self.edited.rows[r][:, None], axis=2)
+        columns = self.edited.columns[r, m] @ self.edited.core[r, m]
+        response[at] += np.einsum("pnk,ptk->ptn", columns, taken)
         return response
 
 
-def apply_all(groups: tuple[Edited, ...], vector: NDArray[np.complex128]) -> NDArray[np.complex128]:
-    """Apply groups of edits one under the other; `vector` is (rows or 1, samples, unknowns)."""
-    parts, start = [], 0
-    for group in groups:
-        stop = start + len(group.rows)
-        parts.append(group.apply(vector if len(vector) == 1 else vector[start:stop]))
-        start = stop
-    return np.concatenate(parts)
+def _direct(solved: Solved, taps: Sequence[Tap]) -> NDArray[np.complex128]:
+    """Response of one network to a unit source at each pair of probes, (samples, taps, unknowns + 1)."""
+    plus, minus = [tap.plus for tap in taps], [tap.minus for tap in taps]
+    return np.asarray(solved.inverse[:, plus] - solved.inverse[:, minus])
 
 
 @lru_cache(maxsize=32)
@@ -107,6 +113,7 @@ def study_of(circuit: Circuit) -> Study:
     samples = nuisance()
     networks = [fault for fault in faults if fault.kind is not FaultKind.INTERMITTENT]
     rows = {(fault.kind, fault.part, fault.leg): row for row, fault in enumerate(networks)}
+    not_closed = [fault.part for fault in networks if fault.kind is FaultKind.NOT_CLOSED]
     places = {place: i for i, place in enumerate(dict.fromkeys(fault.place for fault in faults))}
     return Study(
         circuit=circuit,
@@ -122,6 +129,7 @@ def study_of(circuit: Circuit) -> Study:
         ),
         intermittent=np.array([fault.kind is FaultKind.INTERMITTENT for fault in faults]),
         place=np.array([places[fault.place] for fault in faults]),
+        opens=tuple(switch for part in not_closed if (switch := circuit.part(part or "").switch)),
         healthy=next(row for row, fault in enumerate(networks) if fault.kind is FaultKind.NOTHING_WRONG),
         nuisance=samples,
         edits=fault_edits(netlist, networks, samples.fault_quantile),
@@ -129,13 +137,19 @@ def study_of(circuit: Circuit) -> Study:
 
 
 @lru_cache(maxsize=128)
+def _solved(study: Study, open_switches: frozenset[str]) -> Solved:
+    """Solve one state of the switches, shared by every state that opens one switch more."""
+    return solve(study.netlist, study.nuisance.conditions, open_switches)
+
+
+@lru_cache(maxsize=128)
 def state_of_faults(study: Study, open_switches: frozenset[str]) -> StateOfFaults:
     """Solve one state of the switches with every fault in place."""
-    edits, two = study.edits, study.edits.two_legged
-    solved = solve(study.netlist, study.nuisance.conditions, open_switches)
-    edited = (
-        edit(solved, edits.branches[:two], edits.extra_ohm[:two]),
-        edit(solved, edits.branches[two:, :1], edits.extra_ohm[two:, :, :1]),
-    )
-    driven = np.einsum("fml,mln->fmn", edits.sources, solved.unknowns)
-    return StateOfFaults(study, solved, edited, apply_all(edited, driven))
+    edits = study.edits
+    solved = _solved(study, open_switches)
+    opened = tuple(_solved(study, open_switches | {switch}) for switch in study.opens)
+    alone = len(opened)
+    edited = edit(solved, edits.branches[alone:], edits.extra_ohm[alone:])
+    driven = np.einsum("fml,mln->fmn", edits.sources[alone:], solved.unknowns)
+    unknowns = np.concatenate([*(one.unknowns.sum(axis=1)[None] for one in opened), edited.apply(driven)])
+    return StateOfFaults(study, solved, opened, edited, unknowns)

@@ -29,19 +29,16 @@ class FaultEdits:
     Attributes
     ----------
     branches
-        (faults, 2): the branches a fault inserts impedance into.
-    two_legged
-        How many faults, all at the front, need both columns; the others edit one branch, given in the first.
+        (faults, 1): the branch a fault inserts impedance into; any branch where it inserts none.
     extra_ohm
-        (faults, samples, 2): the impedance inserted [ohm]; zero where there is none.
+        (faults, samples, 1): the impedance inserted [ohm]; zero where there is none.
     slope_ohm
-        (faults, samples, 2): its derivative by the logarithm of the fault's own resistance [ohm].
+        (faults, samples, 1): its derivative by the logarithm of the fault's own resistance [ohm].
     sources
         (faults, samples, legs): factor on each leg's source.
     """
 
     branches: NDArray[np.int64]
-    two_legged: int
     extra_ohm: NDArray[np.complex128]
     slope_ohm: NDArray[np.complex128]
     sources: NDArray[np.complex128]
@@ -53,19 +50,15 @@ def fault_edits(netlist: Netlist, faults: Sequence[Fault], quantile: NDArray[np.
     Parameters
     ----------
     faults
-        Those with a network of their own: not `none_of_these`, nor the intermittent, which are open when bad. Those
-        that act on both legs come first.
+        Those with a network of their own: not `none_of_these`, nor the intermittent, which are open when bad.
+        `not_closed` edits nothing: it is another state of the switches.
     quantile
         (samples,): where in its spread each sample's fault lies, in (0, 1).
-
-    Notes
-    -----
-    A switch of two contacts in a row is held not closed at the first: with either open the rest of the leg floats.
     """
     shape = (len(faults), len(quantile))
-    branches = np.zeros((len(faults), 2), dtype=np.int64)
-    extra = np.zeros((*shape, 2), dtype=complex)
-    slope = np.zeros((*shape, 2), dtype=complex)
+    branches = np.zeros((len(faults), 1), dtype=np.int64)
+    extra = np.zeros((*shape, 1), dtype=complex)
+    slope = np.zeros((*shape, 1), dtype=complex)
     legs = netlist.circuit.system.leg_volts
     sources = np.ones((*shape, len(legs)), dtype=complex)
     low, high = RESISTANCE_RANGE_OHM
@@ -84,14 +77,10 @@ def fault_edits(netlist: Netlist, faults: Sequence[Fault], quantile: NDArray[np.
         elif kind is FaultKind.RESISTIVE:
             branches[f] = netlist.branches[fault.part or "", fault.leg or ""]
             extra[f, :, 0] = slope[f, :, 0] = resistance
-        elif kind is FaultKind.NOT_CLOSED:
-            branches[f] = [netlist.branches[fault.part or "", leg] for leg in netlist.circuit.legs]
-            extra[f] = open_impedance(netlist, branches[f], OPEN_LEAK_OHM)
         elif kind is FaultKind.SAME_LEG:
             sources[f, :, 1] = legs[0] / legs[1]
         elif kind is FaultKind.SUPPLY_DEAD:
             sources[f] = 0
         elif kind is FaultKind.SUPPLY_LOW:
             sources[f] = (LOW_RANGE[0] + (LOW_RANGE[1] - LOW_RANGE[0]) * quantile)[:, None]
-    two_legged = sum(fault.kind is FaultKind.NOT_CLOSED for fault in faults)
-    return FaultEdits(branches, two_legged, extra, slope, sources)
+    return FaultEdits(branches, extra, slope, sources)

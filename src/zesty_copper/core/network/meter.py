@@ -17,7 +17,10 @@ INPUT_SIEMENS = {MeterMode.HI_Z: 1 / 10e6, MeterMode.LO_Z: 1 / 3e3}
 
 @dataclass(frozen=True)
 class Tap:
-    """Rows of the unknowns a measurement takes the difference of (−1: ground, or nothing), and its loading [S]."""
+    """Rows of the unknowns a measurement takes the difference of, and its loading [S].
+
+    Row −1 is ground, or nothing: the last of a vector of unknowns to which a zero was appended.
+    """
 
     plus: int
     minus: int

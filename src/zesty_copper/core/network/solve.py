@@ -48,12 +48,14 @@ class Conditions:
 class Solved:
     """One state of the switches, solved for every sample.
 
+    Ground is carried along as one more unknown, the last, which is always zero.
+
     Attributes
     ----------
     inverse
-        (samples, unknowns, unknowns): inverse of the system matrix; symmetric [mixed units].
+        (samples, unknowns + 1, unknowns + 1): inverse of the system matrix; symmetric [mixed units].
     unknowns
-        (samples, legs, unknowns): node voltages [V], then branch currents [A], for each leg's source alone.
+        (samples, legs, unknowns + 1): node voltages [V], then branch currents [A], for each leg's source alone.
     impedance_ohm
         (samples, branches): in this state [ohm].
     """
@@ -75,7 +77,7 @@ class Edited:
     rows
         (faults, rank): rows of the edited branches among the unknowns.
     columns
-        (faults, samples, unknowns, rank): those columns of the inverse.
+        (faults, samples, unknowns + 1, rank): those columns of the inverse.
     core
         (faults, samples, rank, rank): the small matrix of the update.
     """
@@ -91,12 +93,12 @@ class Edited:
         Parameters
         ----------
         vector
-            (faults or 1, samples, unknowns): the unedited inverse times any right-hand side.
+            (faults or 1, samples, unknowns + 1): the unedited inverse times any right-hand side.
 
         Returns
         -------
         NDArray
-            (faults, samples, unknowns): the edited inverse times the same.
+            (faults, samples, unknowns + 1): the edited inverse times the same.
         """
         taken = np.take_along_axis(
             np.broadcast_to(vector, (len(self.rows), *vector.shape[1:])), self.rows[:, None, :], axis=2
@@ -154,22 +156,23 @@ def solve(netlist: Netlist, conditions: Conditions, open_switches: frozenset[str
         If the network has no finite solution.
     """
     impedance = branch_impedance(netlist, conditions, open_switches)
+    inverse = np.zeros((len(impedance), netlist.size + 1, netlist.size + 1), dtype=np.complex128)
     try:
-        inverse = np.linalg.inv(system_matrix(netlist, conditions, impedance))
+        inverse[:, :-1, :-1] = np.linalg.inv(system_matrix(netlist, conditions, impedance))
     except np.linalg.LinAlgError as error:
         raise NumericalError(f"The network of “{netlist.circuit.name}” has no solution: check its parts.") from error
     if not np.isfinite(inverse).all():
         raise NumericalError(f"The network of “{netlist.circuit.name}” has no finite solution: check its parts.")
-    n = len(netlist.nodes)
-    driven: NDArray[np.complex128] = np.einsum("mnb,lb->mln", inverse[:, :, n:], netlist.emf_volts, optimize=True)
-    return Solved(netlist, conditions, open_switches, inverse, np.negative(driven), impedance)
+    driven = np.einsum("mnb,lb->mln", inverse[:, :, len(netlist.nodes) : -1], netlist.emf_volts, optimize=True)
+    return Solved(netlist, conditions, open_switches, inverse, -driven, impedance)
 
 
 def edit(solved: Solved, branches: NDArray[np.int64], extra_ohm: NDArray[np.complex128]) -> Edited:
     """Insert impedances in series with branches, one set per fault, in every sample.
 
     Woodbury's identity on A − E·D·Eᵀ: the edited inverse is X + X·E·D(1 − G·D)⁻¹·Eᵀ·X with G = Eᵀ·X·E. Because branches
-    enter by impedance, −G is the admittance that the inserted impedance sees and 1 − G·D never cancels.
+    enter by impedance, −G is the admittance that the inserted impedance sees, and for one branch 1 − G·D never cancels.
+    Two opens at once can leave nothing but stray currents, which are then lost in the digits of G: solve those afresh.
 
     Parameters
     ----------
