@@ -1,0 +1,174 @@
+"""What a reading means depends on the switches: each pattern the trade knows, and the test that parts its look-alikes.
+
+The patterns are common practice (no source); the numbers are such as a meter shows on the circuit used.
+"""
+
+import numpy as np
+import pytest
+from benchmarks.diagnosis.world import World
+from tests.core.told import AT_REST, CONDENSER, LO_Z, PULLED, amps, answer, chance, spot, top, volts
+
+from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Standing
+from zesty_copper.core.faults.catalogue import FaultKind, faults_of
+
+WAYS = ("open", "resistive", "intermittent")
+UPSTREAM_L2 = [  # of the disconnect's line lug, that lug's own joint included
+    f"{way}:{part}:L2" for part in ("supply", "panel_lug", "breaker", "branch", "line_lug") for way in WAYS
+]
+
+
+def led_to_the_end(truth: str, *readings: Reading, seed: int = 5) -> tuple[Diagnosis, list[Reading]]:
+    """Follow the next test, on a circuit that has this fault, until there is none."""
+    fault = next(fault for fault in faults_of(CONDENSER) if fault.key == truth)
+    world = World(CONDENSER, fault, np.random.default_rng(seed))
+    taken = list(readings)
+    while True:
+        found = diagnose(Job(circuit=CONDENSER, readings=tuple(taken), scope=Scope(panel_may_be_opened=True)))
+        if found.next_test is None or len(taken) > 15:
+            return found, taken
+        for m in found.next_test.measurements:
+            taken.append(Reading(id=str(len(taken)), measurement=m, value=world.read(m), unit=m.unit))
+
+
+def test_right_under_load_clears_everything_upstream_but_right_at_rest_proves_little() -> None:
+    loaded = answer(*spot("whip", 241.8, 121.0, 120.8), amps("L1", "whip", 18.1))
+    rested = answer(*spot("whip", 243.0, 121.6, 121.4, *AT_REST))
+    poor_upstream = [
+        f"resistive:{p}:{leg}" for p in ("fuse", "clip_line", "clip_load", "line_lug") for leg in ("L1", "L2")
+    ]
+    assert chance(loaded, *poor_upstream) < 0.4 * chance(rested, *poor_upstream)
+    assert chance(loaded, "open:fuse") < 1e-3
+    assert top(loaded).kind is FaultKind.NOTHING_WRONG
+    assert not rested.next_test or not rested.next_test.measurements[0].open_switches, "the next look is under load"
+
+
+def test_a_leg_floating_on_stray_capacitance_is_open_towards_the_source() -> None:
+    ghost = [*spot("line_lug", 88.0, 121.0, 33.0, *PULLED)]
+    found = answer(*ghost)
+    assert chance(found, *UPSTREAM_L2) > 0.9
+    collapsed = answer(*ghost, volts("L2@line_lug", "G", 0.2, *PULLED, meter=LO_Z))
+    assert chance(collapsed, *UPSTREAM_L2) > 0.95
+    assert collapsed.verdict.standing is Standing.INSEPARABLE  # what is left lies behind the panel's cover
+    assert collapsed.verdict.advice.startswith("Hand over to an electrician")
+
+
+def test_a_leg_that_keeps_its_own_phase_adds_up_instead() -> None:
+    """Leg to leg near the sum: the leg hangs on its own supply through a resistance, not on its neighbour."""
+    found = answer(*spot("line_lug", 161.0, 120.5, 40.5, *PULLED))
+    assert chance(found, *UPSTREAM_L2) > 0.9
+    assert chance(found, "same_leg") < 1e-3
+
+
+def test_two_faults_look_the_same_while_anything_joins_the_legs() -> None:
+    fed_back = spot("whip", 0.4, 121.3, 121.0)
+    found = answer(*fed_back, panel=True)
+    assert chance(found, "same_leg") > 0.01
+    assert chance(found, "open:") > 0.5
+    assert found.verdict.standing is Standing.OPEN
+    # With everything downstream off, a floating leg falls and a leg on the wrong side stays.
+    stays = answer(*fed_back, *spot("line_lug", 0.1, 121.0, 120.9, *PULLED), panel=True)
+    assert top(stays).kind is FaultKind.SAME_LEG
+    assert stays.verdict.standing is Standing.SURE
+    falls = answer(*fed_back, *spot("line_lug", 90.0, 121.0, 31.0, *PULLED), panel=True)
+    assert chance(falls, *UPSTREAM_L2) > 0.95
+
+
+@pytest.mark.parametrize("truth", ["same_leg", "open:branch:L2", "open:fuse:L1"])
+def test_the_chosen_tests_part_those_look_alikes(truth: str) -> None:
+    found, taken = led_to_the_end(truth, *spot("whip", 0.4, 121.3, 121.0))
+    assert found.verdict.standing is Standing.SURE
+    assert truth in found.verdict.suspects
+    assert len(taken) <= 10
+
+
+def test_nothing_anywhere_is_dead_or_the_meter_is() -> None:
+    found = answer(*spot("whip", 0.0, 0.0, 0.0))
+    assert chance(found, "not_closed:breaker", "not_closed:stab_in", "supply_dead") > 0.95
+    further = answer(*spot("whip", 0.0, 0.0, 0.0), *spot("line_lug", 241.0, 120.4, 120.6))
+    assert top(further).key == "not_closed:stab_in"
+
+
+def test_ground_readings_that_fit_no_listed_fault_are_not_forced_onto_one() -> None:
+    found = answer(*spot("whip", 241.0, 33.0, 208.0))
+    assert found.verdict.standing is Standing.UNEXPLAINED
+    assert top(found).kind is FaultKind.NONE_OF_THESE
+
+
+@pytest.mark.parametrize(
+    ("across", "kind"), [(239.5, "open"), (18.4, "resistive")], ids=["all of it: open", "a part of it: poor"]
+)
+def test_volts_across_a_closed_device_name_it(across: float, kind: str) -> None:
+    found = answer(volts("L2@fuse", "L2@clip_load", across))
+    assert top(found).key == f"{kind}:clip_load:L2"
+    left = 0.2 if kind == "open" else 241.0 - across
+    confirmed = answer(volts("L2@fuse", "L2@clip_load", across), volts("L1@whip", "L2@whip", left))
+    assert top(confirmed).key == f"{kind}:clip_load:L2"
+    assert confirmed.verdict.standing is Standing.SURE
+
+
+def test_no_volts_across_it_with_current_flowing_clears_it() -> None:
+    found = answer(amps("L2", "whip", 18.3), volts("L2@fuse", "L2@clip_load", 0.0))
+    assert chance(found, "open:clip_load:L2") < 1e-4
+
+
+def test_no_volts_across_it_without_a_current_path_says_nothing() -> None:
+    before = answer()
+    after = answer(volts("L2@load_lug", "L2@whip", 0.0, *PULLED))
+    for key in ("open:whip:L2", "resistive:whip:L2"):
+        assert chance(after, key) == pytest.approx(chance(before, key), rel=0.15)
+
+
+def test_fine_at_rest_and_sagging_under_load_is_a_poor_joint_on_the_low_leg() -> None:
+    sag = answer(
+        volts("L1@whip", "L2@whip", 243.1, *AT_REST),
+        *spot("whip", 222.6, 121.0, 101.7),
+    )
+    assert chance(sag, "resistive:") > 0.95
+    assert sum(s.probability for s in sag.suspects if s.kind is FaultKind.RESISTIVE and s.leg == "L2") > 0.95
+    found, _ = led_to_the_end("resistive:clip_load:L2", seed=11)
+    assert "resistive:clip_load:L2" in found.verdict.suspects
+
+
+def test_low_at_rest_and_under_load_alike_is_the_supply() -> None:
+    found = answer(*spot("whip", 198.0, 99.2, 98.8, *AT_REST), *spot("whip", 196.5, 98.3, 98.2))
+    assert top(found).kind is FaultKind.SUPPLY_LOW
+    assert top(found).probability > 0.9
+
+
+def test_right_volts_in_the_right_state_and_no_amps_is_the_load() -> None:
+    found = answer(*spot("contactor", 241.0, 120.6, 120.4), amps("L1", "whip", 0.1))
+    assert top(found).kind is FaultKind.LOAD_OPEN
+    assert found.verdict.standing is Standing.SURE
+
+
+def test_volts_up_to_the_contactor_and_none_behind_it() -> None:
+    found = answer(*spot("whip", 242.0, 121.0, 121.0), *spot("contactor", 0.0, 0.0, 0.0))
+    assert top(found).key == "not_closed:contactor"
+
+
+def test_a_cure_by_re_closing_is_a_contact_that_comes_and_goes() -> None:
+    dead = volts("L2@stab_in", "L2@line_lug", 240.2, name="before")
+    cured = volts("L2@stab_in", "L2@line_lug", 0.1, name="after re-closing")
+    found = answer(dead, cured, amps("L2", "whip", 18.0))
+    assert top(found).key == "intermittent:stab_in:L2"
+    assert any({"before", "after re-closing"} == set(c.readings) for c in found.contradictions)
+
+
+def test_a_stray_decimal_is_named_and_never_averaged_into_confidence() -> None:
+    honest = [*spot("whip", 241.5, 120.9, 120.7), *spot("contactor", 241.0, 120.6, 120.5), amps("L1", "whip", 18.2)]
+    slipped = volts("L1@line_lug", "L2@line_lug", 24.2)
+    found = answer(*honest, slipped)
+    assert [c.readings for c in found.contradictions] == [(slipped.id,)]
+    assert top(found).key == top(answer(*honest)).key
+    assert top(found).probability <= top(answer(*honest)).probability + 0.02
+
+
+def test_with_no_reading_there_are_priors_and_a_first_test() -> None:
+    found = answer()
+    assert sum(s.probability for s in found.suspects) == pytest.approx(1)
+    assert found.verdict.standing is Standing.OPEN
+    assert found.next_test is not None
+    priors = {fault.key: fault.prior for fault in faults_of(CONDENSER)}
+    assert {s.key: s.probability for s in found.suspects} == pytest.approx(priors)

@@ -1,0 +1,51 @@
+"""Short ways to say readings in tests."""
+
+from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Reading
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Suspect
+
+CONDENSER = ready_made()["condenser_fused"]
+AT_REST = ("contactor",)
+PULLED = ("contactor", "disconnect")
+LO_Z = MeterMode.LO_Z
+
+
+def volts(
+    a: str, b: str, value: float, *open_switches: str, meter: MeterMode = MeterMode.HI_Z, name: str = ""
+) -> Reading:
+    """Say a voltage."""
+    measurement = Measurement(place=Between(a=a, b=b), meter=meter, open_switches=frozenset(open_switches))
+    key = name or f"{a} {b} {sorted(open_switches)} {meter}"
+    return Reading(id=key[:64], measurement=measurement, value=value, unit="V")
+
+
+def amps(leg: str, part: str, value: float) -> Reading:
+    """Say a current, all switches closed."""
+    return Reading(id=f"{leg} {part}", measurement=Measurement(place=Around(leg=leg, part=part)), value=value, unit="A")
+
+
+def spot(part: str, between: float, first: float, second: float, *open_switches: str) -> list[Reading]:
+    """Say the three basic readings of a spot."""
+    a, b = f"L1@{part}", f"L2@{part}"
+    return [
+        volts(a, b, between, *open_switches),
+        volts(a, "G", first, *open_switches),
+        volts(b, "G", second, *open_switches),
+    ]
+
+
+def answer(*readings: Reading, circuit: Circuit = CONDENSER, panel: bool = False) -> Diagnosis:
+    """Diagnose."""
+    return diagnose(Job(circuit=circuit, readings=readings, scope=Scope(panel_may_be_opened=panel)))
+
+
+def chance(found: Diagnosis, *keys: str) -> float:
+    """Sum the probability of the suspects named; a key may be cut short to mean all that begin so."""
+    return sum(s.probability for s in found.suspects if any(s.key.startswith(key) for key in keys))
+
+
+def top(found: Diagnosis) -> Suspect:
+    """Return the likeliest suspect."""
+    return found.suspects[0]
