@@ -1,0 +1,252 @@
+"""The served API on a real database: what is kept, what is refused, what is the same twice."""
+
+import json
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+from uuid import uuid4
+
+import httpx
+import pytest
+from tests.core.told import CONDENSER, PULLED, answer, spot
+
+from zesty_copper.api.app import create_app
+from zesty_copper.core.diagnosis.model import Job
+from zesty_copper.files.job_file import read_job, write_job
+
+Json = dict[str, Any]
+
+
+def new_call(api: httpx.Client, circuit: str = "condenser_fused") -> str:
+    """Open a call on new equipment at a new site."""
+    technician = api.get("/api/technicians").json()[0]["id"]
+    call_id = str(uuid4())
+    told = {
+        "id": call_id,
+        "technician_id": technician,
+        "complaint": "Does not run",
+        "starts_at": "2026-03-01T08:00:00+01:00",
+        "new_equipment": {
+            "equipment_id": str(uuid4()),
+            "equipment_name": "Condenser",
+            "circuit": circuit,
+            "site_id": str(uuid4()),
+            "site_name": "Pier Three Kiosk",
+        },
+    }
+    answered = api.post("/api/calls", json=told)
+    assert answered.status_code == 201, answered.text
+    assert api.post("/api/calls", json=told).json() == answered.json(), "sending it twice changes nothing"
+    return call_id
+
+
+def reading(value: Any = 240.0, **change: Any) -> Json:
+    """A reading as the browser sends it."""
+    place = {"kind": "between", "a": "L1@whip", "b": "L2@whip"}
+    return {"id": str(uuid4()), "measurement": {"place": place}, "value": value, "unit": "V"} | change
+
+
+def entry(told: Json | None, action: str = "add", reading_id: str | None = None, **change: Any) -> Json:
+    """An entry as the browser sends it."""
+    key = reading_id or (told or {})["id"]
+    return {"id": str(uuid4()), "action": action, "reading_id": key, "reading": told} | change
+
+
+def values(workbench: Json) -> list[float]:
+    return [shown["reading"]["value"] for shown in workbench["readings"]]
+
+
+def test_a_reading_is_added_corrected_withdrawn_and_its_history_kept(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    told = reading(24.0)
+    added = entry(told)
+    first = api.post(f"{call}/entries", json=added)
+    assert first.status_code == 200, first.text
+    assert values(first.json()) == [24.0]
+    assert api.post(f"{call}/entries", json=added).json() == first.json(), "the same entry twice changes nothing"
+    corrected = api.post(f"{call}/entries", json=entry(told | {"value": 240.0}, "correct")).json()
+    assert values(corrected) == [240.0]
+    assert corrected["readings"][0]["corrected"]
+    assert values(api.post(f"{call}/entries", json=added).json()) == [240.0], "a late repetition does not undo it"
+    assert values(api.post(f"{call}/entries", json=entry(None, "withdraw", told["id"])).json()) == []
+    again = api.post(f"{call}/entries", json=entry(told | {"value": 241.0}, "correct")).json()
+    assert values(again) == [241.0], "an undo is undone by saying the reading again"
+    history = api.get(f"{call}/history").json()["entries"]
+    assert [e["action"] for e in history] == ["add", "correct", "withdraw", "correct"]
+
+
+def test_the_answer_is_the_cores_and_comes_with_the_entry(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    for told in spot("whip", 222.6, 121.0, 101.7):
+        last = api.post(f"{call}/entries", json=entry(told.model_dump(mode="json")))
+    theirs = last.json()["diagnosis"]
+    ours = answer(*spot("whip", 222.6, 121.0, 101.7)).model_dump(mode="json")
+    assert [s["key"] for s in theirs["suspects"]] == [s["key"] for s in ours["suspects"]]
+    assert theirs["next_test"] == ours["next_test"]
+
+
+def test_one_entry_sent_many_times_at_once_is_one_entry(api: httpx.Client, served: str) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    told = entry(reading())
+    with ThreadPoolExecutor(8) as pool:
+        statuses = list(pool.map(lambda _: httpx.post(f"{served}{call}/entries", json=told).status_code, range(8)))
+    assert statuses == [200] * 8
+    assert len(api.get(f"{call}/history").json()["entries"]) == 1
+
+
+@pytest.mark.parametrize(
+    ("told", "field"),
+    [
+        (reading(measurement={"place": {"kind": "between", "a": "L1@roof", "b": "G"}}), "measurement.place.a"),
+        (reading(measurement={"place": {"kind": "between", "a": "L3@whip", "b": "G"}}), "measurement.place.a"),
+        (reading(measurement={"place": {"kind": "around", "leg": "L3", "part": "whip"}}, unit="A"),
+         "measurement.place.leg"),
+        (reading("NaN"), "reading.value"),
+        (reading("much"), "reading.value"),
+        (reading(-1.0), "value"),
+        (reading(1001.0), "value"),
+        (reading(unit="A"), "unit"),
+        (reading(unit="ohm"), "reading.unit"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_is_refused_with_field_and_sentence(api: httpx.Client, told: Json, field: str) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    refused = api.post(f"{call}/entries", json=entry(told))
+    assert refused.status_code == 422, refused.text
+    problem = refused.json()
+    assert problem.keys() == {"code", "message", "field", "details"}
+    assert problem["code"] == "bad_input"
+    assert problem["field"] == field
+    assert problem["message"].endswith(".")
+    assert values(api.get(call).json()) == []
+
+
+def test_an_infinite_number_and_broken_json_are_refused(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    text = json.dumps(entry(reading(float("inf"))))
+    headers = {"content-type": "application/json"}
+    assert api.post(f"{call}/entries", content=text, headers=headers).json()["field"] == "reading.value"
+    assert api.post(f"{call}/entries", content="{", headers=headers).status_code == 422
+
+
+def test_an_oversize_body_is_refused_announced_or_not(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    big = b"x" * 1_100_000
+    assert api.post(f"{call}/entries", content=big).status_code == 413
+    chunks = (big[i : i + 10_000] for i in range(0, len(big), 10_000))
+    refused = api.post(f"{call}/entries", content=chunks)
+    assert refused.status_code == 413
+    assert refused.json()["code"] == "too_large"
+
+
+def test_a_strange_value_is_asked_about_and_kept_when_confirmed(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    told = entry(reading(340.0))
+    asked = api.post(f"{call}/entries", json=told)
+    assert asked.status_code == 409
+    assert asked.json()["code"] == "strange_value"
+    assert values(api.get(call).json()) == []
+    assert values(api.post(f"{call}/entries", json=told | {"confirmed": True}).json()) == [340.0]
+
+
+def test_what_is_not_on_file_is_not_found(api: httpx.Client) -> None:
+    assert api.get(f"/api/calls/{uuid4()}").status_code == 404
+    call = f"/api/calls/{new_call(api)}"
+    lost = api.post(f"{call}/entries", json=entry(None, "withdraw", "never said"))
+    assert (lost.status_code, lost.json()["field"]) == (404, "reading_id")
+    refused = api.post("/api/calls", json={"id": str(uuid4()), "technician_id": str(uuid4()), "complaint": "x",
+                                           "starts_at": "2026-03-01T08:00:00Z"})  # fmt: skip
+    assert (refused.status_code, refused.json()["field"]) == (422, "equipment_id")
+
+
+def test_the_panel_choice_is_obeyed(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+
+    def zones() -> set[str]:
+        bench = api.get(call).json()
+        zone_of = {row["part"]: row["zone"] for row in bench["strip"]["rows"]}
+        places = [m["place"] for m in bench["diagnosis"]["next_test"]["measurements"]]
+        return {zone_of[end.split("@")[1]] for p in places for end in (p.get("a"), p.get("b")) if end and "@" in end}
+
+    for told in spot("line_lug", 120.4, 120.8, 0.3, *PULLED):
+        api.post(f"{call}/entries", json=entry(told.model_dump(mode="json")))
+    assert "panel" not in zones()
+    opened = api.patch(call, json={"panel_may_be_opened": True})
+    assert opened.json()["call"]["panel_may_be_opened"] is True
+    assert "panel" in zones()
+
+
+def test_a_call_goes_out_as_a_job_file_and_comes_back_as_a_call(api: httpx.Client) -> None:
+    job = Job(circuit=CONDENSER, readings=tuple(spot("whip", 0.4, 121.3, 121.0)))
+    site, technician = api.get("/api/sites").json()[0], api.get("/api/technicians").json()[0]
+    call = {
+        "id": str(uuid4()),
+        "technician_id": technician["id"],
+        "complaint": "Brought along",
+        "starts_at": "2026-03-01T08:00:00Z",
+        "equipment_id": site["equipment"][0]["id"],
+    }
+    opened = api.post("/api/calls/import", json={"call": call, "job": write_job(job)})
+    assert opened.status_code == 201, opened.text
+    assert opened.json()["readings"] == 3
+    assert api.post("/api/calls/import", json={"call": call, "job": write_job(job)}).json()["readings"] == 3
+    exported = api.get(f"/api/calls/{call['id']}/job")
+    assert read_job(exported.content) == job
+    refused = api.post("/api/calls/import", json={"call": call | {"id": str(uuid4())}, "job": "{}"})
+    assert (refused.status_code, refused.json()["field"]) == (422, "circuit")
+
+
+def test_people_sites_and_equipment_are_put_on_file(api: httpx.Client) -> None:
+    person = {"id": str(uuid4()), "name": f"Wren Tollgate {uuid4().hex[:6]}"}
+    assert api.post("/api/technicians", json=person).status_code == 201
+    clash = api.post("/api/technicians", json={"id": str(uuid4()), "name": person["name"]})
+    assert (clash.status_code, clash.json()["field"]) == (422, "name")
+    circuit = api.get("/api/ready-made-circuits").json()[0]["circuit"]
+    site = {"id": str(uuid4()), "name": "Customs Shed", "equipment": []}
+    assert api.post("/api/sites", json=site).status_code == 201
+    item = {"id": str(uuid4()), "name": "Rooftop unit", "circuit": circuit}
+    assert api.post(f"/api/sites/{site['id']}/equipment", json=item).status_code == 201
+    stored = next(one for one in api.get("/api/sites").json() if one["id"] == site["id"])
+    assert stored["equipment"] == [item]
+    assert api.post(f"/api/sites/{uuid4()}/equipment", json=item).status_code == 404
+
+
+def test_the_demo_shows_the_three_situations(api: httpx.Client) -> None:
+    calls = {call["complaint"]: call for call in api.get("/api/calls").json()}
+    assert len({call["site_name"] for call in calls.values()}) >= 3
+
+    def chief(complaint: str) -> Json:
+        found: Json = api.get(f"/api/calls/{calls[complaint]['id']}").json()["diagnosis"]
+        return found
+
+    open_leg = chief("Outdoor unit dead since the storm")
+    kinds = [s["kind"] for s in open_leg["suspects"][:10]]
+    assert "open" in kinds
+    assert open_leg["verdict"]["standing"] == "open"
+    assert chief("No cooling after the panel was rebuilt")["suspects"][0]["kind"] == "same_leg"
+    clip = chief("Runs for a while, then hums and drops out")["suspects"][0]
+    assert (clip["kind"], clip["leg"]) == ("resistive", "L2")
+
+
+def test_every_route_documents_the_problems_it_answers_with() -> None:
+    paths = create_app(None).openapi()["paths"]
+    documented = {
+        (path, method): sorted(status for status in route["responses"] if status >= "400")
+        for path, methods in paths.items()
+        for method, route in methods.items()
+    }
+    assert documented == {
+        ("/api/technicians", "get"): [],
+        ("/api/technicians", "post"): ["422"],
+        ("/api/sites", "get"): [],
+        ("/api/sites", "post"): ["422"],
+        ("/api/sites/{site_id}/equipment", "post"): ["404", "422"],
+        ("/api/ready-made-circuits", "get"): [],
+        ("/api/calls", "get"): [],
+        ("/api/calls", "post"): ["404", "422"],
+        ("/api/calls/import", "post"): ["404", "422"],
+        ("/api/calls/{call_id}", "get"): ["404", "422"],
+        ("/api/calls/{call_id}", "patch"): ["404", "422"],
+        ("/api/calls/{call_id}/entries", "post"): ["404", "409", "422"],
+        ("/api/calls/{call_id}/history", "get"): ["404", "422"],
+        ("/api/calls/{call_id}/job", "get"): ["404", "422"],
+    }
