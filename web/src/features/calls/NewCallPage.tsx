@@ -76,7 +76,8 @@ function CallFields({ people, places, circuits }: Fields) {
       </Form.Item>
       <Form.Item name="site" label="Site" rules={[{ required: true, message: 'Pick a site, or a new one.' }]}>
         <Select
-          placeholder="Pick a site"
+          placeholder="Pick a site, or type to find it"
+          showSearch={{ optionFilterProp: 'label' }}
           options={[{ value: NEW, label: 'A new site' }, ...places.map((one) => ({ value: one.id, label: one.name }))]}
         />
       </Form.Item>

@@ -1,0 +1,252 @@
+"""A real browser against the served application: readings go in by touch and keyboard, and the verdict is read."""
+
+import json
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+from tests.core.told import CONDENSER, spot
+
+from zesty_copper.core.diagnosis.model import Job
+from zesty_copper.files.job_file import read_job, write_job
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+DESK = {"width": 1280, "height": 800}
+PHONE = {"width": 390, "height": 844}
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    """Debian's chromium."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture(params=[DESK, PHONE], ids=["desk", "phone"])
+def page(browser: Browser, served: str, request: pytest.FixtureRequest) -> Iterator[Page]:
+    """A page at the size of a desk's window or a phone; an error on it fails the test."""
+    context = browser.new_context(
+        viewport=request.param, base_url=served, has_touch=request.param is PHONE, accept_downloads=True
+    )
+    page = context.new_page()
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    yield page
+    context.close()
+    assert errors == []
+
+
+def open_new_call(page: Page, complaint: str, circuit: str = "Condenser, fused pull-out") -> None:
+    """From the list to the workbench of a new call."""
+    page.goto("/")
+    page.get_by_role("link", name="New call").click()
+    page.get_by_label("Complaint").fill(complaint)
+    pick(page, "Site", "A new site")
+    page.get_by_label("Name of the site").fill("Harbour Master’s Office")
+    page.get_by_label("Name of the equipment").fill("Condenser")
+    pick(page, "Its circuit", circuit)
+    page.get_by_role("button", name="Open the call").click()
+    expect(page.get_by_role("region", name="Verdict")).to_be_visible()
+
+
+def pick(page: Page, label: str, option: str) -> None:
+    page.get_by_label(label).click()
+    if label == "Site":  # the list is long: typing finds it
+        page.get_by_label(label).fill(option)
+    page.locator(".ant-select-item-option", has_text=option).first.click()
+
+
+def touch_point(page: Page, point: str) -> None:
+    page.locator(f'[data-point="{point}"]').click()
+
+
+def record(page: Page, value: str) -> None:
+    """Type on the page's own pad and record; wait until the reading stands in the list."""
+    standing = page.locator(".reading")
+    before = standing.count()
+    for key in value:
+        page.get_by_role("group", name="Number pad").get_by_role("button", name=key, exact=True).click()
+    page.get_by_role("button", name="Record", exact=True).click()
+    expect(standing).to_have_count(before + 1)
+
+
+def verdict(page: Page) -> str:
+    return page.get_by_role("region", name="Verdict").inner_text()
+
+
+def test_a_resistive_clip_is_found_by_touch_alone(page: Page) -> None:
+    open_new_call(page, "Hums and drops out")
+    page.get_by_role("switch", name="Contactor: in").click()
+    expect(page.get_by_role("switch", name="Contactor: dropped out")).to_be_visible()
+    touch_point(page, "L1@whip")
+    touch_point(page, "L2@whip")
+    record(page, "243.1")
+    page.get_by_role("switch", name="Contactor: dropped out").click()
+    record(page, "222.6")
+    touch_point(page, "G@whip")  # both probes are placed: the red one moves
+    record(page, "121.0")
+    touch_point(page, "L1@whip")  # take the black one off, and put it on the other leg
+    touch_point(page, "L2@whip")
+    record(page, "101.7")
+    page.get_by_role("button", name="Amps, clamp around one conductor").click()
+    page.locator('[data-point="L2@whip"]').click()
+    record(page, "18.2")
+    page.get_by_role("button", name="Volts, 10 megohm input").click()
+    touch_point(page, "L2@whip")
+    touch_point(page, "G@whip")
+    touch_point(page, "L2@fuse")
+    touch_point(page, "L2@clip_load")
+    record(page, "19.6")
+    expect(page.locator(".verdict-words")).to_have_text("L2 is poor at the fuse’s load-side clip.")
+    assert "Found" in verdict(page)
+    states = page.locator(".state-tag").all_inner_texts()
+    assert states[0] == "contactor dropped out"
+    assert set(states[1:]) == {"all closed, load called"}
+
+
+def test_accepting_the_next_test_leaves_only_the_number_to_type(page: Page) -> None:
+    open_new_call(page, "Dead since the storm")
+    page.get_by_role("button", name="Set it up").click()
+    asked = page.locator(".next-test h2 span").all_inner_texts()
+    number = page.get_by_label("Number the meter shows")
+    for _ in asked:
+        expect(number).to_be_focused()
+        number.press_sequentially("0,3")
+        before = page.locator(".reading").count()
+        number.press("Enter")
+        expect(page.locator(".reading")).to_have_count(before + 1)
+    assert "0.3" in page.locator(".reading").first.inner_text()
+    # The time from Enter to the new verdict, as the page's own clock has it.
+    page.get_by_role("button", name="Set it up").click()
+    page.evaluate("""() => {
+      new MutationObserver(() => (window.answeredAt ??= performance.now())).observe(
+        document.querySelector('.bench-rest'), { childList: true, subtree: true, characterData: true })
+      document.addEventListener('keydown',
+        (e) => { if (e.key === 'Enter') window.enteredAt ??= performance.now() }, true)
+    }""")
+    number.press_sequentially("0.2")
+    number.press("Enter")
+    page.wait_for_function("window.answeredAt !== undefined")
+    waited = page.evaluate("window.answeredAt - window.enteredAt")
+    assert waited < 600, f"{waited:.0f} ms from Enter to the answer"  # aim 200 ms, measured by benchmarks.speed
+
+
+def test_undo_correct_and_withdraw(page: Page) -> None:
+    open_new_call(page, "Trips")
+    touch_point(page, "L1@whip")
+    touch_point(page, "L2@whip")
+    record(page, "24.1")
+    undo = page.get_by_role("button", name="Undo")
+    undo.click()
+    expect(page.locator(".reading")).to_have_count(0)
+    expect(undo).to_be_disabled()
+    record(page, "24.1")
+    page.locator(".reading").click()
+    field = page.get_by_label("Corrected number, V")
+    field.fill("241")
+    page.get_by_role("button", name="Correct", exact=True).click()
+    expect(page.locator(".reading")).to_contain_text("241 V")
+    expect(page.locator(".reading")).to_contain_text("corrected")
+    page.locator(".reading").click()
+    page.get_by_role("button", name="Withdraw").click()
+    expect(page.locator(".reading")).to_have_count(0)
+    page.locator("body").press("Control+z")
+    expect(page.locator(".reading")).to_contain_text("241 V")
+
+
+def test_a_strange_value_is_asked_about_and_a_refused_one_keeps_the_number(page: Page) -> None:
+    open_new_call(page, "No heat", "5 kW heat strip")
+    touch_point(page, "L1@whip")
+    touch_point(page, "G@whip")
+    number = page.get_by_label("Number the meter shows")
+    number.fill("1241")
+    number.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("1,000 V category")
+    expect(number).to_have_value("1241")
+    number.fill("241")
+    number.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("is the decimal point right?")
+    expect(page.locator(".reading")).to_have_count(0)
+    page.get_by_role("button", name="Yes, that is what it shows").click()
+    expect(page.locator(".reading")).to_contain_text("241 V")
+
+
+def test_probes_are_placed_by_keyboard(page: Page) -> None:
+    open_new_call(page, "Dead")
+    page.locator('[data-point="L1@whip"]').focus()
+    page.keyboard.press("Enter")
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Enter")
+    expect(page.locator(".entry-place")).to_contain_text("Black on L1 contactor line terminal, red on L2")
+    page.keyboard.press("ArrowUp")
+    expect(page.locator('[data-point="L2@load_lug"]')).to_be_focused()
+
+
+def test_a_pulled_carrier_takes_its_points_along(page: Page) -> None:
+    open_new_call(page, "Dead")
+    touch_point(page, "L1@fuse")
+    touch_point(page, "L2@fuse")
+    page.get_by_role("switch", name="Pull-out: in").click()
+    expect(page.locator('[data-point="L1@fuse"]')).to_have_attribute("aria-disabled", "true")
+    expect(page.locator(".entry-place")).to_contain_text("Touch two points")
+
+
+def test_a_call_without_an_answer_from_the_server_loses_nothing(page: Page) -> None:
+    open_new_call(page, "Dead")
+    touch_point(page, "L1@whip")
+    touch_point(page, "L2@whip")
+    page.route("**/entries", lambda route: route.abort())
+    number = page.get_by_label("Number the meter shows")
+    number.fill("240.5")
+    number.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("Nothing is lost")
+    expect(number).to_have_value("240.5")
+    page.unroute("**/entries")
+    number.press("Enter")
+    expect(page.locator(".reading")).to_have_count(1)
+
+
+def test_a_job_file_goes_out_and_comes_in(page: Page, tmp_path: Path) -> None:
+    file = tmp_path / "brought.json"
+    job = Job(circuit=CONDENSER, readings=tuple(spot("whip", 0.4, 121.3, 121.0)))
+    file.write_text(write_job(job), "utf-8")
+    page.goto("/calls/new")
+    page.get_by_label("Complaint").fill("Brought along")
+    pick(page, "Site", "Quay Street Bakehouse")
+    pick(page, "Equipment", "Cold-room condenser")
+    page.locator("input[type=file]").set_input_files(file)
+    expect(page.get_by_text("Job file: brought.json")).to_be_visible()
+    page.get_by_role("button", name="Open the call").click()
+    expect(page.locator(".reading")).to_have_count(3)
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Job file").click()
+    assert read_job(Path(download.value.path()).read_text("utf-8")) == job
+
+
+def test_nothing_hides_sideways_and_targets_fit_a_glove(page: Page) -> None:
+    page.goto("/")
+    page.get_by_role("link", name=re.compile("hums and drops out")).first.click()
+    expect(page.get_by_role("region", name="Next test")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth")
+    page.get_by_role("button", name="Set it up").click()
+    small = page.evaluate("""() => [...document.querySelectorAll('button, .touch .reach, summary, a')]
+      .filter((e) => e.getBoundingClientRect().height > 0)
+      .map((e) => ({
+        name: e.textContent || e.parentElement.getAttribute('aria-label'), h: e.getBoundingClientRect().height }))
+      .filter(({ h }) => h < 43.5)""")
+    assert small == [], json.dumps(small)
+
+
+def test_an_address_that_leads_nowhere_says_so(page: Page) -> None:
+    page.goto("/calls/00000000-0000-4000-8000-000000000000")
+    expect(page.get_by_role("alert")).to_contain_text("This call is not on file.")
+    page.goto("/nowhere")
+    expect(page.get_by_text("There is nothing at this address.")).to_be_visible()

@@ -1,0 +1,67 @@
+import { describe, expect, it } from 'vitest'
+
+import type { Measurement, StripRow } from '../../api/schema.gen'
+import { atRest, measurementOf, reduce, type Setup, type SetupAction, valueOf } from './setup'
+
+const after = (...actions: SetupAction[]) => actions.reduce<Setup>(reduce, atRest)
+const touch = (point: string): SetupAction => ({ do: 'touch', point })
+
+const row = (part: string, carrier_of: string | null): StripRow => ({
+  part, name: part, device: '', detail: '', role: 'series', zone: 'disconnect', switch: null, carrier_of, clampable: false,
+  points: { L1: `L1@${part}`, L2: `L2@${part}` }, point_name: part,
+})
+
+describe('probes', () => {
+  it('are placed black first, then red; the red one moves', () => {
+    const two = after(touch('L1@whip'), touch('L2@whip'))
+    expect(measurementOf(two)?.place).toEqual({ kind: 'between', a: 'L1@whip', b: 'L2@whip' })
+    expect(reduce(two, touch('G'))).toMatchObject({ black: 'L1@whip', red: 'G' })
+    expect(reduce(two, touch('L1@whip'))).toMatchObject({ black: null, red: 'L2@whip' })
+  })
+
+  it('give no measurement while one is still in hand', () => {
+    expect(measurementOf(after(touch('L1@whip')))).toBeNull()
+    expect(measurementOf(after({ do: 'mode', mode: 'amps' }))).toBeNull()
+  })
+
+  it('leave the points that a pulled carrier takes along, and come back empty', () => {
+    const rows = [row('fuse', 'disconnect'), row('whip', null)]
+    const pulled = [touch('L1@fuse'), touch('L2@whip'), { do: 'flip', switch: 'disconnect', rows } as const]
+    expect(after(...pulled)).toMatchObject({ black: null, red: 'L2@whip', open: ['disconnect'] })
+    expect(after(...pulled, { do: 'flip', switch: 'disconnect', rows }).open).toEqual([])
+  })
+})
+
+describe('an accepted test', () => {
+  const asked: Measurement[] = [
+    { place: { kind: 'between', a: 'L1@whip', b: 'G' }, meter: 'lo_z', open_switches: ['contactor'] },
+    { place: { kind: 'around', leg: 'L2', part: 'whip' }, meter: 'hi_z', open_switches: [] },
+  ]
+
+  it('sets probes, meter and switches, and steps on as numbers are recorded', () => {
+    const first = after({ do: 'type', text: '9' }, { do: 'accept', measurements: asked })
+    expect(measurementOf(first)).toEqual(asked[0])
+    expect(first.text).toBe('')
+    const second = reduce(first, { do: 'recorded' })
+    expect(measurementOf(second)).toEqual(asked[1])
+    expect(reduce(second, { do: 'recorded' }).asked).toEqual([])
+  })
+
+  it('is given up when something is set by hand', () => {
+    expect(after({ do: 'accept', measurements: asked }, touch('L2@whip')).asked).toEqual([])
+  })
+})
+
+describe('the number', () => {
+  it('keeps what can be a decimal number', () => {
+    expect(after({ do: 'type', text: '24a1,5.2' }).text).toBe('241.52')
+    expect(after({ do: 'key', key: '1' }, { do: 'key', key: '.' }, { do: 'key', key: '.' }, { do: 'key', key: '5' }).text).toBe('1.5')
+    expect(after({ do: 'type', text: '12' }, { do: 'key', key: '⌫' }).text).toBe('1')
+  })
+
+  it('is no value while it is empty or only a point', () => {
+    expect(valueOf(after())).toBeNull()
+    expect(valueOf(after({ do: 'type', text: '.' }))).toBeNull()
+    expect(valueOf(after({ do: 'type', text: '0.3' }))).toBe(0.3)
+  })
+})
