@@ -58,9 +58,9 @@ def open_new_call(page: Page, complaint: str, circuit: str = "Condenser, fused p
 
 
 def pick(page: Page, label: str, option: str) -> None:
-    page.get_by_label(label).click()
+    page.get_by_role("combobox", name=label).click()
     if label == "Site":  # the list is long: typing finds it
-        page.get_by_label(label).fill(option)
+        page.get_by_role("combobox", name=label).fill(option)
     page.locator(".ant-select-item-option", has_text=option).first.click()
 
 

@@ -1,5 +1,8 @@
 """The base of every value that the core speaks of."""
 
+from collections.abc import Mapping
+from typing import Any, Self
+
 from pydantic import BaseModel, ConfigDict
 
 __all__ = ["Frozen"]
@@ -9,3 +12,7 @@ class Frozen(BaseModel):
     """An immutable value; unknown fields are refused, so that a typing slip is never silently dropped."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:  # noqa: ARG002 - pydantic's signature
+        """Return a changed copy, checked like any other value, and without what was cached on the old one."""
+        return type(self).model_validate(dict(self) | dict(update or {}))

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from enum import StrEnum
+from functools import cached_property
 from typing import Annotated, Self
 
 from pydantic import Field, model_validator
@@ -86,7 +87,7 @@ class Part(Frozen):
     load: LoadData | None = None
     rating_amps: float | None = Field(default=None, gt=0, le=1000)
 
-    @property
+    @cached_property
     def entry(self) -> PartEntry:
         """What all parts of this kind have in common."""
         return entry(self.kind)
@@ -121,12 +122,16 @@ class Circuit(Frozen):
             raise ValueError(f"No part is opened by the switch “{unused}”: name it on a part or leave it out.")
         return self
 
-    @property
+    @cached_property
     def legs(self) -> tuple[str, ...]:
         """Names of the ungrounded conductors."""
         return self.system.legs
 
-    @property
+    @cached_property
+    def _by_id(self) -> dict[str, Part]:
+        return {part.id: part for part in self.parts}
+
+    @cached_property
     def series(self) -> tuple[Part, ...]:
         """The source and the parts that carry a leg's current, in order."""
         return tuple(part for part in self.parts if part.entry.role is not Role.SHUNT)
@@ -138,10 +143,10 @@ class Circuit(Frozen):
 
     def part(self, part_id: str) -> Part:
         """Return the part with this id, or raise BadInput."""
-        for part in self.parts:
-            if part.id == part_id:
-                return part
-        raise BadInput(f"This circuit has no part “{part_id}”.", "place")
+        try:
+            return self._by_id[part_id]
+        except KeyError:
+            raise BadInput(f"This circuit has no part “{part_id}”.", "place") from None
 
     def points(self) -> Iterator[str]:
         """Every point a probe may touch, leg by leg, then ground."""
@@ -155,10 +160,10 @@ class Circuit(Frozen):
         leg, at, part_id = point.partition("@")
         if at and leg not in self.legs:
             raise BadInput(f"This circuit has no leg “{leg}”: its legs are {', '.join(self.legs)}.", "place")
-        for part in self.series:
-            if at and part.id == part_id:
-                return leg, part
-        raise BadInput(f"This circuit has no point “{point}”.", "place")
+        part = self._by_id.get(part_id)
+        if not at or part is None or part.entry.role is Role.SHUNT:
+            raise BadInput(f"This circuit has no point “{point}”.", "place")
+        return leg, part
 
     def on_removed_carrier(self, part: Part, open_switches: frozenset[str]) -> bool:
         """Whether the part's load-side point leaves the box when these switches are open."""

@@ -16,7 +16,16 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.network.meter import loaded, tap
 from zesty_copper.core.network.solve import Solved
 
-__all__ = ["CandidateTable", "Effort", "candidate_table", "effort_minutes", "efforts", "reachable_states", "zone_of"]
+__all__ = [
+    "CandidateTable",
+    "Effort",
+    "candidate_table",
+    "effort_minutes",
+    "efforts",
+    "reachable_states",
+    "rough_values",
+    "zone_of",
+]
 
 
 class Effort(Frozen):
@@ -36,25 +45,29 @@ def efforts() -> Effort:
 
 @dataclass(frozen=True, eq=False)
 class CandidateTable:
-    """Every allowed measurement in one state, and what each network row would make it show.
+    """Every allowed measurement in one state.
 
     Attributes
     ----------
-    value
-        (rows, samples, measurements) [V or A].
-    wander
-        (rows, samples, measurements): standard deviation of what of it hangs on stray coupling [V].
     spots
         Places of the three basic readings of each spot: indices of leg to leg, each leg to ground.
+    plus, minus
+        (pairs,): rows of the unknowns that each pair of probes taps.
+    pair
+        (measurements,): the pair of probes of each; modes of the meter share one.
+    siemens
+        (measurements,): how the meter loads it [S].
     """
 
     open_switches: frozenset[str]
     measurements: tuple[Measurement, ...]
     zones: tuple[Zone, ...]
-    value: NDArray[np.float32]
-    wander: NDArray[np.float32]
     in_volts: NDArray[np.bool_]
     spots: tuple[tuple[int, ...], ...]
+    plus: NDArray[np.int64]
+    minus: NDArray[np.int64]
+    pair: NDArray[np.int64]
+    siemens: NDArray[np.float32]
 
 
 def reachable_states(circuit: Circuit) -> tuple[frozenset[str], ...]:
@@ -98,7 +111,7 @@ def effort_minutes(
 
 @lru_cache(maxsize=128)
 def candidate_table(study: Study, open_switches: frozenset[str], *, panel: bool) -> CandidateTable:
-    """Predict every allowed measurement of one state at once, by the meter's Thévenin equivalent."""
+    """List every allowed measurement of one state."""
     circuit = study.circuit
     within = [
         part
@@ -124,15 +137,18 @@ def candidate_table(study: Study, open_switches: frozenset[str], *, panel: bool)
         measurements += [
             Measurement(place=Around(leg=leg, part=part.id)) for part in _wires(within) for leg in circuit.legs
         ]
-    value, wander = _values(study, tuple(measurements), open_switches)
+    taps = [tap(study.netlist, measurement) for measurement in measurements]
+    pairs = list(dict.fromkeys((t.plus, t.minus) for t in taps))
     return CandidateTable(
         open_switches=open_switches,
         measurements=tuple(measurements),
         zones=tuple(zone_of(circuit, measurement) for measurement in measurements),
-        value=value,
-        wander=wander,
         in_volts=np.array([measurement.unit == "V" for measurement in measurements]),
         spots=tuple(spots),
+        plus=np.array([plus for plus, _ in pairs]),
+        minus=np.array([minus for _, minus in pairs]),
+        pair=np.array([pairs.index((t.plus, t.minus)) for t in taps]),
+        siemens=np.array([t.siemens for t in taps], dtype=np.float32),
     )
 
 
@@ -141,30 +157,35 @@ def _wires(within: list[Part]) -> list[Part]:
     return [part for part in within if part.entry.clampable][-1:]
 
 
-def _values(
-    study: Study, measurements: tuple[Measurement, ...], open_switches: frozenset[str]
+def rough_values(
+    study: Study, table: CandidateTable, row: NDArray[np.int64], sample: NDArray[np.int64]
 ) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
-    """Loaded readings and their wander, (rows, samples, measurements); only points that are used are taken along."""
-    state = state_of_faults(study, open_switches)
-    taps = [tap(study.netlist, measurement) for measurement in measurements]
-    used = sorted({row for t in taps for row in (t.plus, t.minus) if row >= 0})
-    # Ground comes last, as it does among the unknowns.
-    used.append(-1)
-    at = {row: i for i, row in enumerate(used)}
-    plus, minus = (np.array([at[row] for row in rows]) for rows in zip(*((t.plus, t.minus) for t in taps), strict=True))
-    siemens = np.array([t.siemens for t in taps])
-    potential = state.unknowns[..., used]
-    alone = [_seen(network, used, plus, minus)[None] for network in state.opened]
-    columns = state.edited.columns[:, :, used]
-    across = columns[:, :, plus] - columns[:, :, minus]
-    change = np.einsum("fmck,fmkl,fmcl->fmc", across, state.edited.core, across)
-    seen = np.concatenate([*alone, _seen(state.solved, used, plus, minus) + change])
-    strays = np.where(siemens > 0, ghost_wander(seen, potential[..., plus], potential[..., minus]), 0)
-    value = np.abs(loaded(potential[..., plus] - potential[..., minus], seen, siemens))
-    return value.astype(np.float32), strays.astype(np.float32)
+    """Readings of a whole table and their wander, for pairs of row and sample, (pairs, measurements) [V or A].
+
+    By the meter's Thévenin equivalent, and in single precision: this only ranks tests, the best of which are predicted
+    again.
+    """
+    state = state_of_faults(study, table.open_switches)
+    plus, minus = table.plus, table.minus
+    seen = _seen(state.solved, plus, minus)[sample]
+    alone = len(state.opened)
+    for i, network in enumerate(state.opened):
+        seen[row == i] = _seen(network, plus, minus)[sample[row == i]]
+    at = np.flatnonzero(row >= alone)
+    r, m = row[at] - alone, sample[at]
+    columns = state.edited.columns[r, m, :, 0].astype(np.complex64)
+    core = state.edited.core[r, m, :, 0].astype(np.complex64)
+    seen[at] += core * (columns[:, plus] - columns[:, minus]) ** 2
+    potential = state.unknowns[row, sample].astype(np.complex64)
+    size = np.abs(potential)
+    strays = ghost_wander(seen, size[:, plus], size[:, minus])
+    open_circuit = potential[:, plus] - potential[:, minus]
+    value = np.abs(loaded(open_circuit[:, table.pair], seen[:, table.pair], table.siemens))
+    return value.astype(np.float32), np.where(table.siemens > 0, strays[:, table.pair], 0).astype(np.float32)
 
 
-def _seen(solved: Solved, used: list[int], plus: NDArray[np.int64], minus: NDArray[np.int64]) -> NDArray[np.complex128]:
-    """Impedance the meter sees at each pair of probes, (samples, measurements) [ohm]; the last index is ground."""
-    inverse = solved.inverse[:, used][:, :, used]
-    return np.asarray(inverse[:, plus, plus] + inverse[:, minus, minus] - 2 * inverse[:, plus, minus])
+def _seen(solved: Solved, plus: NDArray[np.int64], minus: NDArray[np.int64]) -> NDArray[np.complex64]:
+    """Impedance the meter sees at each pair of probes, (samples, pairs) [ohm]."""
+    inverse = solved.inverse
+    seen = inverse[:, plus, plus] + inverse[:, minus, minus] - 2 * inverse[:, plus, minus]
+    return seen.astype(np.complex64)

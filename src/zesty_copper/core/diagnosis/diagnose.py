@@ -1,11 +1,9 @@
 """The whole of a diagnosis: readings in, suspects, verdict and next test out."""
 
-from collections.abc import Sequence
-
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import Measurement, MeterMode, Reading
+from zesty_copper.core.circuit.measurement import Measurement, MeterMode
 from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.circuit.words import place_words, state_words
 from zesty_copper.core.diagnosis.candidates import zone_of
@@ -13,6 +11,7 @@ from zesty_copper.core.diagnosis.evidence import Posterior, weigh
 from zesty_copper.core.diagnosis.explain import contradictions, evidence_on, spread
 from zesty_copper.core.diagnosis.model import (
     Diagnosis,
+    Evidence,
     Job,
     NextTest,
     Predicted,
@@ -30,7 +29,7 @@ from zesty_copper.core.diagnosis.next_test import (
     separation_bits,
 )
 from zesty_copper.core.diagnosis.study import Study, study_of
-from zesty_copper.core.faults.catalogue import FaultKind
+from zesty_copper.core.faults.catalogue import Fault, FaultKind
 
 __all__ = ["INSEPARABLE_BITS", "SURE", "diagnose"]
 
@@ -66,22 +65,12 @@ def diagnose(job: Job) -> Diagnosis:
         if standing is Standing.OPEN and (card is None or _nothing_left(study, particles, places, card, panel=panel)):
             standing, card = Standing.INSEPARABLE, None
     order = np.argsort(-by_fault, kind="stable")
+    explained = evidence_on(study, posterior, job.readings, order[:EXPLAINED_SUSPECTS].tolist())
     suspects = [
-        _suspect(study, posterior, job.readings, int(f), explained=rank < EXPLAINED_SUSPECTS)
+        _suspect(study.faults[f], float(by_fault[f]), explained[rank] if rank < EXPLAINED_SUSPECTS else ())
         for rank, f in enumerate(order)
     ]
-    unlisted = study.unlisted
-    suspects.append(
-        Suspect(
-            key=unlisted.key,
-            kind=unlisted.kind,
-            part=None,
-            leg=None,
-            words=unlisted.words,
-            probability=posterior.unlisted,
-            evidence=(),
-        )
-    )
+    suspects.append(_suspect(study.unlisted, posterior.unlisted, ()))
     suspects.sort(key=lambda suspect: -suspect.probability)
     return Diagnosis(
         verdict=_verdict(study, standing, by_fault, places, posterior),
@@ -111,16 +100,15 @@ def _nothing_left(study: Study, particles: Particles, places: NDArray[np.float64
     return separation_bits(study, leading, panel=panel) < INSEPARABLE_BITS
 
 
-def _suspect(study: Study, posterior: Posterior, readings: Sequence[Reading], f: int, *, explained: bool) -> Suspect:
-    fault = study.faults[f]
+def _suspect(fault: Fault, probability: float, evidence: tuple[Evidence, ...]) -> Suspect:
     return Suspect(
         key=fault.key,
         kind=fault.kind,
         part=fault.part,
         leg=fault.leg,
         words=fault.words,
-        probability=float(posterior.weight[f].sum()),
-        evidence=evidence_on(study, posterior, readings, f) if explained else (),
+        probability=probability,
+        evidence=evidence,
     )
 
 

@@ -49,8 +49,10 @@ class Posterior:
         (faults, samples, readings): logarithm of the weight each would have without that reading, up to a constant.
     shift
         (faults, samples, dimensions): mean of the Gaussian unknowns, in standard deviations.
-    covariance
-        (faults, samples, dimensions, dimensions): their covariance, likewise.
+    gain
+        (faults, samples, dimensions, readings): by how much each reading moves them.
+    slope
+        (faults, samples, readings, dimensions): by how much they move each reading [V or A].
     """
 
     weight: NDArray[np.float64]
@@ -61,7 +63,13 @@ class Posterior:
     log_conditional: NDArray[np.float64]
     log_without: NDArray[np.float64]
     shift: NDArray[np.float64]
-    covariance: NDArray[np.float64]
+    gain: NDArray[np.float64]
+    slope: NDArray[np.float64]
+
+    def covariance_at(self, fault: NDArray[np.int64], sample: NDArray[np.int64]) -> NDArray[np.float64]:
+        """Covariance of the Gaussian unknowns for chosen pairs of fault and sample, (pairs, dimensions, dimensions)."""
+        shared = self.gain[fault, sample] @ self.slope[fault, sample]
+        return np.asarray(np.eye(shared.shape[-1]) - shared)
 
 
 def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
@@ -76,19 +84,28 @@ def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
     count, dims = len(readings), len(DIMENSIONS)
     if not count:
         empty = np.zeros((faults, samples, 0))
-        unit = np.broadcast_to(np.eye(dims), (faults, samples, dims, dims))
+        no_gain, no_slope = (np.zeros((faults, samples, *shape)) for shape in ((dims, 0), (0, dims)))
         no_shift = np.zeros((faults, samples, dims))
         return Posterior(
-            np.exp(log_weight), math.exp(log_unlisted), np.zeros(0), empty, empty, empty, empty, no_shift, unit
+            weight=np.exp(log_weight),
+            unlisted=math.exp(log_unlisted),
+            outlier=np.zeros(0),
+            expected=empty,
+            expected_variance=empty,
+            log_conditional=empty,
+            log_without=empty,
+            shift=no_shift,
+            gain=no_gain,
+            slope=no_slope,
         )
 
     value = np.array([reading.value for reading in readings])
     predicted, slope, noise, log_seen = _lay_out(study, readings)
-    covariance = np.einsum("fmid,fmjd->fmij", slope, slope, optimize=True)
+    covariance = slope @ np.swapaxes(slope, -1, -2)
     covariance[..., range(count), range(count)] += noise
     precision = np.linalg.inv(covariance)
     residual = value - predicted
-    scaled = np.einsum("fmij,fmj->fmi", precision, residual)
+    scaled = (precision @ residual[..., None])[..., 0]
     own_precision = np.einsum("fmii->fmi", precision)
     log_determinant = np.linalg.slogdet(covariance)[1]
     log_all = -0.5 * ((residual * scaled).sum(-1) + log_determinant + count * LOG_TWO_PI)
@@ -109,7 +126,7 @@ def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
     log_total = np.logaddexp(logsumexp(log_joint), log_unlisted)
     weight = np.exp(log_joint - log_total)
     outlier = np.einsum("fm,fmi->i", weight, np.exp(log_terms[..., 1:] - log_likelihood[..., None]))
-    gain = np.einsum("fmid,fmij->fmdj", slope, precision, optimize=True)
+    gain = np.swapaxes(slope, -1, -2) @ precision
     return Posterior(
         weight=weight,
         unlisted=math.exp(log_unlisted - log_total),
@@ -118,8 +135,9 @@ def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
         expected_variance=1 / own_precision,
         log_conditional=log_conditional,
         log_without=(log_weight + log_seen + log_all)[..., None] - log_conditional,
-        shift=np.einsum("fmdj,fmj->fmd", gain, residual),
-        covariance=np.eye(dims) - np.einsum("fmdj,fmje->fmde", gain, slope, optimize=True),
+        shift=(gain @ residual[..., None])[..., 0],
+        gain=gain,
+        slope=slope,
     )
 
 

@@ -5,7 +5,6 @@ from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import logsumexp
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.words import measurement_words
@@ -36,31 +35,48 @@ def spread(mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: ND
     return Range(low=low, high=high)
 
 
-def evidence_on(study: Study, posterior: Posterior, readings: Sequence[Reading], fault: int) -> tuple[Evidence, ...]:
-    """Return every reading's word on one fault, each judged in the light of all the others."""
-    others = np.arange(len(study.faults)) != fault
+def evidence_on(
+    study: Study, posterior: Posterior, readings: Sequence[Reading], faults: Sequence[int]
+) -> list[tuple[Evidence, ...]]:
+    """Return every reading's word on each of these faults, each judged in the light of all the other readings."""
+    if not readings:
+        return [() for _ in faults]
+    # The same allowance for a wrong number as in the ranking keeps one reading from counting without bound.
+    wrong = np.log([OUTLIER_SHARE * any_number_density(study, reading.unit) for reading in readings])
+    right = math.log1p(-OUTLIER_SHARE) + posterior.log_conditional
+    without = np.logaddexp.reduce(posterior.log_without, axis=1)  # (faults, readings)
+    seen = np.logaddexp.reduce(posterior.log_without + np.logaddexp(right, wrong), axis=1)
+    places = [measurement_words(study.circuit, reading.measurement) for reading in readings]
     said = []
-    for i, reading in enumerate(readings):
-        without = posterior.log_without[..., i]
-        # The same allowance for a wrong number as in the ranking keeps one reading from counting without bound.
-        wrong = math.log(OUTLIER_SHARE * any_number_density(study, reading.unit))
-        seen = without + np.logaddexp(math.log1p(-OUTLIER_SHARE) + posterior.log_conditional[..., i], wrong)
-        under = logsumexp(seen[fault]) - logsumexp(without[fault])
-        rest = logsumexp(seen[others]) - logsumexp(without[others])
-        bits = float((under - rest) / math.log(2))
-        deviation = np.sqrt(posterior.expected_variance[fault, :, i])
-        held = np.exp(without[fault] - without[fault].max())
-        expected = spread(posterior.expected[fault, :, i], deviation, held, reading.unit)
-        stance = Stance.NEUTRAL
-        if abs(bits) >= NOTABLE_BITS:
-            stance = Stance.FOR if bits > 0 else Stance.AGAINST
-        where = measurement_words(study.circuit, reading.measurement)
-        words = (
-            f"{reading.value:g} {reading.unit}, {where}; "
-            f"this suspect would show {expected.low:g} to {expected.high:g} {reading.unit}"
+    for fault in faults:
+        others = np.arange(len(study.faults)) != fault
+        rest = np.logaddexp.reduce(seen[others]) - np.logaddexp.reduce(without[others])
+        bits = (seen[fault] - without[fault] - rest) / math.log(2)
+        said.append(
+            tuple(
+                _word(reading, where, float(bits[i]), _expected(posterior, fault, i, reading.unit))
+                for i, (reading, where) in enumerate(zip(readings, places, strict=True))
+            )
         )
-        said.append(Evidence(reading=reading.id, stance=stance, bits=bits, expected=expected, words=words))
-    return tuple(said)
+    return said
+
+
+def _expected(posterior: Posterior, fault: int, i: int, unit: str) -> Range:
+    """What a fault makes a reading show, given all the other readings."""
+    without = posterior.log_without[fault, :, i]
+    deviation = np.sqrt(posterior.expected_variance[fault, :, i])
+    return spread(posterior.expected[fault, :, i], deviation, np.exp(without - without.max()), unit)
+
+
+def _word(reading: Reading, where: str, bits: float, expected: Range) -> Evidence:
+    stance = Stance.NEUTRAL
+    if abs(bits) >= NOTABLE_BITS:
+        stance = Stance.FOR if bits > 0 else Stance.AGAINST
+    words = (
+        f"{reading.value:g} {reading.unit}, {where}; "
+        f"this suspect would show {expected.low:g} to {expected.high:g} {reading.unit}"
+    )
+    return Evidence(reading=reading.id, stance=stance, bits=bits, expected=expected, words=words)
 
 
 def contradictions(study: Study, posterior: Posterior, readings: Sequence[Reading]) -> tuple[Contradiction, ...]:

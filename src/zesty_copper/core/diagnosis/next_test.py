@@ -7,7 +7,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.measurement import Measurement
-from zesty_copper.core.diagnosis.candidates import CandidateTable, candidate_table, effort_minutes, reachable_states
+from zesty_copper.core.diagnosis.candidates import (
+    CandidateTable,
+    candidate_table,
+    effort_minutes,
+    reachable_states,
+    rough_values,
+)
 from zesty_copper.core.diagnosis.evidence import BAD_SHARE, Posterior
 from zesty_copper.core.diagnosis.noise import noise_variance
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
@@ -18,7 +24,7 @@ __all__ = ["Card", "Particles", "best_card", "information_bits", "particles_of",
 
 PARTICLES = 160
 """How many steps of probability the posterior is cut into; fewer combinations stand for it where it is peaked."""
-SHORT_LIST = 14
+SHORT_LIST = 10
 """How many cards that pass the screening are scored again."""
 SCREEN_LABELS = 10
 SCREEN_BINS = 104
@@ -107,7 +113,7 @@ def particles_of(study: Study, posterior: Posterior, count: int = PARTICLES) -> 
     common = np.array([Dimension.LEVEL, Dimension.VOLT_GAIN])
     width = DIMENSIONS[common]
     shift = posterior.shift[fault[best], sample[best]]
-    covariance = posterior.covariance[fault[best], sample[best]]
+    covariance = posterior.covariance_at(fault[best], sample[best])
     return Particles(
         weight=times / count,
         fault=fault[best],
@@ -140,7 +146,7 @@ def best_card(
             for zone in set(table.zones)
             for count in (1, len(study.circuit.legs) + 1)
         }
-        screened = _screen(*_rough_readings(table, particles), particles)
+        screened = _screen(*_rough_readings(study, table, particles), particles)
         for c, bits in enumerate(screened.tolist()):
             minutes = price[table.zones[c], 1]
             cards.append((bits / minutes, minutes, table, (c,)))
@@ -170,7 +176,7 @@ def separation_bits(study: Study, particles: Particles, *, panel: bool) -> float
     for state in reachable_states(study.circuit):
         table = candidate_table(study, state, panel=panel)
         if table.measurements:
-            screened = _screen(*_rough_readings(table, particles), particles)
+            screened = _screen(*_rough_readings(study, table, particles), particles)
             best = np.argsort(-screened)[:4]
             mean, deviation = readings_of(study, particles, [table.measurements[c] for c in best])
             bits = [information_bits(mean[:, [i]], deviation[:, [i]], particles) for i in range(len(best))]
@@ -219,16 +225,17 @@ def readings_of(
     return mean, np.sqrt(noise + shared)
 
 
-def _rough_readings(table: CandidateTable, particles: Particles) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+def _rough_readings(
+    study: Study, table: CandidateTable, particles: Particles
+) -> tuple[NDArray[np.floating], NDArray[np.floating]]:
     """Return the same for a whole table, but heeding the readings so far only through level and gain."""
-    value = table.value[particles.row, particles.sample].astype(float)
-    mean = value * particles.scale[:, None]
-    wander = table.wander[particles.row, particles.sample].astype(float)
+    value, wander = rough_values(study, table, particles.row, particles.sample)
+    mean = value * particles.scale[:, None].astype(np.float32)
     noise = np.where(table.in_volts, noise_variance(mean, wander, "V"), noise_variance(mean, wander, "A"))
-    return mean, np.sqrt(noise + particles.scale_variance[:, None] * mean**2)
+    return mean, np.sqrt(noise + particles.scale_variance[:, None].astype(np.float32) * mean**2)
 
 
-def _screen(mean: NDArray[np.float64], deviation: NDArray[np.float64], particles: Particles) -> NDArray[np.float64]:
+def _screen(mean: NDArray[np.floating], deviation: NDArray[np.floating], particles: Particles) -> NDArray[np.float64]:
     """Information of every single measurement by a histogram of predictions, (measurements,) [bit].
 
     Bins are three standard deviations wide on the scale that makes the noise even, arsinh(b·v/a)/b, and each prediction

@@ -32,8 +32,8 @@ def typed_step(value: float, unit: str) -> float:
 
 
 def noise_variance(
-    predicted: NDArray[np.float64], wander: NDArray[np.float64] | float, unit: str, step: float | None = None
-) -> NDArray[np.float64]:
+    predicted: NDArray[np.floating], wander: NDArray[np.floating] | float, unit: str, step: float | None = None
+) -> NDArray[np.floating]:
     """Variance of one reading about its prediction, gain apart [V² or A²].
 
     The meter's three digits are taken as two standard deviations; rounding is uniform over the step.
@@ -53,7 +53,7 @@ def noise_variance(
 
 
 def ghost_wander(
-    seen_ohm: NDArray[np.complex128], plus_volts: NDArray[np.complex128], minus_volts: NDArray[np.complex128]
+    seen_ohm: NDArray[np.complexfloating], plus_volts: NDArray[np.inexact], minus_volts: NDArray[np.inexact]
 ) -> NDArray[np.float64]:
     """Standard deviation of a voltage as far as it hangs on stray coupling [V].
 
@@ -62,7 +62,7 @@ def ghost_wander(
     seen_ohm
         Impedance that the meter sees between its probes [ohm].
     plus_volts, minus_volts
-        What the two probes float at, to ground, meter not connected [V].
+        What the two probes float at, to ground, meter not connected [V]: phasors, or their magnitudes.
 
     Examples
     --------

@@ -37,7 +37,9 @@ def tap(netlist: Netlist, measurement: Measurement) -> Tap:
 
 
 def loaded(
-    open_circuit: NDArray[np.complex128], source_ohm: NDArray[np.complex128], siemens: float | NDArray[np.float64]
-) -> NDArray[np.complex128]:
+    open_circuit: NDArray[np.complexfloating],
+    source_ohm: NDArray[np.complexfloating],
+    siemens: float | NDArray[np.floating],
+) -> NDArray[np.complexfloating]:
     """Return the open-circuit phasor [V] as loaded by the meter through the impedance it sees [ohm]."""
     return open_circuit / (1 + siemens * source_ohm)

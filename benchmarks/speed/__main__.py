@@ -1,0 +1,223 @@
+"""Run with `python -m benchmarks.speed` after `./zesty test` or with the pages built; prints a table in Markdown.
+
+It starts a database cluster and a server of its own and leaves neither behind.
+"""
+
+import os
+import re
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from uuid import uuid4
+
+import httpx
+import numpy as np
+from playwright.sync_api import sync_playwright
+from tests.outside.ngspice import spice_phasors
+
+from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis import candidates, predict, study
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.model import Job, Scope
+from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.network.solve import branch_impedance, system_matrix
+from zesty_copper.launch.cluster import Cluster, cluster_folder
+
+from benchmarks.diagnosis.world import World  # isort: skip
+
+CHECKOUT = Path(__file__).parents[2]
+FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
+FLAGS += " --disable-component-update --disable-sync"
+CASES = 20
+
+
+def forget() -> None:
+    """Empty every cache: the next diagnosis is of a circuit never seen."""
+    for cached in (study.study_of, study._solved, study.state_of_faults, predict.predict, candidates.candidate_table):
+        cached.cache_clear()
+
+
+def worlds(count: int) -> Iterator[World]:
+    """Circuits with faults, in turn."""
+    rng = np.random.default_rng(88)
+    for i in range(count):
+        circuit = list(ready_made().values())[i % len(ready_made())]
+        faults = faults_of(circuit)[:-1]
+        yield World(circuit, faults[int(rng.integers(len(faults)))], rng)
+
+
+def seconds(work: Callable[[], object]) -> float:
+    """Time one call."""
+    begun = time.perf_counter()
+    work()
+    return time.perf_counter() - begun
+
+
+def row(what: str, times: list[float], aim_ms: float | None = None) -> None:
+    """Print one row of the table."""
+    p50, p95 = (1e3 * float(np.percentile(times, share)) for share in (50, 95))
+    print(f"| {what} | {p50:.0f} ms | {p95:.0f} ms | {f'{aim_ms:.0f} ms' if aim_ms else ''} |", flush=True)
+
+
+def next_readings(world: World, readings: list[Reading]) -> tuple[list[Reading], bool]:
+    """Add what the next test asks; whether there was one."""
+    test = diagnose(
+        Job(circuit=world.circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=True))
+    ).next_test
+    if test is None or len(readings) > 10:
+        return readings, False
+    taken = [Reading(id=uuid4().hex, measurement=m, value=world.read(m), unit=m.unit) for m in test.measurements]
+    return readings + taken, True
+
+
+def core() -> None:
+    """The first diagnosis of a new circuit, and each further reading with its next test."""
+    cold, warm = [], []
+    for world in worlds(CASES):
+        forget()
+        job = Job(circuit=world.circuit, scope=Scope(panel_may_be_opened=True))
+        cold.append(seconds(lambda job=job: diagnose(job)))  # type: ignore[misc] # bound at once
+        readings: list[Reading] = []
+        going = True
+        while going:
+            readings, going = next_readings(world, readings)
+            job = Job(circuit=world.circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=True))
+            warm.append(seconds(lambda job=job: diagnose(job)))  # type: ignore[misc] # bound at once
+    row("core: first diagnosis of a new circuit", cold, 300)
+    row("core: each further reading, with its next test", warm, 40)
+
+
+@contextmanager
+def served() -> Iterator[str]:
+    """Serve the application on a cluster of its own."""
+    folder = cluster_folder(CHECKOUT, f"speed-{os.getpid()}")
+    with Cluster(folder) as cluster:
+        command = [sys.executable, "-m", "zesty_copper.launch", "--port", "8429"]
+        environment = os.environ | {"ZESTY_DATABASE_URL": cluster.url}
+        with subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, text=True, cwd=CHECKOUT) as process:
+            assert process.stdout is not None
+            found = re.search(r"http://\S+", process.stdout.readline())
+            assert found
+            yield found.group()
+            process.terminate()
+            process.wait(20)
+    shutil.rmtree(folder)
+
+
+def through_the_api(address: str) -> None:
+    """Each reading posted to the served application, its answer received whole."""
+    times = []
+    with httpx.Client(base_url=address, timeout=30) as client:
+        technician = client.get("/api/technicians").json()[0]["id"]
+        equipment = {e["circuit"]["name"]: e["id"] for s in client.get("/api/sites").json() for e in s["equipment"]}
+        for world in worlds(CASES):
+            call = str(uuid4())
+            told = {
+                "id": call,
+                "technician_id": technician,
+                "equipment_id": equipment[world.circuit.name],
+                "complaint": "speed",
+                "starts_at": "2026-03-01T08:00:00Z",
+                "panel_may_be_opened": True,
+            }
+            client.post("/api/calls", json=told).raise_for_status()
+            bench = client.get(f"/api/calls/{call}").json()
+            while (test := bench["diagnosis"]["next_test"]) and len(bench["readings"]) < 10:
+                for asked in test["measurements"]:
+                    reading = Reading.model_validate(
+                        {"id": uuid4().hex, "measurement": asked, "value": 0, "unit": unit_of(asked)}
+                    )
+                    value = world.read(reading.measurement)
+                    body = {
+                        "id": str(uuid4()),
+                        "action": "add",
+                        "reading_id": reading.id,
+                        "reading": reading.model_copy(update={"value": value}).model_dump(mode="json"),
+                        "confirmed": True,
+                    }
+                    begun = time.perf_counter()
+                    bench = client.post(f"/api/calls/{call}/entries", json=body).json()
+                    times.append(time.perf_counter() - begun)
+    row("API: each reading, answer received", times, 100)
+
+
+def unit_of(asked: dict[str, dict[str, str]]) -> str:
+    """V or A."""
+    return "V" if asked["place"]["kind"] == "between" else "A"
+
+
+def in_the_browser(address: str) -> None:
+    """First paint of the workbench, and Enter to the new verdict on the screen."""
+    paints, answers = [], []
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
+        for _ in range(8):
+            context = browser.new_context(base_url=address, viewport={"width": 390, "height": 844})
+            page = context.new_page()
+            page.goto("/")
+            link = page.locator(".call-row", has_text="Weak heat").first.get_attribute("href")
+            context.clear_cookies()
+            page.goto(str(link))
+            page.locator(".verdict").wait_for()
+            paints.append(page.evaluate("performance.now()") / 1e3)
+            page.locator(".next-test .accent-button").click()
+            page.evaluate("""() => {
+              new MutationObserver(() => (window.answeredAt ??= performance.now())).observe(
+                document.querySelector('.bench-rest'), { childList: true, subtree: true, characterData: true })
+              document.addEventListener('keydown', () => (window.enteredAt = performance.now()), true)
+            }""")
+            page.get_by_label("Number the meter shows").press_sequentially("0.2")
+            page.keyboard.press("Enter")
+            page.wait_for_function("window.answeredAt !== undefined")
+            answers.append(page.evaluate("window.answeredAt - window.enteredAt") / 1e3)
+            page.keyboard.press("Control+z")
+            page.wait_for_timeout(500)
+            context.close()
+        browser.close()
+    row("page: workbench opened until the verdict stands", paints, 1500)
+    row("page: Enter until the new verdict stands", answers, 200)
+
+
+def low_rank(circuit: Circuit) -> None:
+    """All faults in all samples of one state: edited, solved afresh, and by ngspice."""
+    known = study.study_of(circuit)
+    state = frozenset({"contactor"})
+
+    def edited() -> None:
+        study._solved.cache_clear()
+        study.state_of_faults.cache_clear()
+        study.state_of_faults(known, state)
+
+    def afresh() -> None:
+        for fault in range(len(known.edits.branches)):
+            impedance = branch_impedance(known.netlist, known.nuisance.conditions, state)
+            impedance[:, known.edits.branches[fault, 0]] += known.edits.extra_ohm[fault, :, 0]
+            np.linalg.inv(system_matrix(known.netlist, known.nuisance.conditions, impedance))
+
+    networks = known.edits.extra_ohm.shape[0] * known.edits.extra_ohm.shape[1]
+    row(f"{networks} faulted networks: edited", [seconds(edited) for _ in range(5)])
+    row(f"{networks} faulted networks: inverted afresh", [seconds(afresh) for _ in range(3)])
+    with tempfile.TemporaryDirectory() as folder:
+        each = [seconds(lambda: spice_phasors(circuit, Path(folder), open_switches=state)) for _ in range(10)]
+    row("ngspice, one of them (process included)", each)
+
+
+def main() -> None:
+    """Run everything."""
+    print("| what | p50 | p95 | aim |\n|---|---|---|---|")
+    core()
+    low_rank(ready_made()["condenser_fused"])
+    with served() as address:
+        through_the_api(address)
+        in_the_browser(address)
+
+
+if __name__ == "__main__":
+    main()
