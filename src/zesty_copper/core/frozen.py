@@ -15,4 +15,5 @@ class Frozen(BaseModel):
 
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:  # noqa: ARG002 - pydantic's signature
         """Return a changed copy, checked like any other value, and without what was cached on the old one."""
-        return type(self).model_validate(dict(self) | dict(update or {}))
+        fields = {name: getattr(self, name) for name in type(self).model_fields}
+        return type(self).model_validate(fields | dict(update or {}))

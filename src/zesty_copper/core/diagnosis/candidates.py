@@ -178,10 +178,11 @@ def rough_values(
     seen[at] += core * (columns[:, plus] - columns[:, minus]) ** 2
     potential = state.unknowns[row, sample].astype(np.complex64)
     size = np.abs(potential)
-    strays = ghost_wander(seen, size[:, plus], size[:, minus])
     open_circuit = potential[:, plus] - potential[:, minus]
-    value = np.abs(loaded(open_circuit[:, table.pair], seen[:, table.pair], table.siemens))
-    return value.astype(np.float32), np.where(table.siemens > 0, strays[:, table.pair], 0).astype(np.float32)
+    seen = seen[:, table.pair]
+    value = np.abs(loaded(open_circuit[:, table.pair], seen, table.siemens))
+    wander = ghost_wander(seen, size[:, plus[table.pair]], size[:, minus[table.pair]], table.siemens)
+    return value.astype(np.float32), wander.astype(np.float32)
 
 
 def _seen(solved: Solved, plus: NDArray[np.int64], minus: NDArray[np.int64]) -> NDArray[np.complex64]:

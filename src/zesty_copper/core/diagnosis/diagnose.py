@@ -163,10 +163,12 @@ def _advice(circuit: Circuit, kind: FaultKind, part_id: str | None) -> str:
     match kind:
         case FaultKind.NOTHING_WRONG:
             return "The supply is good as far as it was measured under load: look beyond it."
-        case FaultKind.SAME_LEG | FaultKind.SUPPLY_DEAD | FaultKind.SUPPLY_LOW:
+        case FaultKind.SUPPLY_DEAD:
+            return "Prove the meter on a known live source. Then leave it off and call an electrician or the utility."
+        case FaultKind.SAME_LEG | FaultKind.SUPPLY_LOW:
             return "This lies ahead of the branch: leave it off and call an electrician or the utility."
         case FaultKind.NOT_CLOSED:
-            return "Find out why it is not closed before closing it; one reset at most onto an unexplained trip."
+            return "Prove the meter, then find out why it is not closed: one reset at most onto an unexplained trip."
         case _ if _in_panel(circuit, part_id):
             return "Inside the panel: an electrician's work unless you are licensed for it. Leave it off."
         case _:

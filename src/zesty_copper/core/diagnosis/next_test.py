@@ -22,7 +22,7 @@ from zesty_copper.core.diagnosis.study import Study
 
 __all__ = ["Card", "Particles", "best_card", "information_bits", "particles_of", "readings_of", "separation_bits"]
 
-PARTICLES = 160
+PARTICLES = 192
 """How many steps of probability the posterior is cut into; fewer combinations stand for it where it is peaked."""
 SHORT_LIST = 10
 """How many cards that pass the screening are scored again."""

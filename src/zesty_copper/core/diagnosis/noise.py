@@ -53,7 +53,10 @@ def noise_variance(
 
 
 def ghost_wander(
-    seen_ohm: NDArray[np.complexfloating], plus_volts: NDArray[np.inexact], minus_volts: NDArray[np.inexact]
+    seen_ohm: NDArray[np.complexfloating],
+    plus_volts: NDArray[np.inexact],
+    minus_volts: NDArray[np.inexact],
+    siemens: NDArray[np.floating],
 ) -> NDArray[np.float64]:
     """Standard deviation of a voltage as far as it hangs on stray coupling [V].
 
@@ -63,14 +66,20 @@ def ghost_wander(
         Impedance that the meter sees between its probes [ohm].
     plus_volts, minus_volts
         What the two probes float at, to ground, meter not connected [V]: phasors, or their magnitudes.
+    siemens
+        How the meter loads them [S]; 0 for a clamp, which sees no ghosts.
 
     Examples
     --------
-    >>> ghost_wander(np.array([0.1, 1e7]), np.array([100, 100]), np.array([0, 0])).round(1).tolist()
-    [0.0, 24.5]
+    Hardly anything on a fed point, much of a ghost at 10 MΩ, and nothing of it once 3 kΩ have pulled it down.
+
+    >>> seen_ohm, siemens = np.array([0.1, 2e6, 2e6]), np.array([1e-7, 1e-7, 1 / 3e3])
+    >>> ghost_wander(seen_ohm, np.full(3, 100.0), np.zeros(3), siemens).round(1).tolist()
+    [0.0, 18.9, 0.0]
     """
     soft = 1 - 1 / (1 + np.abs(seen_ohm) / SOFT_OHM)
-    return np.asarray(WANDER_SHARE * soft * np.maximum(np.abs(plus_volts), np.abs(minus_volts)))
+    left = np.where(siemens > 0, 1 / np.abs(1 + siemens * seen_ohm), 0)
+    return np.asarray(WANDER_SHARE * soft * left * np.maximum(np.abs(plus_volts), np.abs(minus_volts)))
 
 
 def range_density(unit: str, line_volts: float, rated_amps: float) -> float:

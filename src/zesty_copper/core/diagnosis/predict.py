@@ -86,7 +86,7 @@ def _read(
     each = np.arange(len(taps))
     open_circuit = unknowns[..., 0, plus] - unknowns[..., 0, minus]
     seen = adjoint[..., each, plus] - adjoint[..., each, minus]
-    strays = ghost_wander(seen, unknowns[..., 0, plus], unknowns[..., 0, minus])
+    strays = ghost_wander(seen, unknowns[..., 0, plus], unknowns[..., 0, minus], siemens)
     shrink = 1 / (1 + siemens * seen)
     phasor = open_circuit * shrink
     unknowns = unknowns - adjoint * (siemens * phasor)[..., None]
@@ -98,7 +98,7 @@ def _read(
     slope[..., Dimension.AMP_GAIN] = np.where(siemens > 0, 0, phasor)
     direction = np.conj(phasor) / np.maximum(magnitude, 1e-12)
     by_deviation = np.real(direction[..., None] * slope) * DIMENSIONS
-    return Prediction(magnitude, by_deviation, np.where(siemens > 0, strays, 0))
+    return Prediction(magnitude, by_deviation, strays)
 
 
 def _slopes(
