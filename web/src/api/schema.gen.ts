@@ -390,7 +390,7 @@ export interface components {
             stance: components["schemas"]["Stance"];
             /**
              * Bits
-             * @description log2 of how much likelier the reading is under this suspect than under the rest
+             * @description log2 of how much likelier the reading is under this suspect than under all others
              */
             bits: number;
             /** @description what this suspect makes the meter show, given all the other readings */
@@ -655,11 +655,8 @@ export interface components {
              * @default
              */
             field: string;
-            /**
-             * Details
-             * @default {}
-             */
-            details: {
+            /** Details */
+            details?: {
                 [key: string]: unknown;
             };
         };

@@ -38,20 +38,24 @@ def spread(mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: ND
 def evidence_on(
     study: Study, posterior: Posterior, readings: Sequence[Reading], faults: Sequence[int]
 ) -> list[tuple[Evidence, ...]]:
-    """Return every reading's word on each of these faults, each judged in the light of all the other readings."""
+    """Return every reading's word on each of these faults, each judged in the light of all the other readings.
+
+    The others are weighed as they were before any reading: among look-alikes alone no reading would ever speak for one.
+    """
     if not readings:
         return [() for _ in faults]
     # The same allowance for a wrong number as in the ranking keeps one reading from counting without bound.
     wrong = np.log([OUTLIER_SHARE * any_number_density(study, reading.unit) for reading in readings])
     right = math.log1p(-OUTLIER_SHARE) + posterior.log_conditional
-    without = np.logaddexp.reduce(posterior.log_without, axis=1)  # (faults, readings)
     seen = np.logaddexp.reduce(posterior.log_without + np.logaddexp(right, wrong), axis=1)
+    likelihood = seen - np.logaddexp.reduce(posterior.log_without, axis=1)  # (faults, readings)
     places = [measurement_words(study.circuit, reading.measurement) for reading in readings]
     said = []
     for fault in faults:
         others = np.arange(len(study.faults)) != fault
-        rest = np.logaddexp.reduce(seen[others]) - np.logaddexp.reduce(without[others])
-        bits = (seen[fault] - without[fault] - rest) / math.log(2)
+        prior = study.log_prior[others] - np.logaddexp.reduce(study.log_prior[others])
+        rest = np.logaddexp.reduce(prior[:, None] + likelihood[others])
+        bits = (likelihood[fault] - rest) / math.log(2)
         said.append(
             tuple(
                 _word(reading, where, float(bits[i]), _expected(posterior, fault, i, reading.unit))

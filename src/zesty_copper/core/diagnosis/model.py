@@ -75,7 +75,7 @@ class Evidence(Frozen):
 
     reading: str = Field(description="id of the reading")
     stance: Stance
-    bits: float = Field(description="log2 of how much likelier the reading is under this suspect than under the rest")
+    bits: float = Field(description="log2 of how much likelier the reading is under this suspect than under all others")
     expected: Range = Field(description="what this suspect makes the meter show, given all the other readings")
     words: str
 

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Button, ConfigProvider, Form, Input, Select, Switch } from 'antd'
+import { Button, Checkbox, ConfigProvider, Form, Input, Select } from 'antd'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 
@@ -113,8 +113,8 @@ function CallFields({ people, places, circuits }: Fields) {
           )}
         </>
       ) : null}
-      <Form.Item name="panel" label="May the panel be opened on this call?" valuePropName="checked">
-        <Switch checkedChildren="yes: licensed for it" unCheckedChildren="no: stop at the disconnect" />
+      <Form.Item name="panel" valuePropName="checked" className="big-check">
+        <Checkbox>The panel may be opened (only if licensed for it)</Checkbox>
       </Form.Item>
       <div className="job-pick">
         <label className="plain-button">

@@ -1,6 +1,6 @@
-import type { Diagnosis, NextTest, Range, Suspect, Verdict } from '../../api/schema.gen'
+import type { Diagnosis, NextTest, Suspect, Verdict } from '../../api/schema.gen'
 import { placesOf, type SuspectPlace } from './places'
-import { percent, rangeWords } from './words'
+import { percent, rangesWords } from './words'
 
 const STANDING: Record<Verdict['standing'], string> = {
   sure: 'Found',
@@ -71,8 +71,6 @@ export function NextTestView({ test, accept, accepted }: { test: NextTest; accep
 }
 
 const unitOf = (test: NextTest, i: number) => (test.measurements[i]?.place.kind === 'around' ? 'A' : 'V')
-
-const rangesWords = (ranges: readonly Range[], unit: string) => ranges.map((one) => rangeWords(one, unit)).join(' or ')
 
 export function Contradictions({ list }: { list: Diagnosis['contradictions'] }) {
   return list.map((one) => (

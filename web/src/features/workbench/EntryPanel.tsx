@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react'
 
-import type { Circuit, Strip } from '../../api/schema.gen'
+import type { Circuit, NextTest, Strip } from '../../api/schema.gen'
+import { rangesWords } from './words'
 import { GROUND, measurementOf, type Mode, type Setup, type SetupAction, valueOf } from './setup'
 
 type Props = {
@@ -14,6 +15,7 @@ type Props = {
   record: (confirmed: boolean) => void
   takeBack: () => void
   wide: boolean
+  test: NextTest | null
 }
 
 const MODES: { mode: Mode; label: string; says: string }[] = [
@@ -25,7 +27,7 @@ const PHONE_KEYS = ['7', '8', '9', '⌫', '4', '5', '6', '.', '1', '2', '3', '0'
 const DESK_KEYS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '.', '⌫']
 
 /** Probes as they are set, the number, and the pad to type it with. */
-export function EntryPanel({ circuit, strip, setup, dispatch, busy, problem, doubt, record, takeBack, wide }: Props) {
+export function EntryPanel({ circuit, strip, setup, dispatch, busy, problem, doubt, record, takeBack, wide, test }: Props) {
   const input = useRef<HTMLInputElement>(null)
   const measurement = measurementOf(setup)
   const ready = measurement !== null && valueOf(setup) !== null && !busy
@@ -48,6 +50,7 @@ export function EntryPanel({ circuit, strip, setup, dispatch, busy, problem, dou
         {whereWords(strip, setup)}
         <span className="quiet"> · {stateWords(circuit, setup.open)}</span>
       </p>
+      {test && setup.asked.length ? <Expectations test={test} at={test.measurements.length - setup.asked.length} unit={unit} /> : null}
       <form
         className="entry-number"
         onSubmit={(event) => {
@@ -96,6 +99,20 @@ export function EntryPanel({ circuit, strip, setup, dispatch, busy, problem, dou
         ))}
       </div>
     </section>
+  )
+}
+
+/** What the number about to be typed would mean, while the test that asks for it is at hand. */
+function Expectations({ test, at, unit }: { test: NextTest; at: number; unit: string }) {
+  return (
+    <ul className="expectations">
+      {test.predictions.slice(0, 3).map((one) => (
+        <li key={one.suspects.join()}>
+          <b className="num">{rangesWords(one.ranges[at] ?? [], unit)}</b> {one.words[0]}
+          {one.words.length > 1 ? ` and ${one.words.length - 1} more` : ''}
+        </li>
+      ))}
+    </ul>
   )
 }
 

@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useReducer } from 'react'
+import { useEffect, useReducer, useState } from 'react'
 import { useParams } from 'react-router'
 
 import { answered, api } from '../../api/client'
 import { workbench } from '../../api/queries'
-import type { Workbench } from '../../api/schema.gen'
+import type { NextTest, Workbench } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { Contradictions, NextTestView, SuspectsView, VerdictView } from './Answer'
@@ -29,17 +29,24 @@ function Bench({ data }: { data: Workbench }) {
   const entries = useEntries(call.id)
   const wide = useWide()
   const test = diagnosis.next_test
+  // A card of several readings is gone from the answer once the first is recorded; its expectations still hold.
+  const [asking, setAsking] = useState<NextTest | null>(null)
 
   const record = (confirmed: boolean) => {
     const measurement = measurementOf(setup)
     const value = valueOf(setup)
     if (!measurement || value === null) return
     const unit = measurement.place.kind === 'around' ? 'A' : 'V'
-    entries.add({ id: crypto.randomUUID(), measurement, value, unit }, confirmed, () => dispatch({ do: 'recorded' }))
+    entries.add({ id: crypto.randomUUID(), measurement, value, unit }, confirmed, () => {
+      dispatch({ do: 'recorded' })
+      // On a phone the answer lies above the strip: show it once a test is through.
+      if (!wide && setup.asked.length <= 1) window.scrollTo({ top: 0 })
+    })
   }
   const accept = () => {
     if (!test) return
     entries.forget()
+    setAsking(test)
     dispatch({ do: 'accept', measurements: test.measurements })
   }
   useShortcuts({ undo: entries.canUndo ? entries.undo : null, accept: test ? accept : null })
@@ -81,6 +88,7 @@ function Bench({ data }: { data: Workbench }) {
           record={record}
           takeBack={entries.forget}
           wide={wide}
+          test={setup.asked.length ? asking : null}
         />
       </div>
       <div className="bench-rest">

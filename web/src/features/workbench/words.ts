@@ -13,3 +13,5 @@ export function rangeWords({ low, high }: Range, unit: string): string {
   const [from, to] = [say(low), say(high)]
   return from === to ? `${from} ${unit}` : `${from}–${to} ${unit}`
 }
+
+export const rangesWords = (ranges: readonly Range[], unit: string) => ranges.map((one) => rangeWords(one, unit)).join(' or ')
