@@ -9,7 +9,7 @@ import numpy as np
 
 from benchmarks.diagnosis.score import Outcome, calibration, run_case, run_habit_case
 
-REPORTED_SEED = 20261125
+REPORTED_SEED = 4711
 """Never tuned on."""
 
 

@@ -35,8 +35,8 @@ __all__ = ["INSEPARABLE_BITS", "SURE", "diagnose"]
 
 SURE = 0.95
 """Probability of one place from which the tool says so and asks no more."""
-INSEPARABLE_BITS = 0.04
-"""Information below which a test is not worth its time: what is left cannot be told apart."""
+INSEPARABLE_BITS = 0.1
+"""Information below which a test is not worth taking: what is left is not told apart in reasonable time."""
 EXPLAINED_SUSPECTS = 6
 """How many suspects get their evidence spelled out."""
 
@@ -133,7 +133,7 @@ def _verdict(
             words = f"Likeliest so far: {sayings[0]}."
             advice = "Take the next test before you decide."
         case Standing.INSEPARABLE:
-            words = "No allowed test tells these apart: " + "; ".join(sayings) + "."
+            words = "The allowed tests do not tell these apart: " + "; ".join(sayings) + "."
             within = any(_in_panel(study.circuit, study.faults[f].part) for f in chief)
             advice = (
                 "Hand over to an electrician with these readings: what is left lies towards the panel."

@@ -24,8 +24,8 @@ __all__ = ["Card", "Particles", "best_card", "information_bits", "particles_of",
 
 PARTICLES = 192
 """How many steps of probability the posterior is cut into; fewer combinations stand for it where it is peaked."""
-SHORT_LIST = 10
-"""How many cards that pass the screening are scored again."""
+SHORT_LIST = 4
+"""How many cards of each state pass the screening and are scored again."""
 SCREEN_LABELS = 10
 SCREEN_BINS = 104
 """As many as reach from 0 to 290 V."""
@@ -136,7 +136,7 @@ def best_card(
     Every single measurement is screened by a histogram of its predictions, then the best few and the triples at the
     best spots are scored by `information_bits`. `exhaustive` scores them all, to measure what the screening loses.
     """
-    cards: list[tuple[float, float, CandidateTable, tuple[int, ...]]] = []
+    best: Card | None = None
     for state in reachable_states(study.circuit):
         table = candidate_table(study, state, panel=panel)
         if not table.measurements:
@@ -147,26 +147,19 @@ def best_card(
             for count in (1, len(study.circuit.legs) + 1)
         }
         screened = _screen(*_rough_readings(study, table, particles), particles)
-        for c, bits in enumerate(screened.tolist()):
-            minutes = price[table.zones[c], 1]
-            cards.append((bits / minutes, minutes, table, (c,)))
-        for spot in table.spots:
-            # The three together never tell more than each by itself added up: that bound ranks them.
-            minutes = price[table.zones[spot[0]], len(spot)]
-            cards.append((float(screened[list(spot)].sum()) / minutes, minutes, table, spot))
-    cards.sort(key=lambda ranked: -ranked[0])
-    best: Card | None = None
-    listed = cards if exhaustive else cards[:SHORT_LIST]
-    # Readings of one state are predicted together.
-    for table in {id(ranked[2]): ranked[2] for ranked in listed}.values():
-        mine = [(minutes, chosen) for _, minutes, owner, chosen in listed if owner is table]
-        columns = sorted({c for _, chosen in mine for c in chosen})
+        # Three readings together never tell more than each by itself added up: that bound ranks them.
+        worth: dict[tuple[int, ...], float] = {(c,): bits for c, bits in enumerate(screened.tolist())}
+        worth |= {spot: float(screened[list(spot)].sum()) for spot in table.spots}
+        minutes = {chosen: price[table.zones[chosen[0]], len(chosen)] for chosen in worth}
+        ranked = sorted(worth, key=lambda chosen: -worth[chosen] / minutes[chosen])
+        listed = ranked if exhaustive else ranked[:SHORT_LIST]
+        columns = sorted({c for chosen in listed for c in chosen})
         mean, deviation = readings_of(study, particles, [table.measurements[c] for c in columns])
-        for minutes, chosen in mine:
+        for chosen in listed:
             at = [columns.index(c) for c in chosen]
             bits = information_bits(mean[:, at], deviation[:, at], particles)
-            if best is None or bits / minutes > best.bits / best.minutes:
-                best = Card(tuple(table.measurements[c] for c in chosen), bits, minutes)
+            if best is None or bits / minutes[chosen] > best.bits / best.minutes:
+                best = Card(tuple(table.measurements[c] for c in chosen), bits, minutes[chosen])
     return best
 
 
