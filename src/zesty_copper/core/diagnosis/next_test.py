@@ -24,7 +24,7 @@ __all__ = ["Card", "Particles", "best_card", "information_bits", "particles_of",
 
 PARTICLES = 192
 """How many steps of probability the posterior is cut into; fewer combinations stand for it where it is peaked."""
-SHORT_LIST = 4
+SHORT_LIST = 6
 """How many cards of each state pass the screening and are scored again."""
 SCREEN_LABELS = 10
 SCREEN_BINS = 104
