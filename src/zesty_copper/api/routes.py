@@ -1,7 +1,6 @@
 """Every route; each calls one function that knows no HTTP."""
 
 from collections.abc import Iterator
-from datetime import datetime
 from typing import Annotated
 from uuid import UUID, uuid5
 
@@ -199,14 +198,13 @@ def _open(session: Session, new: NewCall, circuit: Circuit | None) -> Call:
         equipment_id = new.new_equipment.equipment_id
         _put_on_file(session, new.new_equipment, circuit)
     assert equipment_id is not None  # one of the two was given
-    starts_at: datetime = new.starts_at
     queries.add_call(
         session,
         call_id=new.id,
         technician_id=new.technician_id,
         equipment_id=equipment_id,
         complaint=new.complaint,
-        starts_at=starts_at,
+        starts_at=new.starts_at,
         panel_may_be_opened=new.panel_may_be_opened,
         circuit=circuit or queries.equipment(session, equipment_id).circuit,
     )

@@ -59,13 +59,14 @@ function CallFields({ people, places, circuits }: Fields) {
     <Form<CallForm>
       form={form}
       layout="vertical"
-      requiredMark="optional"
+      requiredMark={false}
       initialValues={{ technician: people[0]?.id, panel: people[0]?.may_open_panels, circuit: circuits[0]?.key }}
       onFinish={(fields) => open.mutate(fields)}
       onValuesChange={(changed: Partial<CallForm>) => {
         if (changed.technician)
           form.setFieldValue('panel', people.find((one) => one.id === changed.technician)?.may_open_panels ?? false)
-        if (changed.site) form.setFieldValue('equipment', NEW)
+        if (changed.site)
+          form.setFieldValue('equipment', places.find((one) => one.id === changed.site)?.equipment?.[0]?.id ?? NEW)
       }}
     >
       <Form.Item name="complaint" label="Complaint" rules={[{ required: true, message: 'Say what is wrong, as you were told it.' }]}>
@@ -86,7 +87,7 @@ function CallFields({ people, places, circuits }: Fields) {
           <Form.Item name="siteName" label="Name of the site" rules={[{ required: true, message: 'Name the site.' }]}>
             <Input maxLength={80} />
           </Form.Item>
-          <Form.Item name="siteAddress" label="Address">
+          <Form.Item name="siteAddress" label="Address, if you know it">
             <Input maxLength={160} />
           </Form.Item>
         </div>
