@@ -86,6 +86,9 @@ def test_the_chosen_tests_part_those_look_alikes(truth: str) -> None:
 def test_nothing_anywhere_is_dead_or_the_meter_is() -> None:
     found = answer(*spot("whip", 0.0, 0.0, 0.0))
     assert chance(found, "not_closed:breaker", "not_closed:stab_in", "supply_dead") > 0.95
+    upstream = answer(*spot("whip", 0.0, 0.0, 0.0), *spot("line_lug", 0.0, 0.0, 0.0))
+    assert upstream.verdict.standing is Standing.INSEPARABLE
+    assert upstream.verdict.advice.startswith("Prove the meter on a known live source.")
     further = answer(*spot("whip", 0.0, 0.0, 0.0), *spot("line_lug", 241.0, 120.4, 120.6))
     assert top(further).key == "not_closed:stab_in"
 

@@ -134,9 +134,11 @@ def _verdict(
             advice = "Take the next test before you decide."
         case Standing.INSEPARABLE:
             words = "The allowed tests do not tell these apart: " + "; ".join(sayings) + "."
+            dead = {study.faults[f].kind for f in chief} <= {FaultKind.SUPPLY_DEAD, FaultKind.NOT_CLOSED}
             within = any(_in_panel(study.circuit, study.faults[f].part) for f in chief)
             advice = (
-                "Hand over to an electrician with these readings: what is left lies towards the panel."
+                ("Prove the meter on a known live source. " if dead else "")
+                + "Hand over to an electrician with these readings: what is left lies towards the panel."
                 if within
                 else "Make it dead, lock it out, and look at each of these by eye and by ohms."
             )

@@ -147,7 +147,7 @@ def best_card(
             for count in (1, len(study.circuit.legs) + 1)
         }
         screened = _screen(*_rough_readings(study, table, particles), particles)
-        # Three readings together never tell more than each by itself added up: that bound ranks them.
+        # Three readings seldom tell more together than each by itself added up: good enough to rank them by.
         worth: dict[tuple[int, ...], float] = {(c,): bits for c, bits in enumerate(screened.tolist())}
         worth |= {spot: float(screened[list(spot)].sum()) for spot in table.spots}
         minutes = {chosen: price[table.zones[chosen[0]], len(chosen)] for chosen in worth}

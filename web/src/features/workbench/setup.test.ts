@@ -19,6 +19,11 @@ describe('probes', () => {
     expect(reduce(two, touch('L1@whip'))).toMatchObject({ black: null, red: 'L2@whip' })
   })
 
+  it('stay where they are after a number recorded by hand', () => {
+    const two = after(touch('L1@whip'), touch('G'), { do: 'type', text: '120' })
+    expect(reduce(two, { do: 'recorded' })).toMatchObject({ black: 'L1@whip', red: 'G', text: '' })
+  })
+
   it('give no measurement while one is still in hand', () => {
     expect(measurementOf(after(touch('L1@whip')))).toBeNull()
     expect(measurementOf(after({ do: 'mode', mode: 'amps' }))).toBeNull()
@@ -44,7 +49,9 @@ describe('an accepted test', () => {
     expect(first.text).toBe('')
     const second = reduce(first, { do: 'recorded' })
     expect(measurementOf(second)).toEqual(asked[1])
-    expect(reduce(second, { do: 'recorded' }).asked).toEqual([])
+    const through = reduce(second, { do: 'recorded' })
+    expect(through.asked).toEqual([])
+    expect(measurementOf(through)).toBeNull()
   })
 
   it('is given up when something is set by hand', () => {

@@ -45,7 +45,7 @@ export function reduce(setup: Setup, action: SetupAction): Setup {
     case 'accept':
       return ask(setup, action.measurements)
     case 'recorded':
-      return ask({ ...setup, text: '' }, setup.asked.slice(1))
+      return recorded(setup)
   }
 }
 
@@ -81,6 +81,12 @@ function flip(setup: Setup, id: string, rows: readonly StripRow[]): Setup {
   )
   const keep = (point: string | null) => (point && gone.has(point) ? null : point)
   return { ...setup, open, black: keep(setup.black), red: keep(setup.red) }
+}
+
+/** Steps on to the test's next reading; after its last the probes are off. Set by hand, they stay for the next number. */
+function recorded(setup: Setup): Setup {
+  const done = setup.asked.length === 1 ? { black: null, red: null, clamp: null } : {}
+  return ask({ ...setup, ...done, text: '' }, setup.asked.slice(1))
 }
 
 function ask(setup: Setup, measurements: readonly Measurement[]): Setup {
