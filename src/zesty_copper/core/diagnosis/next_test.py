@@ -188,8 +188,9 @@ def information_bits(mean: NDArray[np.float64], deviation: NDArray[np.float64], 
     mean, deviation
         (particles, readings): what each particle predicts, and how far it may stray [V or A].
     """
-    distance = np.zeros((len(mean), len(mean)))
-    for m, s in zip(mean.T, deviation.T, strict=True):
+    # Single precision is far finer than the estimate, and this is where the time goes.
+    distance = np.zeros((len(mean), len(mean)), dtype=np.float32)
+    for m, s in zip(mean.T.astype(np.float32), deviation.T.astype(np.float32), strict=True):
         variance = s[:, None] ** 2 + s[None] ** 2
         distance += (m[:, None] - m[None]) ** 2 / variance + np.log(variance)
     likeness = np.exp(-0.5 * (distance - distance.min(axis=1, keepdims=True))) * particles.weight

@@ -120,15 +120,15 @@ def _slopes(
     branches = np.broadcast_to(edits.branches[row], (*product.shape[:-1], edits.branches.shape[1]))
     edited = np.take_along_axis(product, branches, axis=-1)
     slope[..., Dimension.FAULT] = (edited * edits.slope_ohm[row, sample]).sum(axis=-1)
-    closed = netlist.impedance_ohm
-    for dimension, sort, factor in (
+    sorts = (
         (Dimension.LOAD, Sort.LOAD, conditions.load),
         (Dimension.IDLE, Sort.IDLE, conditions.idle),
         (Dimension.JOINT, Sort.JOINT, conditions.joint),
         (Dimension.SOURCE, Sort.SOURCE, conditions.source),
-    ):
-        chosen = netlist.sort == sort
-        slope[..., dimension] = (product[..., chosen] @ closed[chosen]) * factor[sample]
+    )
+    together = product @ np.stack([np.where(netlist.sort == s, netlist.impedance_ohm, 0) for _, s, _ in sorts], axis=1)
+    for i, (dimension, _, factor) in enumerate(sorts):
+        slope[..., dimension] = together[..., i] * factor[sample]
     for dimension, stray, factor in (
         (Dimension.BETWEEN, netlist.between_siemens, conditions.between),
         (Dimension.GROUND, netlist.ground_siemens, conditions.ground),
