@@ -14,7 +14,7 @@ import httpx
 import pytest
 from tests.conftest import CHECKOUT, free_port
 
-from zesty_copper.launch.cluster import Cluster, cluster_folder
+from zesty_copper.launch.cluster import cluster_folder
 
 COMMAND = [sys.executable, "-m", "zesty_copper.launch"]
 
@@ -75,14 +75,17 @@ def test_a_stop_leaves_nothing_behind_and_the_next_start_keeps_the_data(stop: si
                 if round_number == 1:
                     told = {"id": "7d1c3c9a-1111-4a4a-8a8a-000000000001", "name": name}
                     assert httpx.post(address, json=told).status_code == 201
+                    second = refused("--port", str(free_port()), **environment)
+                    assert "is being served already" in second
+                    assert httpx.get(address).status_code == 200, "the first goes on"
                 process.send_signal(stop)
                 assert process.wait(20) == 0
             assert not servers_on(cluster_folder(elsewhere, "postgres"))
         password = cluster_folder(elsewhere, "postgres") / "password"
         assert password.stat().st_mode & 0o777 == 0o600
     finally:
-        Cluster(cluster_folder(elsewhere, "postgres")).remove()
-        shutil.rmtree(elsewhere)
+        shutil.rmtree(cluster_folder(elsewhere, "postgres"))
+        shutil.rmtree(elsewhere, ignore_errors=True)
 
 
 def servers_on(folder: Path) -> list[str]:

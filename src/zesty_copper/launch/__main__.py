@@ -57,9 +57,7 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
     if url and chosen.fresh:
         raise ClusterError("--fresh only empties the private database: empty the one of ZESTY_DATABASE_URL yourself.")
     if not url:
-        cluster = Cluster(cluster_folder(CHECKOUT, "postgres"))
-        if chosen.fresh:
-            cluster.remove()
+        cluster = Cluster(cluster_folder(CHECKOUT, "postgres"), fresh=chosen.fresh)
         url = running.enter_context(cluster).url
     engine = connect(url)
     running.callback(engine.dispose)

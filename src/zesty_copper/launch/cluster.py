@@ -4,6 +4,7 @@ PostgreSQL refuses to run as root, so root hands it to the `postgres` user; wher
 the cluster lies in a folder of the checkout's own under /var/lib.
 """
 
+import fcntl
 import hashlib
 import os
 import pwd
@@ -14,6 +15,7 @@ import socket
 import subprocess
 import time
 from pathlib import Path
+from typing import IO
 
 import psycopg
 
@@ -41,10 +43,20 @@ def cluster_folder(checkout: Path, name: str) -> Path:
 
 
 class Cluster:
-    """One cluster in one folder; used as a context, it runs inside it and is stopped on leaving."""
+    """One cluster in one folder; used as a context, it runs inside it and is stopped on leaving.
 
-    def __init__(self, folder: Path) -> None:
+    Parameters
+    ----------
+    folder
+        Where it lies, its data, password and log together.
+    fresh
+        Whether to forget what it held.
+    """
+
+    def __init__(self, folder: Path, *, fresh: bool = False) -> None:
         self._folder = folder
+        self._fresh = fresh
+        self._lock: IO[str] | None = None
         self._data = folder / "data"
         self._secret = folder / "password"
         self._process: subprocess.Popen[bytes] | None = None
@@ -53,32 +65,39 @@ class Cluster:
     def __enter__(self) -> "Cluster":
         """Make the cluster where it does not exist yet, and start it."""
         programs = _programs()
+        self._take_lock()
+        self._stop_leftover(programs)
+        if self._fresh:
+            shutil.rmtree(self._data, ignore_errors=True)
         if not (self._data / "PG_VERSION").exists():
             self._make(programs)
-        self._stop_leftover(programs)
         self._start(programs)
         return self
 
-    def __exit__(self, *_: object) -> None:
-        """Stop it; connections are closed."""
-        if self._process is None:
-            return
-        self._process.send_signal(signal.SIGINT)  # PostgreSQL's "fast shutdown"
+    def _take_lock(self) -> None:
+        """Hold the folder for this process alone; the lock goes with the process, however it ends."""
+        self._folder.mkdir(parents=True, exist_ok=True)
+        self._lock = (self._folder / "lock").open("w")
         try:
-            self._process.wait(20)
-        except subprocess.TimeoutExpired:
-            self._process.send_signal(signal.SIGQUIT)
-            self._process.wait(10)
-        self._process = None
+            fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            self._lock.close()
+            raise ClusterError("this checkout is being served already: stop that ./zesty start first.") from None
 
-    def remove(self) -> None:
-        """Delete the cluster and its data; it must not run."""
-        if (self._data / "PG_VERSION").exists():
-            self._stop_leftover(_programs())
-        shutil.rmtree(self._folder, ignore_errors=True)
+    def __exit__(self, *_: object) -> None:
+        """Stop it; connections are closed, and the folder is free again."""
+        if self._process is not None:
+            self._process.send_signal(signal.SIGINT)  # PostgreSQL's "fast shutdown"
+            try:
+                self._process.wait(20)
+            except subprocess.TimeoutExpired:
+                self._process.send_signal(signal.SIGQUIT)
+                self._process.wait(10)
+            self._process = None
+        if self._lock is not None:
+            self._lock.close()
 
     def _make(self, programs: Path) -> None:
-        self._folder.mkdir(parents=True, exist_ok=True)
         shutil.rmtree(self._data, ignore_errors=True)  # what an interrupted attempt left
         self._secret.touch(mode=0o600)
         self._secret.write_text(secrets.token_urlsafe(24))
