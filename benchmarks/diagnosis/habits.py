@@ -1,25 +1,26 @@
 """Two fixed habits to compare with: from the unit back to the source, and halving.
 
-Both look at the load terminals first, read leg to leg under load, search for the step from right to wrong, read each
-leg to ground on its wrong side, and stop there, as a practitioner would. Neither repeats a reading.
+For circuits with one supply of two legs and one load. Both look at the load terminals first, read leg to leg under
+load, search for the step from right to wrong, read each leg to ground on its wrong side, and stop there, as a practitioner
+would. Neither repeats a reading.
 """
 
 from collections.abc import Callable
 
 from zesty_copper.core.circuit.measurement import Between, Measurement
 from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
-from zesty_copper.core.faults.catalogue import FaultKind
+from zesty_copper.core.faults.kinds import FaultKind
 
 Place = tuple[str, str]
 Read = Callable[[Measurement], float]
 
-RIGHT_VOLTS = 0.95 * 240
-LEG_WRONG_VOLTS = 0.95 * 120
+RIGHT_SHARE = 0.95
+"""Share of nominal from which a voltage is taken to be right."""
 
 
 def run_habit(circuit: Circuit, read: Read, *, panel: bool, halving: bool) -> tuple[set[Place], int]:
     """Return the places accused and the readings taken."""
-    series = circuit.series
+    series = [part for part in circuit.series if {"L1", "L2"} <= set(circuit.lanes_of(part))]
     first = 0 if panel else next(i for i, part in enumerate(series) if part.zone is not Zone.PANEL)
     taken = 0
 
@@ -29,11 +30,11 @@ def run_habit(circuit: Circuit, read: Read, *, panel: bool, halving: bool) -> tu
         return read(Measurement(place=Between(a=a, b=b)))
 
     def right(i: int) -> bool:
-        return volts(f"L1@{series[i].id}", f"L2@{series[i].id}") >= RIGHT_VOLTS
+        return volts(f"L1@{series[i].id}", f"L2@{series[i].id}") >= RIGHT_SHARE * circuit.highest_volts
 
     last = len(series) - 1
     if right(last):
-        load = circuit.load
+        load = circuit.loads[0]
         amps = read(Measurement.model_validate({"place": {"kind": "around", "leg": "L1", "part": _wire(circuit)}}))
         taken += 1
         rated = load.load.rated_amps if load.load else 0
@@ -46,7 +47,7 @@ def run_habit(circuit: Circuit, read: Read, *, panel: bool, halving: bool) -> tu
         else:
             high = middle
     wrong_at = series[high]
-    legs = [leg for leg in circuit.legs if volts(f"{leg}@{wrong_at.id}", GROUND) < LEG_WRONG_VOLTS]
+    legs = [leg for leg in circuit.legs if volts(f"{leg}@{wrong_at.id}", GROUND) < RIGHT_SHARE * 120]
     if low < first and not panel:  # wrong at the first point within reach: handed over as "upstream"
         upstream = [part.id for part in series[: high + 1]]
         whole = {(str(kind), "") for kind in (FaultKind.SAME_LEG, FaultKind.SUPPLY_DEAD, FaultKind.SUPPLY_LOW)}

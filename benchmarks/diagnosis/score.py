@@ -12,7 +12,8 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Standing
-from zesty_copper.core.faults.catalogue import Fault, FaultKind, faults_of
+from zesty_copper.core.faults.catalogue import Fault, faults_of
+from zesty_copper.core.faults.kinds import FaultKind
 
 CAP = 15
 CONDEMNED = 0.90
@@ -23,7 +24,9 @@ SOUND = {FaultKind.NOTHING_WRONG, FaultKind.NONE_OF_THESE}
 class Outcome:
     """How one case went."""
 
+    circuit: str
     truth: Fault
+    answer: str
     right: bool
     kind_right: bool
     standing: str
@@ -74,7 +77,9 @@ def run_case(seed: int, case: int, *, uniform: bool, panel: bool) -> Outcome:
     settled = standing in (Standing.SURE, Standing.INSEPARABLE)
     true_probability = next(s.probability for s in answer.suspects if s.key == truth.key)
     return Outcome(
+        circuit=world.circuit.name,
         truth=truth,
+        answer=f"{answer.suspects[0].key} {answer.suspects[0].probability:.2f}",
         right=settled and truth.key in named,
         kind_right=standing is Standing.SURE and answer.suspects[0].key == truth.key,
         standing=standing,

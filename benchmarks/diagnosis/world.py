@@ -1,150 +1,404 @@
-"""A circuit with a known fault, and a meter that reads it.
+"""A circuit with known faults, and a meter that reads it.
 
-This is the benchmark's own physics and its own dice: it shares the circuit's description with the product and nothing
-else. The network is plain nodal admittance, solved afresh for every reading; every quantity is drawn from a continuous
-distribution. The shapes differ from the engine's on purpose (uniform where it holds a Gaussian, and so on).
+This is the benchmark's own physics and its own dice: it shares the circuit's description and the plates' linear models
+with the product, and nothing else. The network is plain nodal admittance, solved afresh for every reading; every
+quantity is drawn from a continuous distribution. The shapes differ from the engine's on purpose (uniform where it holds
+a Gaussian, devices that trip by their current where it assumes that they did, and so on).
 """
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 
+from zesty_copper.core.circuit.catalogue import Role, ShuntModel
 from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
-from zesty_copper.core.circuit.measurement import Between, Measurement, MeterMode
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part
-from zesty_copper.core.faults.catalogue import Fault, FaultKind
+from zesty_copper.core.circuit.measurement import Around, Measurement, MeterMode
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.systems import Grounding, supplies
+from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.network.machines import Inside, inside, stalled
 
 OMEGA = 2 * math.pi * 60
+TRIP_MULTIPLE = 2.5
+"""Multiple of its rating at which a breaker or fuse has opened by the time a meter is there."""
+
+Place = tuple[str, str]
 
 
-@dataclass
 class World:
     """One circuit as it really is today."""
 
-    circuit: Circuit
-    fault: Fault
-    rng: np.random.Generator
-
-    def __post_init__(self) -> None:
+    def __init__(self, circuit: Circuit, faults: Fault | Sequence[Fault], rng: np.random.Generator) -> None:
         """Draw everything that stays the same through the call."""
-        rng = self.rng
-        self.level = rng.uniform(0.955, 1.045)
-        self.balance = rng.uniform(-0.006, 0.006)
+        self.circuit = circuit
+        self.faults = (faults,) if isinstance(faults, Fault) else tuple(faults)
+        self.rng = rng
+        sources = [part for part in circuit.series if part.entry.role is Role.SOURCE]
+        first = rng.uniform(0.955, 1.045)
+        self.level = {part.id: first * (1 if part is sources[0] else rng.uniform(0.97, 1.03)) for part in sources}
+        self.balance = {(part.id, leg): rng.uniform(-0.006, 0.006) for part in sources for leg in ("L1", "L2", "L3")}
         self.coupling = math.exp(rng.uniform(-0.9, 0.9))
         self.to_ground = math.exp(rng.uniform(-0.9, 0.9))
-        self.load_factor = rng.uniform(0.82, 1.22)
+        self.load_factor = {part.id: rng.uniform(0.82, 1.22) for part in circuit.loads}
         self.idle_factor = math.exp(rng.uniform(-0.7, 0.7))
         self.joint_ohm = {
-            (part.id, leg): 1e-3 * math.exp(rng.uniform(-0.7, 1.1))
-            for part in circuit_series(self.circuit)
-            for leg in ("L1", "L2")
+            (part.id, lane): 1e-3 * math.exp(rng.uniform(-0.7, 1.1))
+            for part in circuit.series
+            for lane in circuit.lanes_of(part)
         }
         self.source_factor = math.exp(rng.uniform(-0.8, 0.8))
         self.volt_gain = 1 + rng.uniform(-0.008, 0.008)
         self.amp_gain = 1 + rng.uniform(-0.015, 0.015)
-        self.fault_ohm = math.exp(rng.uniform(math.log(0.05), math.log(10e3)))
-        self.leak_ohm = math.inf if rng.random() < 0.5 else math.exp(rng.uniform(math.log(10e3), math.log(10e6)))
+        self.fault_ohm = _log_uniform(rng, 0.05, 10e3)
+        self.leak_ohm = math.inf if rng.random() < 0.5 else _log_uniform(rng, 10e3, 10e6)
+        self.touch_ohm = _log_uniform(rng, 0.01, 0.5)
+        self.track_ohm = _log_uniform(rng, 40.0, 4e3)
+        self.coil_ohm = rng.uniform(0.3, 2.0)
+        self.times_too_long = _log_uniform(rng, 3.0, 20.0)
         self.low_level = rng.uniform(0.5, 0.92)
         self.bad_share = rng.uniform(0.5, 0.9)
+        self.spins_on = rng.random() < 0.5
+        self.pick_up, self.drop_out = rng.uniform(0.68, 0.82), rng.uniform(0.3, 0.5)
+        self.tripped: set[Place] = set()
+        self._trip()
+
+    @property
+    def fault(self) -> Fault:
+        """The one fault, or the first of two."""
+        return self.faults[0]
 
     def read(self, measurement: Measurement) -> float:
         """What the meter shows, to a tenth."""
         rng = self.rng
         bad = rng.random() < self.bad_share
         drift = 1 + rng.uniform(-0.008, 0.008)
-        in_volts = isinstance(measurement.place, Between)
-        truth = self._solve(measurement, bad=bad) * drift
-        if in_volts:
+        truth = self._meter(measurement, bad=bad) * drift
+        if measurement.unit == "V":
             shown = truth * self.volt_gain + rng.uniform(-0.3, 0.3)
         else:
             shown = truth * self.amp_gain * (1 + rng.uniform(-0.02, 0.02)) + rng.uniform(-0.3, 0.3)
         return round(max(shown, 0.0), 1)
 
-    def _solve(self, measurement: Measurement, *, bad: bool) -> float:
-        circuit, kind = self.circuit, self.fault.kind
-        legs = circuit.legs
-        series = circuit_series(circuit)
-        index = {(leg, i): k for k, (leg, i) in enumerate((leg, i) for leg in legs for i in range(len(series)))}
-        matrix = np.zeros((len(index), len(index)), dtype=complex)
-        current = np.zeros(len(index), dtype=complex)
+    def _of_kind(self, *kinds: FaultKind) -> list[Fault]:
+        return [fault for fault in self.faults if fault.kind in kinds]
 
-        def connect(a: int | None, b: int | None, admittance: complex) -> None:
-            for one, other in ((a, b), (b, a)):
-                if one is not None:
-                    matrix[one, one] += admittance
-                    if other is not None:
-                        matrix[one, other] -= admittance
+    def _trip(self) -> None:
+        """With everything called for, open what carries too much, one device at a time, until nothing does."""
+        devices = [part for part in self.circuit.series if part.entry.overcurrent and part.rating_amps]
+        if not self._of_kind(FaultKind.SHORT, FaultKind.LOAD_GROUND, FaultKind.CROSSED, FaultKind.BRIDGED):
+            return
+        for _ in range(8):
+            net = self._network(frozenset(), bad=False, meter=None)
+            over = [
+                (abs(net.current(part.id, lane)) / (part.rating_amps or 1), part, lane)
+                for part in reversed(devices)
+                for lane in self.circuit.lanes_of(part)
+                if lane not in (GROUND, NEUTRAL)
+            ]
+            worst = max(over, key=lambda one: round(one[0], 3), default=None)
+            if worst is None or worst[0] < TRIP_MULTIPLE:
+                return
+            _, part, lane = worst
+            # A breaker opens all its poles, a fuse only itself.
+            self.tripped |= (
+                {(part.id, one) for one in self.circuit.lanes_of(part)} if part.switch else {(part.id, lane)}
+            )
 
-        emf = [120 * self.level * (1 + self.balance), -120 * self.level * (1 - self.balance)]
-        if kind is FaultKind.SAME_LEG:
-            emf[1] = emf[0]
-        if kind in (FaultKind.SUPPLY_DEAD, FaultKind.SUPPLY_LOW):
-            emf = [e * (0 if kind is FaultKind.SUPPLY_DEAD else self.low_level) for e in emf]
-        for k, leg in enumerate(legs):
-            for i, part in enumerate(series):
-                admittance = 1 / self._impedance(part, leg, measurement.open_switches, bad=bad)
-                node = index[leg, i]
-                connect(node, index[leg, i - 1] if i else None, admittance)
-                if not i:
-                    current[node] += admittance * emf[k]
-        i = -1
-        for part in circuit.parts:
-            if part.load is None:
-                i += 1
-                length = [p.conductor.length_m if p.conductor else 0.0 for p in (part, *series[i + 1 : i + 2])]
-                run_f = stray_capacitance_pf(sum(length) / 2) * 1e-12 if sum(length) else 0.0
-                connect(index["L1", i], index["L2", i], 1j * OMEGA * self.coupling * (5e-12 + run_f))
-                for leg in legs:
-                    connect(index[leg, i], None, 1j * OMEGA * self.to_ground * (8e-12 + run_f))
-                continue
-            impedance = part.load.impedance_ohm * (self.load_factor if part == circuit.load else self.idle_factor)
-            if kind is FaultKind.LOAD_OPEN and part.id == self.fault.part:
-                impedance += self._gap(3e-12)
-            connect(index["L1", i], index["L2", i], 1 / impedance)
+    def _meter(self, measurement: Measurement, *, bad: bool) -> float:
+        net = self._network(measurement.open_switches, bad=bad, meter=measurement)
         place = measurement.place
-        if not isinstance(place, Between):
-            volts = np.linalg.solve(matrix, current)
-            at = next(i for i, p in enumerate(series) if p.id == place.part)
-            impedance = self._impedance(series[at], place.leg, measurement.open_switches, bad=bad)
-            return float(abs((volts[index[place.leg, at - 1]] - volts[index[place.leg, at]]) / impedance))
-        ends = [self._node(point, series, index) for point in (place.a, place.b)]
-        connect(ends[0], ends[1], 1 / 10e6 if measurement.meter is MeterMode.HI_Z else 1 / 3e3)
-        volts = np.linalg.solve(matrix, current)
-        a, b = (0 if end is None else volts[end] for end in ends)
-        return float(abs(a - b))
+        if isinstance(place, Around):
+            return abs(sum(net.in_conductor(self.circuit.part(place.part), lane) for lane in place.lanes))
+        a, b = self._ends(measurement)
+        return abs(net.volts_at(a) - net.volts_at(b))
 
-    def _node(self, point: str, series: tuple[Part, ...], index: dict[tuple[str, int], int]) -> int | None:
-        if point == GROUND:
-            return None
-        leg, _, part_id = point.partition("@")
-        return index[leg, next(i for i, part in enumerate(series) if part.id == part_id)]
+    def _ends(self, measurement: Measurement) -> tuple[str, str]:
+        place = measurement.place
+        assert not isinstance(place, Around)
+        ends = [place.a, place.b]
+        for i, point in enumerate(ends):
+            if point == GROUND:
+                ends[i] = self.circuit.ground_at(self.circuit.split_point(ends[1 - i])[1])
+        return ends[0], ends[1]
 
-    def _gap(self, farad: float) -> complex:
-        return 1 / (1 / self.leak_ohm + 1e-11 + 1j * OMEGA * farad * self.coupling)
+    def _network(self, by_hand: frozenset[str], *, bad: bool, meter: Measurement | None) -> "_Net":
+        """Move the contacts that follow coils until they rest; chattering ones are caught at random."""
+        circuit = self.circuit
+        stuck = {
+            circuit.part(f.part or "").switch: f.kind for f in self._of_kind(FaultKind.NOT_CLOSED, FaultKind.WELDED)
+        }
+        by_hand |= {s for s, kind in stuck.items() if kind is FaultKind.NOT_CLOSED and s}
+        by_hand -= {s for s, kind in stuck.items() if kind is FaultKind.WELDED}
+        followers = [s for s in circuit.switches if s.coil and s.id not in stuck]
+        out = {s.id for s in followers}
+        net = _Net(self, by_hand | out, bad=bad, meter=meter, held=frozenset())
+        for step in range(12):
+            before = set(out)
+            for switch in followers:
+                share = self._coil_share(net, switch.coil or "")
+                if switch.id in out and share >= self.pick_up:
+                    out.discard(switch.id)
+                elif switch.id not in out and share < self.drop_out:
+                    out.add(switch.id)
+            if out == before:
+                break
+            net = _Net(self, by_hand | out, bad=bad, meter=meter, held=frozenset())
+            if step > 6 and self.rng.random() < 0.5:  # it never rests
+                break
+        held = frozenset(m.id for m in circuit.loads if self._stands_still(net, m))
+        return _Net(self, by_hand | out, bad=bad, meter=meter, held=held) if held else net
 
-    def _impedance(self, part: Part, leg: str, open_switches: frozenset[str], *, bad: bool) -> complex:
-        fault = self.fault
-        if part.kind == "source":
-            impedance = complex(0.025, 0.015) * self.source_factor
-        elif part.conductor:
-            impedance = complex(conductor_resistance_ohm(part.conductor))
+    def _coil_share(self, net: "_Net", coil: str) -> float:
+        part = self.circuit.part(coil)
+        a, b = self.circuit.terminals(part)
+        assert part.load is not None
+        return abs(net.volts_at(a) - net.volts_at(b)) / part.load.rated_volts
+
+    def _stands_still(self, net: "_Net", motor: Part) -> bool:
+        """Held by its fault; or a three-phase motor that lost a leg and did not go on turning."""
+        if any(f.part == motor.id for f in self._of_kind(FaultKind.STALLED)):
+            return True
+        if motor.entry.model is not ShuntModel.INDUCTION or self.spins_on or motor.load is None:
+            return False
+        amps = sorted(abs(net.current(motor.id, lane)) for lane in self.circuit.lanes_of(motor))
+        return amps[0] < 0.05 * motor.load.rated_amps < 0.5 * amps[1]
+
+
+def _log_uniform(rng: np.random.Generator, low: float, high: float) -> float:
+    return math.exp(rng.uniform(math.log(low), math.log(high)))
+
+
+class _Net:
+    """Nodal admittance of one moment, solved."""
+
+    def __init__(
+        self, world: World, open_switches: frozenset[str], *, bad: bool, meter: Measurement | None, held: frozenset[str]
+    ) -> None:
+        self.world, self.bad, self.held = world, bad, held
+        self.open_switches = frozenset(open_switches)
+        circuit = world.circuit
+        self.index: dict[str, int] = {}
+        for point in circuit.points():
+            if point != GROUND:
+                self.index[point] = len(self.index)
+        for part in circuit.parts:
+            self.index[f"star@{part.id}"] = len(self.index)
+        self.matrix = np.zeros((len(self.index) + 1,) * 2, dtype=complex)
+        self.injected = np.zeros(len(self.index) + 1, dtype=complex)
+        self.through: dict[Place, tuple[NDArray[np.complex128], complex]] = {}
+        for part in circuit.parts:
+            if part.entry.role is Role.SOURCE:
+                self._source(part)
+            elif part.entry.role is Role.SERIES:
+                self._series(part)
+            else:
+                self._shunt(part)
+            if part.has_points:
+                self._strays(part)
+        for fault in world.faults:
+            self._touch(fault)
+        if meter is not None and meter.unit == "V":
+            a, b = world._ends(meter)
+            self._connect(self.index[a], self.index[b], 1 / 10e6 if meter.meter is MeterMode.HI_Z else 1 / 3e3)
+        # Inner nodes that no part uses hang on nothing.
+        at = np.arange(len(self.index))
+        self.matrix[at, at] += 1e-14
+        self.volts = np.append(np.linalg.solve(self.matrix[:-1, :-1], self.injected[:-1]), 0)
+
+    def volts_at(self, point: str) -> complex:
+        return complex(self.volts[self.index[point]])
+
+    def current(self, part: str, lane: str) -> complex:
+        row, given = self.through[part, lane]
+        return complex(row @ self.volts + given)
+
+    def in_conductor(self, part: Part, lane: str) -> complex:
+        """Current down one conductor of a part, or one lead of a load."""
+        if part.has_points:
+            return self.current(part.id, lane)
+        lanes = self.world.circuit.lanes_of(part)
+        end = lanes.index(lane)
+        branches = inside(part, lanes, OMEGA).branches
+        out = sum((self.current(part.id, name) for name, a, _ in branches if a == end), 0j)
+        return out - sum((self.current(part.id, name) for name, _, b in branches if b == end), 0j)
+
+    def _connect(self, a: int, b: int, siemens: complex) -> None:
+        self.matrix[a, a] += siemens
+        self.matrix[b, b] += siemens
+        self.matrix[a, b] -= siemens
+        self.matrix[b, a] -= siemens
+
+    def _row(self, key: Place, a: int, b: int, siemens: complex, given: complex = 0j) -> None:
+        row = np.zeros(len(self.index) + 1, dtype=complex)
+        row[a] += siemens
+        row[b] -= siemens
+        self.through[key] = (row, given)
+
+    def _volts_of(self, part: Part, leg: str) -> complex:
+        """A leg's electromotive force, by what is wrong with the supply."""
+        world = self.world
+        own = world.circuit.supply_of(part)
+        if leg not in own.phasors:
+            return 0j
+        volts = own.phasors[leg]
+        main = part == world.circuit.series[0]
+        for fault in world.faults:
+            if (fault.part or world.circuit.series[0].id) != part.id and not (fault.part is None and main):
+                continue
+            match fault.kind:
+                case FaultKind.SAME_LEG if leg == "L2":
+                    volts = own.phasors["L1"]
+                case FaultKind.SUPPLY_DEAD:
+                    volts = 0j
+                case FaultKind.SUPPLY_LOW:
+                    volts *= world.low_level
+                case FaultKind.PRIMARY_LOST if leg != fault.leg:
+                    volts = -own.phasors[fault.leg or ""] / 2
+                case FaultKind.WRONG_SUPPLY:
+                    volts = supplies()[own.other or ""].phasors.get(leg, volts)
+                case FaultKind.HIGH_LEG if leg in (fault.leg, own.high_leg):
+                    volts = own.phasors[(own.high_leg if leg == fault.leg else fault.leg) or ""]
+                case _:
+                    pass
+        return volts * world.level[part.id] * (1 + world.balance.get((part.id, leg), 0))
+
+    def _faulted(self, part: Part, lane: str, farad: float = 4e-12) -> complex:
+        """What faults add in series."""
+        world, extra = self.world, 0j
+        for fault in world.faults:
+            if fault.part != part.id:
+                continue
+            if fault.leg == lane or (fault.leg is None and not part.has_points):
+                broken = fault.kind in (FaultKind.OPEN, FaultKind.LOAD_OPEN)
+                if broken or (fault.kind is FaultKind.INTERMITTENT and self.bad):
+                    extra += 1 / (1 / world.leak_ohm + 1e-11 + 1j * OMEGA * farad * world.coupling)
+                elif fault.kind is FaultKind.RESISTIVE:
+                    extra += world.fault_ohm
+            if fault.kind is FaultKind.UNDERSIZED and part.conductor is not None and lane != GROUND:
+                extra += conductor_resistance_ohm(part.conductor) * (world.times_too_long - 1)
+        if (part.id, lane) in world.tripped and lane != GROUND:
+            extra += self._clean_gap()
+        return extra
+
+    def _clean_gap(self) -> complex:
+        return 1 / complex(1e-11, OMEGA * 4e-12 * self.world.coupling)
+
+    def _source(self, part: Part) -> None:
+        circuit, world = self.world.circuit, self.world
+        earth, ground = len(self.index), self.index[f"{GROUND}@{part.id}"]
+        star = earth
+        if circuit.supply_of(part).grounding is Grounding.NONE:
+            star = self.index[f"star@{part.id}"]
+            self._connect(star, earth, 1j * OMEGA * 20e-9 * world.to_ground)
+        for lane in circuit.lanes_of(part):
+            if lane == GROUND:
+                continue
+            siemens = 1 / (complex(0.025, 0.015) * world.source_factor + self._faulted(part, lane))
+            node = self.index[f"{lane}@{part.id}"]
+            volts = self._volts_of(part, lane)
+            self._connect(star, node, siemens)
+            self.injected[node] += siemens * volts
+            self.injected[star] -= siemens * volts
+            self._row((part.id, lane), star, node, siemens, siemens * volts)
+        if NEUTRAL in circuit.lanes_of(part):
+            self._connect(self.index[f"{NEUTRAL}@{part.id}"], ground, 1e3)
+            self._connect(earth, ground, 1 / 25)
         else:
-            impedance = complex(self.joint_ohm[part.id, leg])
-        clean = 1 / complex(1e-11, OMEGA * 4e-12 * self.coupling)
-        if part.switch in open_switches:
-            impedance += clean
-        switched = next((p.switch for p in circuit_series(self.circuit) if p.id == fault.part), None)
-        if fault.kind is FaultKind.NOT_CLOSED and part.switch == switched and part.switch not in open_switches:
-            impedance += clean
-        if (fault.part, fault.leg) == (part.id, leg):
-            if fault.kind is FaultKind.OPEN or (fault.kind is FaultKind.INTERMITTENT and bad):
-                impedance += self._gap(4e-12)
-            elif fault.kind is FaultKind.RESISTIVE:
-                impedance += self.fault_ohm
-        return impedance
+            self._connect(earth, ground, 1e3)
 
+    def _series(self, part: Part) -> None:
+        circuit, world = self.world.circuit, self.world
+        for into, lane in circuit.pairs_of(part):
+            if part.conductor is not None:
+                ohm = complex(conductor_resistance_ohm(part.conductor))
+            elif part.capacitance_uf is not None:
+                ohm = -1j / (OMEGA * part.capacitance_uf * 1e-6)
+            else:
+                ohm = world.joint_ohm[part.id, lane] * complex((part.entry.resistance_mohm or 1) / 2)
+            if part.switch and lane != GROUND and (part.switch in self.open_switches) != part.normally_closed:
+                ohm += self._clean_gap()
+            siemens = 1 / (ohm + self._faulted(part, lane))
+            a, b = self.index[circuit.upstream_point(part, into) or ""], self.index[f"{lane}@{part.id}"]
+            self._connect(a, b, siemens)
+            self._row((part.id, lane), a, b, siemens)
 
-def circuit_series(circuit: Circuit) -> tuple[Part, ...]:
-    """The source and the parts that carry a leg's current."""
-    return tuple(part for part in circuit.parts if part.load is None)
+    def _shunt(self, part: Part) -> None:
+        circuit, world = self.world.circuit, self.world
+        lanes = circuit.lanes_of(part)
+        ends = [self.index[point] for point in circuit.terminals(part)]
+        ends += [self.index[f"{lane}@{part.id}"] for lane in part.makes]
+        model = self._model(part, lanes)
+        impedance = np.array(model.impedance_ohm) * (world.load_factor.get(part.id) or world.idle_factor)
+        impedance += np.diag([self._faulted(part, name, 3e-12) for name, _, _ in model.branches])
+        admittance = np.linalg.inv(impedance)
+        star = self.index[f"star@{part.id}"]
+        spans = np.zeros((len(model.branches), len(self.index) + 1))
+        for i, (_, a, b) in enumerate(model.branches):
+            spans[i, star if isinstance(a, str) else ends[a]] += 1
+            spans[i, star if isinstance(b, str) else ends[b]] -= 1
+        self.matrix += spans.T @ admittance @ spans
+        for i, (name, _, _) in enumerate(model.branches):
+            self.through[part.id, name] = (admittance[i] @ spans, 0j)
+        if part.winding is not None and part.winding.secondary_grounded:
+            self._connect(ends[3], self.index[circuit.ground_at(part)], 1e3)
+
+    def _model(self, part: Part, lanes: tuple[str, ...]) -> Inside:
+        if part.id in self.held:
+            return stalled(part, lanes)
+        wrong = any(f.kind is FaultKind.WRONG_TAP and f.part == part.id for f in self.world.faults)
+        if wrong and part.winding is not None:
+            tap = {"primary_volts": part.winding.other_tap_volts or part.winding.primary_volts}
+            part = part.model_copy(update={"winding": part.winding.model_copy(update=tap)})
+        return inside(part, lanes, OMEGA)
+
+    def _strays(self, part: Part) -> None:
+        circuit, world = self.world.circuit, self.world
+        lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
+        ground = self.index[circuit.ground_at(part)]
+        half_f = stray_capacitance_pf(part.conductor.length_m) * 0.5e-12 if part.conductor else 0.0
+        here = [self.index[f"{lane}@{part.id}"] for lane in lanes]
+        ahead = [self.index[circuit.upstream_point(part, lane) or ""] for lane in lanes] if half_f else []
+        for nodes, between_f, ground_f in ((here, 5e-12 + half_f, 8e-12 + half_f), (ahead, half_f, half_f)):
+            for a, b in pairwise(nodes):
+                self._connect(a, b, 1j * OMEGA * between_f * world.coupling)
+            for a in nodes:
+                self._connect(a, ground, 1j * OMEGA * ground_f * world.to_ground)
+
+    def _touch(self, fault: Fault) -> None:
+        """What a fault joins that should be apart."""
+        circuit, world = self.world.circuit, self.world
+        if fault.part is None:
+            return
+        part = circuit.part(fault.part)
+        a, _, b = (fault.leg or "").partition("-")
+        match fault.kind:
+            case FaultKind.SHORT | FaultKind.LEAK:
+                end = circuit.ground_at(part) if b == GROUND else f"{b}@{part.id}"
+                ohm = world.touch_ohm if fault.kind is FaultKind.SHORT else world.track_ohm
+                self._connect(self.index[f"{a}@{part.id}"], self.index[end], 1 / ohm)
+            case FaultKind.LOAD_GROUND:
+                ends = (circuit.terminals(part)[0], circuit.ground_at(part))
+                self._connect(self.index[ends[0]], self.index[ends[1]], 1 / world.touch_ohm)
+            case FaultKind.COIL_SHORT:
+                coil = circuit.terminals(part)
+                self._connect(self.index[coil[0]], self.index[coil[1]], 1 / world.coil_ohm)
+            case FaultKind.CROSSED:
+                line = circuit.terminals(part)[circuit.primary_lanes(part).index(a)]
+                self._connect(self.index[line], self.index[f"{part.makes[0]}@{part.id}"], 1 / world.touch_ohm)
+            case FaultKind.BRIDGED:
+                roots = (circuit.series[0], part)
+                runs = [self._last_run(root) for root in roots]
+                self._connect(self.index[runs[0]], self.index[runs[1]], 1 / world.touch_ohm)
+            case _:
+                pass
+
+    def _last_run(self, source: Part) -> str:
+        """The first leg of a supply where its last wires end."""
+        circuit = self.world.circuit
+        lane = next(iter(circuit.supply_of(source).legs))
+        runs = [p for p in circuit.series if p.conductor and circuit.root(p) is source and lane in circuit.lanes_of(p)]
+        return f"{lane}@{(runs or [source])[-1].id}"

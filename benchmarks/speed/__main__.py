@@ -27,7 +27,7 @@ from zesty_copper.core.diagnosis import candidates, predict, study
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model import Job, Scope
 from zesty_copper.core.faults.catalogue import faults_of
-from zesty_copper.core.network.solve import branch_impedance, system_matrix
+from zesty_copper.core.network.solve import solve
 from zesty_copper.launch.cluster import Cluster, cluster_folder
 
 from benchmarks.diagnosis.world import World  # isort: skip
@@ -40,7 +40,7 @@ CASES = 20
 
 def forget() -> None:
     """Empty every cache: the next diagnosis is of a circuit never seen."""
-    for cached in (study.study_of, study._solved, study.state_of_faults, predict.predict, candidates.candidate_table):
+    for cached in (study.study_of, study._base, study.state_of, predict.predict, candidates.candidate_table):
         cached.cache_clear()
 
 
@@ -191,17 +191,16 @@ def low_rank(circuit: Circuit) -> None:
     state = frozenset({"contactor"})
 
     def edited() -> None:
-        study._solved.cache_clear()
-        study.state_of_faults.cache_clear()
-        study.state_of_faults(known, state)
+        study._base.cache_clear()
+        study.state_of.cache_clear()
+        for block in study.state_of(known, state).blocks:
+            assert block.edited.amount is not None
 
     def afresh() -> None:
-        for fault in range(len(known.edits.branches)):
-            impedance = branch_impedance(known.netlist, known.nuisance.conditions, state)
-            impedance[:, known.edits.branches[fault, 0]] += known.edits.extra_ohm[fault, :, 0]
-            np.linalg.inv(system_matrix(known.netlist, known.nuisance.conditions, impedance))
+        for _ in known.edits.rows:
+            solve(known.netlist, known.nuisance.conditions, state)
 
-    networks = known.edits.extra_ohm.shape[0] * known.edits.extra_ohm.shape[1]
+    networks = len(known.edits.rows) * known.samples
     row(f"{networks} faulted networks: edited", [seconds(edited) for _ in range(5)])
     row(f"{networks} faulted networks: inverted afresh", [seconds(afresh) for _ in range(3)])
     with tempfile.TemporaryDirectory() as folder:

@@ -4,12 +4,12 @@ import math
 
 import pytest
 from pydantic import ValidationError
-from tests.core.told import CONDENSER, PULLED, amps, volts
+from tests.core.told import CONDENSER, PULLED, amps, answer, spot, top, volts
 
-from zesty_copper.core.circuit.catalogue import catalogue
+from zesty_copper.core.circuit.catalogue import catalogue, further_kinds
 from zesty_copper.core.circuit.conductor import Conductor, Metal, conductor_resistance_ohm
 from zesty_copper.core.circuit.measurement import Reading, check_reading, doubts_about
-from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.model import Circuit, Part, Zone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.strip import strip_of
 from zesty_copper.core.circuit.words import measurement_words
@@ -32,11 +32,12 @@ def test_conductor_resistance_follows_the_gauge(size: int, metal: Metal, ohm_per
 @pytest.mark.parametrize(
     ("change", "field", "part_of_message"),
     [
-        ({"measurement": {"place": {"kind": "between", "a": "L3@whip", "b": "G"}}}, "measurement.place.a", "no leg"),
+        ({"measurement": {"place": {"kind": "between", "a": "L3@whip", "b": "G"}}},
+         "measurement.place.a", "no conductor"),
         ({"measurement": {"place": {"kind": "between", "a": "L1@roof", "b": "G"}}}, "measurement.place.a", "no point"),
         ({"measurement": {"place": {"kind": "between", "a": "G", "b": "G"}}}, "measurement.place.b", "one point"),
         ({"measurement": {"place": {"kind": "around", "leg": "L9", "part": "whip"}}, "unit": "A"},
-         "measurement.place.leg", "no leg"),
+         "measurement.place.leg", "no conductor"),
         ({"measurement": {"place": {"kind": "around", "leg": "L1", "part": "fuse"}}, "unit": "A"},
          "measurement.place.part", "around a wire"),
         ({"measurement": {"place": {"kind": "between", "a": "L1@whip", "b": "G"}, "open_switches": ["moon"]}},
@@ -74,25 +75,70 @@ def test_strange_but_possible_is_asked_about() -> None:
 
 def test_a_circuit_that_cannot_be_is_refused() -> None:
     told = CONDENSER.model_dump(mode="json")
+    parts = told["parts"]
+    stray = {**parts[-1], "id": "stray", "lanes": ["L1", "L3"]}
+    ahead = {**parts[-1], "id": "ahead", "after": "nowhere"}
     for broken, message in (
-        ({**told, "parts": told["parts"][1:]}, "begin with its one source"),
-        ({**told, "parts": told["parts"][:-1]}, "end with its load"),
-        ({**told, "parts": [*told["parts"], told["parts"][-1]]}, "share one id"),
+        ({**told, "parts": parts[1:]}, "begin with a source"),
+        ({**told, "parts": [part for part in parts if part["load"] is None]}, "at least one load"),
+        ({**told, "parts": [*parts, parts[-1]]}, "share one id"),
+        ({**told, "parts": [*parts, stray]}, "which does not reach it"),
+        ({**told, "parts": [*parts, ahead]}, "must stand before it"),
+        ({**told, "system": "moonlight"}, "No supply system"),
         ({**told, "switches": []}, "does not list"),
         ({**told, "switches": [*told["switches"], {**told["switches"][0], "id": "extra"}]}, "No part is opened"),
+        ({**told, "switches": [{**s, "coil": "gone"} for s in told["switches"]]}, "names the coil"),
     ):
         with pytest.raises(ValidationError, match=message):
             Circuit.model_validate(broken)
 
 
-def test_every_part_becomes_a_row_and_every_series_part_a_point_on_each_leg() -> None:
-    for circuit in ready_made().values():
-        strip = strip_of(circuit)
-        assert [row.part for row in strip.rows] == [part.id for part in circuit.parts]
-        points = {point for row in strip.rows for point in row.points.values()}
-        assert points | {"G"} == set(circuit.points())
-    pulled = [row.part for row in strip_of(CONDENSER).rows if row.carrier_of]
+@pytest.mark.parametrize("key", ready_made())
+def test_every_part_becomes_a_row_and_every_point_a_dot(key: str) -> None:
+    circuit = ready_made()[key]
+    strip = strip_of(circuit)
+    rows = [row for section in strip.sections for row in section.rows]
+    assert {row.part for row in rows} == {part.id for part in circuit.parts}
+    dots = [point for row in rows for point in row.points.values()]
+    assert sorted(dots) == sorted(set(circuit.points()) - {"G"})
+    known = set(dots)
+    for row in rows:
+        assert set(row.comes_from.values()) <= known, "every lane comes from a dot on the strip"
+        is_root = any(row.part == section.root for section in strip.sections)
+        assert row.comes_from or is_root
+    pulled = [row.part for section in strip_of(CONDENSER).sections for row in section.rows if row.carrier_of]
     assert pulled == ["stab_in", "clip_line", "fuse", "clip_load"]
+
+
+def test_a_new_kind_of_part_is_one_catalogue_entry() -> None:
+    """Points, network, faults, strip and words of a kind that was never heard of follow from its entry."""
+    entry = """
+    [time_delay]
+    role = "series"
+    label = "Time delay"
+    point = "delay, load side"
+    resistance_mohm = 40.0
+    weight = 3.0
+    way = "contact"
+    say_open = "is open through the {name}"
+    say_resistive = "is poor through the {name}"
+    say_intermittent = "comes and goes through the {name}"
+    """
+    with further_kinds(entry):
+        delay = Part(id="delay", kind="time_delay", name="time delay", zone=Zone.UNIT, lanes=("L1",), after="contactor")
+        compressor = CONDENSER.parts[-1].model_copy(update={"after": "delay"})
+        circuit = CONDENSER.model_copy(update={"parts": (*CONDENSER.parts[:-1], delay, compressor)})
+        assert "L1@delay" in set(circuit.points())
+        row = next(row for row in strip_of(circuit).sections[0].rows if row.part == "delay")
+        assert row.points == {"L1": "L1@delay"}
+        assert row.comes_from == {"L1": "L1@contactor"}
+        across = volts("L1@contactor", "L1@delay", 238.0)
+        assert measurement_words(circuit, across.measurement) == "across L1’s time delay · all closed, load called"
+        found = answer(*spot("whip", 241.0, 120.6, 120.4), across, circuit=circuit)
+        assert top(found).key == "open:delay:L1"
+        assert top(found).words == "L1 is open through the time delay"
+    with pytest.raises(BadInput, match="No part of kind"):
+        Part(id="delay", kind="time_delay", name="time delay", zone=Zone.UNIT).entry  # noqa: B018 - the look-up is what fails
 
 
 def test_measurements_are_said_the_way_they_are_taken() -> None:

@@ -8,8 +8,9 @@ from benchmarks.diagnosis.score import run_case
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import norm
-from tests.core.told import CONDENSER, PULLED, amps, answer, chance, spot, top, volts
+from tests.core.told import CONDENSER, amps, answer, chance, spot, top, volts
 
+from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.measurement import Around, Between, Reading
 from zesty_copper.core.circuit.model import Zone
 from zesty_copper.core.circuit.ready_made import ready_made
@@ -17,12 +18,14 @@ from zesty_copper.core.diagnosis.candidates import candidate_table, reachable_st
 from zesty_copper.core.diagnosis.evidence import weigh
 from zesty_copper.core.diagnosis.model import Stance
 from zesty_copper.core.diagnosis.next_test import best_card, information_bits, particles_of, readings_of
-from zesty_copper.core.diagnosis.noise import noise_variance
+from zesty_copper.core.diagnosis.noise import OUTLIER_SHARE, noise_variance
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
 from zesty_copper.core.diagnosis.predict import predict
-from zesty_copper.core.diagnosis.study import state_of_faults, study_of
-from zesty_copper.core.faults.catalogue import FaultKind, faults_of
-from zesty_copper.core.network.solve import branch_impedance, system_matrix
+from zesty_copper.core.diagnosis.study import state_of, study_of
+from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.network.lowrank import GROUPS
+from zesty_copper.core.network.solve import system_matrix
 
 MIXED = [
     volts("L1@whip", "L2@whip", 243.1, "contactor"),
@@ -46,23 +49,30 @@ def test_repeating_a_reading_does_not_buy_what_a_new_reading_would() -> None:
     assert chance(answer(*once, *repeated), "supply_low") == pytest.approx(level, abs=0.1)
 
 
-@pytest.mark.parametrize("open_switches", [frozenset(), frozenset({"contactor"}), frozenset(PULLED)])
-def test_every_fault_by_low_rank_equals_a_fresh_solve(open_switches: frozenset[str]) -> None:
-    """All faults in all samples: node voltages and currents, opens included, against numpy.linalg.solve."""
-    study = study_of(CONDENSER)
-    state = state_of_faults(study, open_switches)
-    netlist, edits, conditions = study.netlist, study.edits, study.nuisance.conditions
-    n = len(netlist.nodes)
-    alone = len(state.opened)
-    for row in range(len(state.unknowns)):
-        opened = open_switches | ({study.opens[row]} if row < alone else set())
-        impedance = branch_impedance(netlist, conditions, opened)
-        impedance[:, edits.branches[row, 0]] += edits.extra_ohm[row, :, 0]
-        source = np.zeros((len(impedance), netlist.size), dtype=complex)
-        source[:, n:] = -(edits.sources[row] @ netlist.emf_volts)
-        fresh = np.linalg.solve(system_matrix(netlist, conditions, impedance), source[..., None])[..., 0]
-        np.testing.assert_allclose(state.unknowns[row, :, :n], fresh[:, :n], rtol=1e-3, atol=1e-6)
-        np.testing.assert_allclose(state.unknowns[row, :, n:-1], fresh[:, n:], rtol=1e-3, atol=1e-9)
+@pytest.mark.parametrize("key", ["condenser_fused", "heat_pump", "rooftop_208", "condenser_ungrounded"])
+def test_every_fault_by_low_rank_equals_a_fresh_solve(key: str) -> None:
+    """All faults in all samples, in every state: node voltages and currents against numpy.linalg.solve."""
+    study = study_of(ready_made()[key])
+    for open_switches in reachable_states(study.circuit):
+        for block in state_of(study, open_switches).blocks:
+            base, solved = block.edited.base, block.edited.base.solved
+            netlist = solved.netlist
+            n = len(netlist.nodes)
+            healthy = system_matrix(netlist, solved.conditions, solved.impedance_ohm)
+            for r, row in enumerate(block.rows):
+                edited = healthy.copy()
+                fault = study.edits.rows[row]
+                for k, d in enumerate(fault.directions):
+                    q = np.zeros(netlist.size + 1)
+                    q[[study.directions.plus[d], study.directions.minus[d]]] = 1, -1
+                    edited += fault.delta[:, k, None, None] * np.outer(q, q)
+                source = np.zeros((study.samples, netlist.size), dtype=complex)
+                source[:, n:] = -(base.drives[fault.drive] @ netlist.emf_volts)
+                fresh = np.linalg.solve(edited[:, :-1, :-1], source[..., None])[..., 0]
+                ours = np.stack([block.edited.taken(u)[r] for u in range(netlist.size)], axis=1)
+                here = block.here[r]
+                np.testing.assert_allclose(ours[here, :n], fresh[here, :n], rtol=1e-3, atol=1e-4)
+                np.testing.assert_allclose(ours[here, n:], fresh[here, n:], rtol=1e-3, atol=1e-8)
 
 
 @settings(max_examples=12, deadline=None)
@@ -72,15 +82,14 @@ def test_sensitivities_equal_finite_differences(a: str, b: str, rest: bool) -> N
     study = study_of(CONDENSER)
     measurement = volts(a, b, 0, *(["contactor"] if rest else [])).measurement
     before = predict(study, measurement)
-    bigger = CONDENSER.load.load
-    assert bigger is not None
     step = 1e-4
-    changed = bigger.model_copy(update={"rated_amps": bigger.rated_amps / (1 + step)})
-    circuit = CONDENSER.model_copy(
-        update={"parts": (*CONDENSER.parts[:-1], CONDENSER.load.model_copy(update={"load": changed}))}
-    )
+    last = CONDENSER.parts[-1]
+    assert last.load is not None
+    changed = last.load.model_copy(update={"rated_amps": last.load.rated_amps / (1 + step)})
+    circuit = CONDENSER.model_copy(update={"parts": (*CONDENSER.parts[:-1], last.model_copy(update={"load": changed}))})
     after = predict(study_of(circuit), measurement)
-    slope = before.slope[..., Dimension.LOAD] / DIMENSIONS[Dimension.LOAD]
+    at = Dimension.GROUPS.start + GROUPS.index("load")
+    slope = before.slope[..., at] / DIMENSIONS[at]
     np.testing.assert_allclose((after.value - before.value) / step, slope, rtol=5e-3, atol=0.02)
 
 
@@ -89,7 +98,7 @@ def test_the_posterior_equals_brute_force_on_one_reading() -> None:
     reading = volts("L1@whip", "L2@whip", 222.6)
     study = study_of(CONDENSER)
     prediction = predict(study, reading.measurement)
-    share, span = 0.004, 1 / (1.2 * 240)
+    share, span = OUTLIER_SHARE, 1 / (1.2 * 240)
     variance = noise_variance(prediction.value, prediction.wander, "V", 0.1) + (prediction.slope**2).sum(-1)
     fit = (1 - share) * norm.pdf(reading.value, prediction.value, np.sqrt(variance)) + share * span
     steady = {
@@ -109,12 +118,12 @@ def test_the_posterior_equals_brute_force_on_one_reading() -> None:
 def test_no_test_goes_where_the_scope_or_the_switches_do_not_let_it(key: str, panel: bool) -> None:
     circuit = ready_made()[key]
     study = study_of(circuit)
-    hand_switches = [switch.id for switch in circuit.switches]
     for state in reachable_states(circuit):
-        closed_below = [s for s in hand_switches if s not in state]
-        assert closed_below == hand_switches[: len(closed_below)], (
-            "nothing is opened while something below it is closed"
-        )
+        for opened in (p for p in circuit.series if p.switch in state):
+            below = {p.switch for p in circuit.series if p is not opened and opened in circuit.path(p)}
+            hand_below = {s.id for s in circuit.by_hand} & below
+            # A transformer's controls may still call while the line side is opened from the load up.
+            assert hand_below <= state, "nothing is opened while something below it is closed"
         for measurement in candidate_table(study, state, panel=panel).measurements:
             place = measurement.place
             ends = [place.a, place.b] if isinstance(place, Between) else []
@@ -130,9 +139,9 @@ def test_what_the_screening_of_tests_loses_is_small() -> None:
     study = study_of(CONDENSER)
     for readings, panel in itertools.product(situations, (False, True)):
         particles = particles_of(study, weigh(study, readings))
-        last = readings[-1].measurement if readings else None
-        chosen = best_card(study, particles, last, panel=panel)
-        best = best_card(study, particles, last, panel=panel, exhaustive=True)
+        taken = [reading.measurement for reading in readings]
+        chosen = best_card(study, particles, taken, panel=panel)
+        best = best_card(study, particles, taken, panel=panel, exhaustive=True)
         assert chosen is not None
         assert best is not None
         assert chosen.bits / chosen.minutes >= 0.9 * best.bits / best.minutes
@@ -153,7 +162,7 @@ def test_expected_information_equals_numerical_integration() -> None:
         with np.errstate(divide="ignore", invalid="ignore"):
             integrand = np.where(joint > 0, joint * np.log2(joint / total / prior), 0).sum(1)
         exact = integrand.sum() * (scale[1] - scale[0])
-        assert information_bits(mean, deviation, particles) == pytest.approx(exact, abs=0.12)
+        assert information_bits(mean, deviation, particles) == pytest.approx(exact, abs=0.05)
 
 
 def test_for_and_against_speak_in_the_right_direction() -> None:
@@ -163,7 +172,7 @@ def test_for_and_against_speak_in_the_right_direction() -> None:
     telling = {item.reading: item for item in chief.evidence}
     across = telling[MIXED[-1].id]
     assert across.stance is Stance.FOR
-    assert across.expected.low < 19.6 < across.expected.high
+    assert across.expected.low <= 19.6 <= across.expected.high
     rival = next(s for s in found.suspects if s.key == "resistive:clip_line:L2")
     assert next(item for item in rival.evidence if item.reading == MIXED[-1].id).stance is Stance.AGAINST
 
@@ -173,9 +182,12 @@ def test_priors_are_a_distribution_and_every_part_can_fail_in_every_way_on_every
         faults = faults_of(circuit)
         assert sum(fault.prior for fault in faults) == pytest.approx(1)
         places = {(f.part, f.leg, f.kind) for f in faults}
-        for part, leg in itertools.product(circuit.series, circuit.legs):
-            for kind in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT):
-                assert (part.id, leg, kind) in places
+        for part in circuit.series:
+            if part.entry.role is Role.TRANSFORMER:
+                continue
+            for leg in circuit.lanes_of(part):
+                for kind in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT):
+                    assert (part.id, leg, kind) in places or (leg == "G" and part.entry.role is Role.SOURCE)
 
 
 def test_a_share_of_the_benchmark_keeps_its_floor() -> None:

@@ -1,10 +1,13 @@
 """ngspice as an independent solver: a netlist is written from the circuit, run, and its phasors read back.
 
-The writer below knows the circuit's parts and nothing of the product's own network.
+The writer below knows the circuit's parts and nothing of the product's own network; motors and transformers are taken
+as the linear models that the product states for them, since those are what is compared.
 """
 
 import re
 import subprocess
+from collections.abc import Callable, Mapping
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -12,121 +15,213 @@ import numpy as np
 from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.measurement import Between, Measurement, MeterMode
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.systems import Grounding
+from zesty_copper.core.network.machines import inside
 
 OMEGA = 2 * np.pi * 60
 LEAK_OHM = 1e11
+EARTH = "0"
+
+Place = tuple[str, str]
+"""Part, and conductor or winding."""
 
 
-def spice_phasors(
+class _Deck:
+    """Lines of a SPICE deck, with the sources that sense each part's current."""
+
+    def __init__(self, circuit: Circuit) -> None:
+        self.circuit = circuit
+        self.lines = ["* written by the tests from the circuit"]
+        self.names: dict[str, str] = {}
+        self.sensed: dict[Place, str] = {}
+        self._count = 0
+
+    def fresh(self, letter: str) -> str:
+        self._count += 1
+        return f"{letter}{self._count}"
+
+    def node(self, point: str) -> str:
+        return self.names.setdefault(point, f"p{len(self.names)}")
+
+    def add(self, letter: str, *words: object) -> str:
+        name = self.fresh(letter)
+        self.lines.append(" ".join([name, *map(str, words)]))
+        return name
+
+    def impedance(self, a: str, b: str, ohm: complex) -> None:
+        """Resistance and, by its sign, inductance or capacitance in series."""
+        middle = self.fresh("m")
+        self.add("r", a, middle, f"{ohm.real:.12e}")
+        if ohm.imag >= 0:
+            self.add("l", middle, b, f"{ohm.imag / OMEGA:.12e}")
+        else:
+            self.add("c", middle, b, f"{-1 / (OMEGA * ohm.imag):.12e}")
+
+    def gap(self, a: str, b: str, leak_ohm: float, farad: float) -> None:
+        self.add("r", a, b, f"{leak_ohm:.9e}")
+        self.add("c", a, b, f"{farad:.12e}")
+
+    def sense(self, key: Place, a: str) -> str:
+        after = self.fresh("m")
+        self.sensed[key] = self.add("v", a, after, "dc 0 ac 0")
+        return after
+
+
+def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
     circuit: Circuit,
     folder: Path,
     *,
     open_switches: frozenset[str] = frozenset(),
-    extra_ohm: dict[tuple[str, str], float] | None = None,
-    gaps: dict[tuple[str, str], float] | None = None,
-    emf: tuple[complex, complex] = (120 + 0j, -120 + 0j),
+    extra_ohm: Mapping[Place, float] | None = None,
+    gaps: Mapping[Place, float] | None = None,
+    joined: Mapping[tuple[str, str], float] | None = None,
+    emf: Mapping[Place, complex] | None = None,
     meter: Measurement | None = None,
 ) -> dict[str, complex]:
     """Phasors by name: `v:L1@whip` for node voltages [V], `i:whip:L1` (or `i:compressor:`) for part currents [A].
 
     Parameters
     ----------
+    open_switches
+        Every switch that is open, those that follow a coil among them.
     extra_ohm
-        Resistance in series with a part on a leg (leg empty: a shunt).
+        Resistance in series with a part on a conductor, or with a winding.
     gaps
-        A gap in series with a part on a leg: its leakage [ohm], beside the part's gap capacitance.
+        A gap in series with a part on a conductor: its leakage [ohm], beside the part's gap capacitance.
+    joined
+        Resistance between two points [ohm].
+    emf
+        Electromotive forces that are not the system's own [V].
     meter
         A voltmeter across two points.
     """
-    lines = ["* written by the tests from the circuit"]
-    names: dict[str, str] = {GROUND: "0"}
-    sensed: dict[str, str] = {}
-    fresh = iter(range(1, 100_000))
+    deck = _Deck(circuit)
 
-    def node(point: str) -> str:
-        return names.setdefault(point, f"p{len(names)}")
-
-    def chain(key: tuple[str, str], a: str, b: str, elements: list[tuple[str, float]]) -> None:
-        """Elements in series from a to b, with a source of no voltage that senses the current."""
-        here = a
-        sense = f"v{next(fresh)}"
-        sensed[f"i:{key[0]}:{key[1]}"] = sense
-        after = f"m{next(fresh)}"
-        lines.append(f"{sense} {here} {after} dc 0 ac 0")
-        here = after
-        for position, (kind, value) in enumerate(elements):
-            there = b if position == len(elements) - 1 else f"m{next(fresh)}"
-            if kind == "gap":  # value: leakage; the capacitance is that of the key's part
-                lines.append(f"r{next(fresh)} {here} {there} {value:.9e}")
-                lines.append(f"c{next(fresh)} {here} {there} {circuit.part(key[0]).entry.gap_pf * 1e-12:.9e}")
-            else:
-                lines.append(f"{kind}{next(fresh)} {here} {there} {value:.9e}")
+    def in_series(part: Part, lane: str, a: str, b: str, ohm: complex) -> None:
+        """One conductor of a part: what senses its current, its impedance, and what is wrong with it."""
+        key = (part.id, lane)
+        here = deck.sense(key, a)
+        farad = part.entry.gap_pf * 1e-12
+        opened = part.switch is not None and lane != GROUND
+        if opened and (part.switch in open_switches) != part.normally_closed:
+            there = deck.fresh("m")
+            deck.gap(here, there, LEAK_OHM, farad)
             here = there
+        if leak := (gaps or {}).get(key):
+            there = deck.fresh("m")
+            deck.gap(here, there, leak, farad)
+            here = there
+        deck.impedance(here, b, ohm + (extra_ohm or {}).get(key, 0))
 
-    def faults_of(part: Part, leg: str) -> list[tuple[str, float]]:
-        found: list[tuple[str, float]] = []
-        if part.switch in open_switches:
-            found.append(("gap", LEAK_OHM))
-        if ohm := (extra_ohm or {}).get((part.id, leg)):
-            found.append(("r", ohm))
-        if leak := (gaps or {}).get((part.id, leg)):
-            found.append(("gap", leak))
-        return found
+    def ahead(part: Part, lane: str) -> str:
+        """Walk up the tree to where a conductor comes from."""
+        one = part
+        while True:
+            one = circuit.feed(one)
+            if lane in circuit.lanes_of(one):
+                return deck.node(f"{lane}@{one.id}")
 
-    series = [part for part in circuit.parts if part.entry.role is not Role.SHUNT]
-    for leg, volts in zip(circuit.legs, emf, strict=True):
-        source = f"e{leg}"
-        lines.append(f"v{leg} {source} 0 dc 0 ac {abs(volts):.9e} {np.degrees(np.angle(volts)):.6f}")
-        before = source
-        for part in series:
-            if part.conductor is not None:
-                elements = [("r", conductor_resistance_ohm(part.conductor))]
-            else:
-                assert part.entry.resistance_mohm is not None
-                elements = [("r", part.entry.resistance_mohm * 1e-3)]
-            if part.entry.role is Role.SOURCE:
-                elements.append(("l", 0.015 / OMEGA))
-            point = node(f"{leg}@{part.id}")
-            chain((part.id, leg), before, point, elements + faults_of(part, leg))
-            before = point
-    for i, part in enumerate(series):
-        neighbours = [p for p in (part, *series[i + 1 : i + 2]) if p.conductor is not None]
-        run_pf = sum(stray_capacitance_pf(p.conductor.length_m) for p in neighbours if p.conductor) / 2
-        ends = [node(f"{leg}@{part.id}") for leg in circuit.legs]
-        lines.append(f"c{next(fresh)} {ends[0]} {ends[1]} {(5 + run_pf) * 1e-12:.9e}")
-        lines += [f"c{next(fresh)} {end} 0 {(8 + run_pf) * 1e-12:.9e}" for end in ends]
-    last = series[0]
+    def ground_of(part: Part) -> str:
+        one = part
+        while not (one.has_points and GROUND in circuit.lanes_of(one)):
+            one = circuit.feed(one)
+        return deck.node(f"{GROUND}@{one.id}")
+
     for part in circuit.parts:
-        if part.load is None:
-            last = part
-            continue
-        impedance = part.load.rated_volts / part.load.rated_amps
-        elements = [("r", impedance * part.load.power_factor)]
-        if part.load.power_factor < 1:
-            elements.append(("l", impedance * (1 - part.load.power_factor**2) ** 0.5 / OMEGA))
-        ends = [node(f"{leg}@{last.id}") for leg in circuit.legs]
-        chain((part.id, ""), ends[0], ends[1], elements + faults_of(part, ""))
+        lanes = circuit.lanes_of(part)
+        if part.entry.role is Role.SOURCE:
+            supply, star = circuit.supply_of(part), EARTH
+            ground = deck.node(f"{GROUND}@{part.id}")
+            if supply.grounding is Grounding.NONE:
+                star = deck.node(f"star@{part.id}")
+                deck.add("c", star, EARTH, 20e-9)
+            for lane in lanes:
+                if lane == GROUND:
+                    continue
+                volts = (emf or {}).get((part.id, lane), supply.phasors.get(lane, 0j))
+                behind = deck.fresh("m")
+                deck.add("v", behind, star, f"dc 0 ac {abs(volts):.12e} {np.degrees(np.angle(volts)):.9f}")
+                in_series(part, lane, behind, deck.node(f"{lane}@{part.id}"), 0.025 + 0.015j)
+            neutral = NEUTRAL in lanes
+            in_series(part, "bond", deck.node(f"N@{part.id}") if neutral else EARTH, ground, 1e-3)
+            if neutral:
+                in_series(part, "electrode", EARTH, ground, 25.0)
+        elif part.entry.role is Role.SERIES:
+            came = part.lanes if part.makes and part.lanes else lanes
+            for into, lane in zip(came, lanes, strict=True):
+                ohm: complex = (part.entry.resistance_mohm or 0) * 1e-3
+                if part.conductor is not None:
+                    ohm = conductor_resistance_ohm(part.conductor)
+                if part.capacitance_uf is not None:
+                    ohm = -1j / (OMEGA * part.capacitance_uf * 1e-6)
+                in_series(part, lane, ahead(part, into), deck.node(f"{lane}@{part.id}"), ohm)
+        else:
+            transformer = part.entry.role is Role.TRANSFORMER
+            primary = circuit.primary_lanes(part) if transformer else lanes
+            ends = [ahead(part, lane) for lane in primary]
+            ends += [deck.node(f"{lane}@{part.id}") for lane in part.makes]
+            model = inside(part, lanes, OMEGA)
+            for i, (name, a, b) in enumerate(model.branches):
+                leaves, enters = (deck.node(f"star@{part.id}") if isinstance(end, str) else ends[end] for end in (a, b))
+                driven = deck.fresh("m")
+                in_series(part, name, leaves, driven, model.impedance_ohm[i][i])
+                for j, (other, _, _) in enumerate(model.branches):
+                    if i != j and model.impedance_ohm[i][j]:
+                        driven = _couple(deck, driven, (part.id, other), model.impedance_ohm[i][j])
+                deck.add("v", driven, enters, "dc 0 ac 0")
+            if part.entry.model == "induction":
+                deck.add("c", deck.node(f"star@{part.id}"), ground_of(part), 1e-11)
+            if transformer and part.winding and part.winding.secondary_grounded:
+                in_series(part, "bond", deck.node(f"{part.makes[1]}@{part.id}"), ground_of(part), 1e-3)
+        if part.has_points:
+            _strays(deck, part, [lane for lane in lanes if lane != GROUND], ground_of(part), ahead)
+    for (a, b), ohm in (joined or {}).items():
+        deck.add("r", deck.node(a), deck.node(b), ohm)
     if meter is not None and isinstance(meter.place, Between):
-        ohm = 10e6 if meter.meter is MeterMode.HI_Z else 3e3
-        lines.append(f"r{next(fresh)} {node(meter.place.a)} {node(meter.place.b)} {ohm}")
-    wanted = {f"v:{point}": f"v({name})" for point, name in names.items() if name != "0"}
-    wanted |= {key: f"i({sense})" for key, sense in sensed.items()}
+        ends = [meter.place.a, meter.place.b]
+        ends = [
+            circuit.ground_at(circuit.split_point(ends[1 - i])[1]) if p == GROUND else p for i, p in enumerate(ends)
+        ]
+        deck.add("r", *map(deck.node, ends), 10e6 if meter.meter is MeterMode.HI_Z else 3e3)
+    return _run(deck, folder)
+
+
+def _couple(deck: _Deck, here: str, other: Place, ohm: complex) -> str:
+    """A voltage in series, by another winding's current through an impedance: mirrored into it beside the circuit."""
+    beside, after = deck.fresh("m"), deck.fresh("m")
+    deck.lines.append(f"{deck.fresh('f')} {EARTH} {beside} @{other[0]}:{other[1]} 1")
+    deck.impedance(beside, EARTH, ohm)
+    deck.add("e", here, after, beside, EARTH, 1)
+    return after
+
+
+def _strays(deck: _Deck, part: Part, lanes: list[str], ground: str, ahead: Callable[[Part, str], str]) -> None:
+    rows = [deck.node(f"{lane}@{part.id}") for lane in lanes]
+    half = stray_capacitance_pf(part.conductor.length_m) / 2 if part.conductor else 0.0
+    places = [(rows, 5 + half, 8 + half)]
+    if part.conductor:
+        places.append(([ahead(part, lane) for lane in lanes], half, half))
+    for ends, between, to_ground in places:
+        for a, b in pairwise(ends):
+            deck.add("c", a, b, f"{between * 1e-12:.9e}")
+        for end in ends:
+            deck.add("c", end, ground, f"{to_ground * 1e-12:.9e}")
+
+
+def _run(deck: _Deck, folder: Path) -> dict[str, complex]:
+    """Run ngspice and read the phasors back."""
+    lines = [
+        re.sub(r"@(\S+):(\S*) 1$", lambda found: f"{deck.sensed[found[1], found[2]]} 1", line) for line in deck.lines
+    ]
+    wanted = {f"v:{point}": f"v({name})" for point, name in deck.names.items()}
+    wanted |= {f"i:{part}:{name}": f"i({sense})" for (part, name), sense in deck.sensed.items()}
     prints = "\n".join(f"print real({quantity}) imag({quantity})" for quantity in wanted.values())
     # gmin would leak through every node; it is made negligible beside the smallest stray admittance.
-    lines += [
-        ".options gmin=1e-18 reltol=1e-9",
-        ".control",
-        "set numdgt=12",
-        "ac lin 1 60 60",
-        prints,
-        "quit",
-        ".endc",
-        ".end",
-    ]
-    deck = folder / "circuit.cir"
-    deck.write_text("\n".join(lines) + "\n")
-    done = subprocess.run(["ngspice", "-b", str(deck)], capture_output=True, text=True, timeout=60, check=False)
+    lines += [".options gmin=1e-18 reltol=1e-9", ".control", "set numdgt=12", "ac lin 1 60 60", prints, "quit", ".endc"]
+    path = folder / "circuit.cir"
+    path.write_text("\n".join([*lines, ".end"]) + "\n")
+    done = subprocess.run(["ngspice", "-b", str(path)], capture_output=True, text=True, timeout=60, check=False)
     numbers = [float(text) for text in re.findall(r"^(?:real|imag)\(.*\) = (\S+)$", done.stdout, re.MULTILINE)]
     assert len(numbers) == 2 * len(wanted), done.stdout + done.stderr
     return {

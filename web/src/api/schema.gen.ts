@@ -232,7 +232,7 @@ export interface components {
         Action: "add" | "correct" | "withdraw";
         /**
          * Around
-         * @description Amps in one conductor alone, the clamp closed around it.
+         * @description Amps in what the clamp closes around: one conductor, or the phasor sum of several.
          */
         Around: {
             /**
@@ -244,6 +244,12 @@ export interface components {
             leg: string;
             /** Part */
             part: string;
+            /**
+             * Also
+             * @description further conductors in the jaws
+             * @default []
+             */
+            also: string[];
         };
         /**
          * Between
@@ -309,12 +315,13 @@ export interface components {
         };
         /**
          * Circuit
-         * @description Parts in order from the source to the load. Between two parts, on each leg, lies a point.
+         * @description Parts in an order in which each comes after the one it hangs on. Behind each, on each conductor, lies a point.
          */
         Circuit: {
             /** Name */
             name: string;
-            system: components["schemas"]["System"];
+            /** System */
+            system: string;
             /** Switches */
             switches: components["schemas"]["Switch"][];
             /** Parts */
@@ -362,6 +369,8 @@ export interface components {
             next_test: components["schemas"]["NextTest"] | null;
             /** Contradictions */
             contradictions: components["schemas"]["Contradiction"][];
+            /** Lanes */
+            lanes: components["schemas"]["LaneState"][];
         };
         /**
          * Equipment
@@ -403,7 +412,7 @@ export interface components {
          * @description The ways in which a supply is not what it should be.
          * @enum {string}
          */
-        FaultKind: "open" | "resistive" | "intermittent" | "not_closed" | "load_open" | "same_leg" | "supply_dead" | "supply_low" | "nothing_wrong" | "none_of_these";
+        FaultKind: "open" | "resistive" | "intermittent" | "not_closed" | "welded" | "load_open" | "load_ground" | "coil_short" | "stalled" | "short" | "leak" | "undersized" | "wrong_tap" | "crossed" | "bridged" | "same_leg" | "high_leg" | "primary_lost" | "wrong_supply" | "supply_dead" | "supply_low" | "nothing_wrong" | "none_of_these";
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -422,13 +431,38 @@ export interface components {
             job: string;
         };
         /**
+         * LaneState
+         * @description Every point in one state of the switches, under the leading explanation.
+         */
+        LaneState: {
+            /** Open Switches */
+            open_switches: string[];
+            /** Points */
+            points: {
+                [key: string]: components["schemas"]["PointShown"];
+            };
+            /**
+             * Pulled In
+             * @description switches that follow a coil and are in
+             */
+            pulled_in: string[];
+            /**
+             * Chatters
+             * @description whether a coil pulls in and lets go again and again
+             */
+            chatters: boolean;
+        };
+        /**
          * LoadData
-         * @description What a shunt part draws at its rated voltage.
+         * @description What a shunt part draws at its rated voltage; nameplate voltage, not the supply's nominal.
          */
         LoadData: {
             /** Rated Volts */
             rated_volts: number;
-            /** Rated Amps */
+            /**
+             * Rated Amps
+             * @description per conductor
+             */
             rated_amps: number;
             /**
              * Power Factor
@@ -436,6 +470,11 @@ export interface components {
              * @default 1
              */
             power_factor: number;
+            /**
+             * Locked Amps
+             * @description of a motor, held still
+             */
+            locked_amps?: number | null;
         };
         /**
          * Measurement
@@ -590,7 +629,7 @@ export interface components {
         };
         /**
          * Part
-         * @description One row of the path, the same on every leg.
+         * @description One row of the path, the same on every conductor it carries.
          */
         Part: {
             /** Id */
@@ -614,15 +653,66 @@ export interface components {
              */
             point: string;
             /**
+             * After
+             * @description the part it hangs on; by default the last before it
+             */
+            after?: string | null;
+            /**
+             * Lanes
+             * @description conductors it carries or joins; by default all legs of its supply
+             */
+            lanes?: string[] | null;
+            /**
+             * Makes
+             * @description conductors that begin on its load side
+             * @default []
+             */
+            makes: string[];
+            /**
              * Switch
              * @description the switch that opens it
              */
             switch?: string | null;
+            /**
+             * Normally Closed
+             * @description closed while its switch is open, and the reverse
+             * @default false
+             */
+            normally_closed: boolean;
             conductor?: components["schemas"]["Conductor"] | null;
             load?: components["schemas"]["LoadData"] | null;
+            winding?: components["schemas"]["Winding"] | null;
+            /**
+             * Capacitance Uf
+             * @description microfarad
+             */
+            capacitance_uf?: number | null;
+            /**
+             * System
+             * @description of a further source; by default the circuit's
+             */
+            system?: string | null;
             /** Rating Amps */
             rating_amps?: number | null;
         };
+        /**
+         * PointShown
+         * @description One point under the leading explanation.
+         */
+        PointShown: {
+            standing: components["schemas"]["PointStanding"];
+            /**
+             * Volts
+             * @description to the ground at hand, meter not connected [V]
+             */
+            volts: number;
+        };
+        /**
+         * PointStanding
+         * @description What a probe to ground would meet.
+         * @enum {string}
+         */
+        PointStanding: "live" | "dead" | "floating";
         /**
          * Predicted
          * @description What suspects that read alike make each reading of a test show; two ranges where the contact comes and goes.
@@ -704,7 +794,7 @@ export interface components {
          * @description What a part does in the network.
          * @enum {string}
          */
-        Role: "source" | "series" | "shunt";
+        Role: "source" | "series" | "shunt" | "transformer";
         /**
          * ShownReading
          * @description A reading that stands, in words.
@@ -782,13 +872,11 @@ export interface components {
         };
         /**
          * Strip
-         * @description All rows, in the order in which power runs.
+         * @description All sections, in the order in which power runs.
          */
         Strip: {
-            /** Legs */
-            legs: string[];
-            /** Rows */
-            rows: components["schemas"]["StripRow"][];
+            /** Sections */
+            sections: components["schemas"]["StripSection"][];
         };
         /**
          * StripRow
@@ -807,12 +895,16 @@ export interface components {
              */
             detail: string;
             role: components["schemas"]["Role"];
+            /** Idle */
+            idle: boolean;
             zone: components["schemas"]["Zone"];
             /**
              * Switch
              * @description the switch that opens it
              */
             switch: string | null;
+            /** Normally Closed */
+            normally_closed: boolean;
             /**
              * Carrier Of
              * @description the switch whose opening takes the row's points out of the box
@@ -822,13 +914,40 @@ export interface components {
             clampable: boolean;
             /**
              * Points
-             * @description point id on its load side, by leg; none for a shunt
+             * @description point id on its load side, by conductor; none for a shunt
              */
             points: {
                 [key: string]: string;
             };
+            /**
+             * Comes From
+             * @description point id ahead of it, by conductor; of a shunt, what it joins
+             */
+            comes_from: {
+                [key: string]: string;
+            };
             /** Point Name */
             point_name: string;
+        };
+        /**
+         * StripSection
+         * @description What hangs on one supply, or on one transformer's secondary.
+         */
+        StripSection: {
+            /**
+             * Root
+             * @description id of the source or transformer it begins with
+             */
+            root: string;
+            /** Title */
+            title: string;
+            /**
+             * Lanes
+             * @description conductors, ground last
+             */
+            lanes: string[];
+            /** Rows */
+            rows: components["schemas"]["StripRow"][];
         };
         /**
          * Suspect
@@ -842,6 +961,11 @@ export interface components {
             part: string | null;
             /** Leg */
             leg: string | null;
+            /**
+             * Place
+             * @description where a hand finds it; suspects of one place are told apart there
+             */
+            place: string;
             /** Words */
             words: string;
             /** Probability */
@@ -854,7 +978,7 @@ export interface components {
         };
         /**
          * Switch
-         * @description Something a hand or a thermostat opens and closes on all legs together.
+         * @description Something that opens and closes conductors together: by a hand, by a call, or by its coil.
          */
         Switch: {
             /** Id */
@@ -877,13 +1001,12 @@ export interface components {
              * @default false
              */
             removes_carrier: boolean;
+            /**
+             * Coil
+             * @description the part whose voltage closes it; none: a hand does
+             */
+            coil?: string | null;
         };
-        /**
-         * System
-         * @description The supply system.
-         * @enum {string}
-         */
-        System: "split_phase_120_240";
         /**
          * Technician
          * @description Someone who takes readings.
@@ -942,6 +1065,32 @@ export interface components {
             advice: string;
         };
         /**
+         * Winding
+         * @description A control transformer's plate.
+         */
+        Winding: {
+            /**
+             * Primary Volts
+             * @description of the tap in use
+             */
+            primary_volts: number;
+            /** Secondary Volts */
+            secondary_volts: number;
+            /** Volt Amps */
+            volt_amps: number;
+            /**
+             * Secondary Grounded
+             * @description whether its second secondary conductor is bonded
+             * @default true
+             */
+            secondary_grounded: boolean;
+            /**
+             * Other Tap Volts
+             * @description a primary tap not in use
+             */
+            other_tap_volts?: number | null;
+        };
+        /**
          * Workbench
          * @description Everything that one call's page needs.
          */
@@ -958,7 +1107,7 @@ export interface components {
          * @description Which cover has to be open for a hand to reach a point.
          * @enum {string}
          */
-        Zone: "panel" | "disconnect" | "unit";
+        Zone: "panel" | "disconnect" | "unit" | "thermostat";
     };
     responses: never;
     parameters: never;
@@ -981,6 +1130,7 @@ export type Evidence = components['schemas']['Evidence'];
 export type FaultKind = components['schemas']['FaultKind'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type ImportedCall = components['schemas']['ImportedCall'];
+export type LaneState = components['schemas']['LaneState'];
 export type LoadData = components['schemas']['LoadData'];
 export type Measurement = components['schemas']['Measurement'];
 export type Metal = components['schemas']['Metal'];
@@ -990,6 +1140,8 @@ export type NewEntry = components['schemas']['NewEntry'];
 export type NewEquipment = components['schemas']['NewEquipment'];
 export type NextTest = components['schemas']['NextTest'];
 export type Part = components['schemas']['Part'];
+export type PointShown = components['schemas']['PointShown'];
+export type PointStanding = components['schemas']['PointStanding'];
 export type Predicted = components['schemas']['Predicted'];
 export type Problem = components['schemas']['Problem'];
 export type Range = components['schemas']['Range'];
@@ -1003,12 +1155,13 @@ export type Standing = components['schemas']['Standing'];
 export type StoredEntry = components['schemas']['StoredEntry'];
 export type Strip = components['schemas']['Strip'];
 export type StripRow = components['schemas']['StripRow'];
+export type StripSection = components['schemas']['StripSection'];
 export type Suspect = components['schemas']['Suspect'];
 export type Switch = components['schemas']['Switch'];
-export type System = components['schemas']['System'];
 export type Technician = components['schemas']['Technician'];
 export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
+export type Winding = components['schemas']['Winding'];
 export type Workbench = components['schemas']['Workbench'];
 export type Zone = components['schemas']['Zone'];
 export type $defs = Record<string, never>;

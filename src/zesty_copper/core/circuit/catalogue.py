@@ -1,18 +1,21 @@
-"""The catalogue of part kinds, read once from `parts.toml`."""
+"""The catalogue of part kinds, read from `parts.toml`."""
 
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from contextvars import ContextVar
 from enum import StrEnum
 from functools import cache
 from importlib.resources import files
 from types import MappingProxyType
+from typing import Literal
 
 from pydantic import Field
 
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["PartEntry", "Role", "catalogue", "entry"]
+__all__ = ["Mishap", "PartEntry", "Role", "ShuntModel", "catalogue", "entry", "further_kinds"]
 
 
 class Role(StrEnum):
@@ -21,6 +24,24 @@ class Role(StrEnum):
     SOURCE = "source"
     SERIES = "series"
     SHUNT = "shunt"
+    TRANSFORMER = "transformer"
+
+
+class ShuntModel(StrEnum):
+    """How a shunt part is wired inside."""
+
+    ELEMENT = "element"
+    INDUCTION = "induction"
+    SPLIT_PHASE = "split_phase"
+
+
+class Mishap(StrEnum):
+    """What may happen to a part besides failing as all of its role do."""
+
+    WELD = "weld"
+    STALL = "stall"
+    GROUND = "ground"
+    SHORT = "short"
 
 
 class PartEntry(Frozen):
@@ -32,17 +53,47 @@ class PartEntry(Frozen):
     resistance_mohm: float | None = Field(default=None, ge=1.0)
     gap_pf: float = Field(default=5.0, gt=0)
     clampable: bool = False
-    open: str = ""
-    resistive: str = ""
-    intermittent: str = ""
-    not_closed: str = ""
+    grounding: bool = False
+    overcurrent: bool = False
+    moved_by: Literal["call", "hand"] = "hand"
+    model: ShuntModel = ShuntModel.ELEMENT
+    idle: bool = False
+    may: tuple[Mishap, ...] = ()
+    weight: float = Field(gt=0)
+    way: str = ""
+    not_closed: float = Field(default=0.02, gt=0, lt=1)
+    say_not_closed: str = "The {name} is not closed"
+    say_open: str
+    say_resistive: str = ""
+    say_intermittent: str = ""
+
+
+def _read(text: str) -> dict[str, PartEntry]:
+    return {kind: PartEntry.model_validate(row) for kind, row in tomllib.loads(text).items()}
 
 
 @cache
+def _shipped() -> Mapping[str, PartEntry]:
+    return MappingProxyType(_read(files(__package__).joinpath("parts.toml").read_text("utf-8")))
+
+
+_further: ContextVar[Mapping[str, PartEntry] | None] = ContextVar("further_kinds", default=None)
+
+
 def catalogue() -> Mapping[str, PartEntry]:
     """Every kind of part, by its name."""
-    table = tomllib.loads(files(__package__).joinpath("parts.toml").read_text("utf-8"))
-    return MappingProxyType({kind: PartEntry.model_validate(row) for kind, row in table.items()})
+    more = _further.get()
+    return _shipped() if more is None else MappingProxyType({**_shipped(), **more})
+
+
+@contextmanager
+def further_kinds(text: str) -> Iterator[None]:
+    """Know further kinds of part for a while, told as entries like those of `parts.toml`."""
+    token = _further.set(_read(text))
+    try:
+        yield
+    finally:
+        _further.reset(token)
 
 
 def entry(kind: str) -> PartEntry:

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, PlainSerializer
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier
+from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Lane
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 
@@ -49,11 +49,17 @@ class Between(Frozen):
 
 
 class Around(Frozen):
-    """Amps in one conductor alone, the clamp closed around it."""
+    """Amps in what the clamp closes around: one conductor, or the phasor sum of several."""
 
     kind: Literal["around"] = "around"
     leg: str
     part: Identifier
+    also: tuple[Lane, ...] = Field(default=(), max_length=3, description="further conductors in the jaws")
+
+    @property
+    def lanes(self) -> tuple[str, ...]:
+        """Every conductor in the jaws."""
+        return (self.leg, *self.also)
 
 
 Place = Annotated[Between | Around, Field(discriminator="kind")]
@@ -84,20 +90,16 @@ class Reading(Frozen):
 def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
     """Raise BadInput for a point, leg, conductor or switch that the circuit lacks or the state takes away."""
     place = measurement.place
-    known = {switch.id: switch for switch in circuit.switches}
-    for switch in sorted(measurement.open_switches - known.keys()):
+    by_hand = {switch.id for switch in circuit.by_hand}
+    for switch in sorted(measurement.open_switches - by_hand):
+        if switch in {known.id for known in circuit.switches}:
+            raise BadInput(
+                f"The switch “{switch}” follows its coil: leave it out, and say what calls it.",
+                "measurement.open_switches",
+            )
         raise BadInput(f"This circuit has no switch “{switch}”.", "measurement.open_switches")
     if isinstance(place, Around):
-        if place.leg not in circuit.legs:
-            raise BadInput(
-                f"This circuit has no leg “{place.leg}”: its legs are {', '.join(circuit.legs)}.",
-                "measurement.place.leg",
-            )
-        part = circuit.part(place.part)
-        if part.entry.role is Role.SHUNT or not part.entry.clampable:
-            raise BadInput(
-                f"A clamp does not fit around the {part.name}: close it around a wire.", "measurement.place.part"
-            )
+        _check_clamp(circuit, place)
         return
     if place.a == place.b:
         raise BadInput("Both probes are on one point: move one of them.", "measurement.place.b")
@@ -113,6 +115,26 @@ def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
                 f"The {part.name} is out of the box with its carrier: choose a point that stays, or push it in.",
                 f"measurement.place.{end}",
             )
+
+
+def _check_clamp(circuit: Circuit, place: Around) -> None:
+    """Raise BadInput for a conductor or part that no clamp can close around."""
+    part = circuit.part(place.part)
+    for lane in place.lanes:
+        if lane not in circuit.lanes:
+            raise BadInput(
+                f"This circuit has no conductor “{lane}”: it has {', '.join(circuit.lanes)}.",
+                "measurement.place.leg",
+            )
+    if not part.entry.clampable:
+        raise BadInput(
+            f"A clamp does not fit around the {part.name}: close it around a wire.", "measurement.place.part"
+        )
+    for lane in place.lanes:
+        if lane not in circuit.lanes_of(part):
+            raise BadInput(f"{lane} does not run to the {part.name}.", "measurement.place.leg")
+    if len(set(place.lanes)) < len(place.lanes):
+        raise BadInput("One conductor is named twice: name each in the jaws once.", "measurement.place.also")
 
 
 def check_reading(circuit: Circuit, reading: Reading) -> None:
@@ -133,20 +155,20 @@ def check_reading(circuit: Circuit, reading: Reading) -> None:
 
 def doubts_about(circuit: Circuit, reading: Reading) -> str:
     """Ask about a value that is possible but strange; empty when there is nothing to ask."""
-    system = circuit.system
     if reading.unit == "V":
-        to_ground = isinstance(reading.measurement.place, Between) and GROUND in (
-            reading.measurement.place.a,
-            reading.measurement.place.b,
-        )
-        most = 1.2 * (abs(system.leg_volts[0]) if to_ground else system.line_volts)
+        ends = reading.measurement.place
+        to_ground = isinstance(ends, Between) and GROUND in (ends.a, ends.b)
+        legs = [
+            abs(volts)
+            for part in circuit.series
+            if part.entry.role is Role.SOURCE
+            for volts in circuit.supply_of(part).phasors.values()
+        ]
+        most = 1.2 * (max(legs) if to_ground else circuit.highest_volts)
         if reading.value > most:
             return f"{reading.value:g} V is more than this supply can give there: is the decimal point right?"
         return ""
-    assert circuit.load.load is not None  # every shunt part has its data: Circuit checks it
-    rated = circuit.load.load.rated_amps
+    rated = circuit.rated_amps
     if reading.value > 2 * rated:
-        return (
-            f"{reading.value:g} A is far above the {rated:g} A of the {circuit.load.name}: decimal point, or a start?"
-        )
+        return f"{reading.value:g} A is far above the {rated:g} A of the largest load: decimal point, or a start?"
     return ""

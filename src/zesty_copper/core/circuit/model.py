@@ -1,4 +1,4 @@
-"""A circuit: an ordered chain of parts from the source to the load, on every leg."""
+"""A circuit: parts that hang one on the other, from their sources to the loads, on every conductor."""
 
 from collections.abc import Iterator
 from enum import StrEnum
@@ -7,38 +7,22 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from zesty_copper.core.circuit.catalogue import PartEntry, Role, entry
+from zesty_copper.core.circuit.catalogue import PartEntry, Role, ShuntModel, entry
 from zesty_copper.core.circuit.conductor import Conductor
+from zesty_copper.core.circuit.loads import LoadData, Winding
+from zesty_copper.core.circuit.systems import Supply, SystemName, supplies
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["GROUND", "Circuit", "Identifier", "LoadData", "Part", "Switch", "System", "Zone"]
+__all__ = ["GROUND", "NEUTRAL", "Circuit", "Identifier", "Lane", "Part", "Switch", "Zone"]
 
 GROUND = "G"
-"""The point id of the equipment ground, to which every other point is measured."""
+"""The equipment ground: a conductor of its own, and the point id for the ground where the other probe is."""
+NEUTRAL = "N"
 
 Identifier = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
-
-
-class System(StrEnum):
-    """The supply system."""
-
-    SPLIT_PHASE_120_240 = "split_phase_120_240"
-
-    @property
-    def legs(self) -> tuple[str, ...]:
-        """Names of the ungrounded conductors."""
-        return ("L1", "L2")
-
-    @property
-    def leg_volts(self) -> tuple[complex, ...]:
-        """Nominal phasor of each leg to ground [V]."""
-        return (120 + 0j, -120 + 0j)
-
-    @property
-    def line_volts(self) -> float:
-        """Nominal voltage from leg to leg [V]."""
-        return 240.0
+Lane = Annotated[str, Field(pattern=r"^[A-Z][A-Z0-9]{0,3}$")]
+"""Name of a conductor: L1, L2, L3, N, G; R, C, W, Y, … on the control side; S for a start lead."""
 
 
 class Zone(StrEnum):
@@ -47,34 +31,22 @@ class Zone(StrEnum):
     PANEL = "panel"
     DISCONNECT = "disconnect"
     UNIT = "unit"
+    THERMOSTAT = "thermostat"
 
 
 class Switch(Frozen):
-    """Something a hand or a thermostat opens and closes on all legs together."""
+    """Something that opens and closes conductors together: by a hand, by a call, or by its coil."""
 
     id: Identifier
     name: str
     closed: str = Field(description="word for the closed position")
     open: str = Field(description="word for the open position")
     removes_carrier: bool = Field(default=False, description="opening it takes the parts between its contacts away")
-
-
-class LoadData(Frozen):
-    """What a shunt part draws at its rated voltage."""
-
-    rated_volts: float = Field(gt=0, le=1000)
-    rated_amps: float = Field(gt=0, le=1000)
-    power_factor: float = Field(default=1.0, gt=0, le=1, description="lagging")
-
-    @property
-    def impedance_ohm(self) -> complex:
-        """Impedance that draws the rated current at the rated voltage [ohm]."""
-        magnitude = self.rated_volts / self.rated_amps
-        return magnitude * complex(self.power_factor, (1 - self.power_factor**2) ** 0.5)
+    coil: Identifier | None = Field(default=None, description="the part whose voltage closes it; none: a hand does")
 
 
 class Part(Frozen):
-    """One row of the path, the same on every leg."""
+    """One row of the path, the same on every conductor it carries."""
 
     id: Identifier
     kind: str
@@ -82,9 +54,18 @@ class Part(Frozen):
     device: str = Field(default="", max_length=60, description="the box it sits in, for the eye only")
     zone: Zone = Field(description="the cover to open to reach its load-side point")
     point: str = Field(default="", max_length=60, description="words for its load-side point, if not the catalogue's")
+    after: Identifier | None = Field(default=None, description="the part it hangs on; by default the last before it")
+    lanes: tuple[Lane, ...] | None = Field(
+        default=None, description="conductors it carries or joins; by default all legs of its supply"
+    )
+    makes: tuple[Lane, ...] = Field(default=(), description="conductors that begin on its load side")
     switch: Identifier | None = Field(default=None, description="the switch that opens it")
+    normally_closed: bool = Field(default=False, description="closed while its switch is open, and the reverse")
     conductor: Conductor | None = None
     load: LoadData | None = None
+    winding: Winding | None = None
+    capacitance_uf: float | None = Field(default=None, gt=0, le=1000, description="microfarad")
+    system: SystemName | None = Field(default=None, description="of a further source; by default the circuit's")
     rating_amps: float | None = Field(default=None, gt=0, le=1000)
 
     @cached_property
@@ -97,49 +78,130 @@ class Part(Frozen):
         """Words for the point on its load side."""
         return self.point or self.entry.point
 
+    @property
+    def has_points(self) -> bool:
+        """Whether conductors go on behind it."""
+        return self.entry.role is not Role.SHUNT
+
 
 class Circuit(Frozen):
-    """Parts in order from the source to the load. Between two parts, on each leg, lies a point."""
+    """Parts in an order in which each comes after the one it hangs on. Behind each, on each conductor, lies a point."""
 
     name: str = Field(min_length=1, max_length=80)
-    system: System
-    switches: tuple[Switch, ...] = Field(max_length=8)
-    parts: tuple[Part, ...] = Field(min_length=3, max_length=200)
+    system: SystemName
+    switches: tuple[Switch, ...] = Field(max_length=12)
+    parts: tuple[Part, ...] = Field(min_length=3, max_length=240)
 
     @model_validator(mode="after")
     def _check(self) -> Self:
         ids = [part.id for part in self.parts]
         if len(set(ids)) != len(ids):
             raise ValueError("Two parts share one id: give each part its own.")
-        if self.parts[0].entry.role is not Role.SOURCE or sum(p.entry.role is Role.SOURCE for p in self.parts) != 1:
-            raise ValueError("The circuit must begin with its one source.")
-        if self.parts[-1].entry.role is not Role.SHUNT:
-            raise ValueError("The circuit must end with its load.")
+        if self.parts[0].entry.role is not Role.SOURCE:
+            raise ValueError("The circuit must begin with a source.")
+        if not any(part.entry.role is Role.SHUNT for part in self.parts):
+            raise ValueError("The circuit needs at least one load.")
         known = {switch.id for switch in self.switches}
+        before: set[str] = set()
         for part in self.parts:
             _check_part(part, known)
+            if part.entry.role is not Role.SOURCE and self.feed(part).id not in before:
+                raise ValueError(f"Part “{part.id}” hangs on “{part.after}”, which must stand before it.")
+            before |= {part.id} if part.has_points else set()
+        for part in self.parts:
+            self._check_lanes(part)
         for unused in known - {part.switch for part in self.parts}:
             raise ValueError(f"No part is opened by the switch “{unused}”: name it on a part or leave it out.")
+        for switch in self.switches:
+            if switch.coil is not None and switch.coil not in self._by_id:
+                raise ValueError(f"The switch “{switch.id}” names the coil “{switch.coil}”, which is not there.")
         return self
+
+    def _check_lanes(self, part: Part) -> None:
+        """Check that a part's conductors reach it."""
+        if part.entry.role is Role.SOURCE:
+            return
+        lanes = self.lanes_of(part)
+        for lane, _ in self.pairs_of(part):
+            if self.upstream_point(part, lane) is None:
+                raise ValueError(f"Part “{part.id}” is on {lane}, which does not reach it.")
+        if part.entry.role is Role.SHUNT:
+            wanted = 2 if part.entry.model is ShuntModel.ELEMENT else 3
+            if len(lanes) < wanted or len(lanes) > 3:
+                raise ValueError(f"Part “{part.id}” must join {wanted} conductors: say which.")
+
+    @cached_property
+    def supply(self) -> Supply:
+        """The first source's system."""
+        return supplies()[self.system]
 
     @cached_property
     def legs(self) -> tuple[str, ...]:
-        """Names of the ungrounded conductors."""
-        return self.system.legs
+        """Names of the ungrounded conductors of the first source."""
+        return tuple(self.supply.legs)
+
+    @cached_property
+    def lanes(self) -> tuple[str, ...]:
+        """Every conductor's name, in the order of appearance, ground last."""
+        found = dict.fromkeys(lane for part in self.parts if part.has_points for lane in self.lanes_of(part))
+        found.pop(GROUND, None)
+        return (*found, GROUND)
 
     @cached_property
     def _by_id(self) -> dict[str, Part]:
         return {part.id: part for part in self.parts}
 
     @cached_property
+    def _feeds(self) -> dict[str, Part | None]:
+        feeds: dict[str, Part | None] = {}
+        last: Part | None = None
+        for part in self.parts:
+            named = self._by_id.get(part.after) if part.after else last
+            feeds[part.id] = None if part.entry.role is Role.SOURCE else (named or part)
+            # A transformer's secondary is entered only by naming it.
+            if part.entry.role in (Role.SOURCE, Role.SERIES):
+                last = part
+        return feeds
+
+    @cached_property
+    def _lanes(self) -> dict[str, tuple[str, ...]]:
+        return {part.id: self._find_lanes(part) for part in self.parts}
+
+    @cached_property
     def series(self) -> tuple[Part, ...]:
-        """The source and the parts that carry a leg's current, in order."""
-        return tuple(part for part in self.parts if part.entry.role is not Role.SHUNT)
+        """Sources, transformers and the parts that carry current on: all that have points, in order."""
+        return tuple(part for part in self.parts if part.has_points)
+
+    @cached_property
+    def loads(self) -> tuple[Part, ...]:
+        """What the circuit is there for: shunts that are not idle paths."""
+        return tuple(p for p in self.parts if p.entry.role is Role.SHUNT and not p.entry.idle)
+
+    @cached_property
+    def by_hand(self) -> tuple[Switch, ...]:
+        """Switches that a hand, or a call, moves; the others follow their coils."""
+        return tuple(switch for switch in self.switches if switch.coil is None)
+
+    @cached_property
+    def rated_amps(self) -> float:
+        """The largest current that a single load asks for [A]."""
+        return max((part.load.rated_amps for part in self.loads if part.load), default=20.0)
+
+    @cached_property
+    def usual_volts(self) -> tuple[float, ...]:
+        """Voltages that lie between healthy conductors here, none among them, the highest last [V]."""
+        found = {0.0}
+        for part in self.series:
+            if part.entry.role is Role.SOURCE:
+                found |= set(self.supply_of(part).gathering_volts)
+            if part.winding is not None:
+                found.add(part.winding.secondary_volts)
+        return tuple(sorted(found))
 
     @property
-    def load(self) -> Part:
-        """The load at the end of the path."""
-        return self.parts[-1]
+    def highest_volts(self) -> float:
+        """The highest voltage between healthy conductors [V]."""
+        return self.usual_volts[-1]
 
     def part(self, part_id: str) -> Part:
         """Return the part with this id, or raise BadInput."""
@@ -148,29 +210,104 @@ class Circuit(Frozen):
         except KeyError:
             raise BadInput(f"This circuit has no part “{part_id}”.", "place") from None
 
+    def feed(self, part: Part) -> Part:
+        """Return the part on which another hangs; a source hangs on itself."""
+        return self._feeds[part.id] or part
+
+    def path(self, part: Part) -> tuple[Part, ...]:
+        """Every part from the source down to this one, a transformer's primary side included."""
+        found = [part]
+        while (feed := self._feeds[found[-1].id]) is not None and feed is not found[-1]:
+            found.append(feed)
+        return tuple(reversed(found))
+
+    def root(self, part: Part) -> Part:
+        """Return the source or transformer whose conductors the part is on."""
+        *_, root = (
+            p
+            for p in self.path(part)
+            if p.entry.role is Role.SOURCE or (p.entry.role is Role.TRANSFORMER and p != part)
+        )
+        return root
+
+    def supply_of(self, source: Part) -> Supply:
+        """Return a source's system."""
+        return supplies()[source.system or self.system]
+
+    def lanes_of(self, part: Part) -> tuple[str, ...]:
+        """Conductors with a point behind this part, ground last; of a shunt, the conductors it joins."""
+        return self._lanes[part.id]
+
+    def pairs_of(self, part: Part) -> tuple[tuple[str, str], ...]:
+        """Conductors ahead of a part and what they are called behind it; a transformer's primary and secondary."""
+        if part.entry.role is Role.TRANSFORMER:
+            return tuple(zip(self.primary_lanes(part), part.makes, strict=True))
+        if part.makes:
+            return tuple(zip(part.lanes or (), part.makes, strict=True))
+        return tuple((lane, lane) for lane in self.lanes_of(part))
+
+    def _find_lanes(self, part: Part) -> tuple[str, ...]:
+        if part.makes:
+            return part.makes
+        lanes = part.lanes or self._usual_lanes(part)
+        running_along = part.entry.grounding and self.root(part).entry.role is Role.SOURCE
+        return (*lanes, GROUND) if running_along and GROUND not in lanes else lanes
+
+    def _usual_lanes(self, part: Part) -> tuple[str, ...]:
+        root = self.root(part)
+        hot = root.makes[:1] if root.entry.role is Role.TRANSFORMER else tuple(self.supply_of(root).legs)
+        if part.has_points or len(hot) > 1:
+            return hot
+        return (*hot, root.makes[1] if root.makes else NEUTRAL)
+
+    def upstream_point(self, part: Part, lane: str) -> str | None:
+        """Return the point ahead of a part on one conductor; None where the conductor does not come."""
+        for one in reversed(self.path(part)[:-1]):
+            if lane in self.lanes_of(one):
+                return f"{lane}@{one.id}"
+        return None
+
+    def terminals(self, part: Part) -> tuple[str, ...]:
+        """Points a shunt joins, or a transformer's primary."""
+        lanes = self.lanes_of(part) if part.entry.role is Role.SHUNT else self.primary_lanes(part)
+        return tuple(point for lane in lanes if (point := self.upstream_point(part, lane)))
+
+    def primary_lanes(self, transformer: Part) -> tuple[str, ...]:
+        """Conductors of a transformer's primary."""
+        return transformer.lanes or self._usual_lanes(transformer)[:2]
+
+    def ground_at(self, part: Part) -> str:
+        """Return the nearest point of the equipment ground on the way to a part."""
+        for one in reversed(self.path(part)):
+            if GROUND in self.lanes_of(one) and one.has_points:
+                return f"{GROUND}@{one.id}"
+        raise AssertionError("every source has its ground")
+
     def points(self) -> Iterator[str]:
-        """Every point a probe may touch, leg by leg, then ground."""
-        for leg in self.legs:
-            for part in self.series:
-                yield f"{leg}@{part.id}"
+        """Every point a probe may touch, part by part, then ground."""
+        for part in self.series:
+            for lane in self.lanes_of(part):
+                yield f"{lane}@{part.id}"
         yield GROUND
 
     def split_point(self, point: str) -> tuple[str, Part]:
-        """Return the leg and the part on whose load side the point lies; BadInput if there is no such point."""
-        leg, at, part_id = point.partition("@")
-        if at and leg not in self.legs:
-            raise BadInput(f"This circuit has no leg “{leg}”: its legs are {', '.join(self.legs)}.", "place")
+        """Return the conductor and the part behind which the point lies; BadInput if there is no such point."""
+        lane, at, part_id = point.partition("@")
+        if at and lane not in self.lanes:
+            raise BadInput(f"This circuit has no conductor “{lane}”: it has {', '.join(self.lanes)}.", "place")
         part = self._by_id.get(part_id)
-        if not at or part is None or part.entry.role is Role.SHUNT:
+        if not at or part is None or not part.has_points or lane not in self.lanes_of(part):
             raise BadInput(f"This circuit has no point “{point}”.", "place")
-        return leg, part
+        return lane, part
 
     def on_removed_carrier(self, part: Part, open_switches: frozenset[str]) -> bool:
         """Whether the part's load-side point leaves the box when these switches are open."""
         for switch in self.switches:
             if switch.removes_carrier and switch.id in open_switches:
-                places = [i for i, p in enumerate(self.series) if p.switch == switch.id]
-                if places[0] <= self.series.index(part) < places[-1]:
+                ends = [p for p in self.series if p.switch == switch.id]
+                below_first = ends[0] in self.path(part)
+                above_last = any(part in self.path(last)[:-1] for last in ends[1:])
+                if below_first and above_last:
                     return True
         return False
 
@@ -179,8 +316,13 @@ def _check_part(part: Part, switches: set[str]) -> None:
     """Check one part against its catalogue entry and the circuit's switches."""
     if part.switch is not None and part.switch not in switches:
         raise ValueError(f"Part “{part.id}” names the switch “{part.switch}”, which the circuit does not list.")
-    if part.entry.role is Role.SHUNT:
-        if part.load is None:
-            raise ValueError(f"Part “{part.id}” needs its rated volts and amps.")
-    elif part.entry.resistance_mohm is None and part.conductor is None:
-        raise ValueError(f"Part “{part.id}” needs its conductor's size, metal and length.")
+    match part.entry.role:
+        case Role.SHUNT:
+            if part.load is None and part.capacitance_uf is None:
+                raise ValueError(f"Part “{part.id}” needs its rated volts and amps.")
+        case Role.TRANSFORMER:
+            if part.winding is None or len(part.makes) != 2:
+                raise ValueError(f"Part “{part.id}” needs its plate and the names of its two secondary conductors.")
+        case _:
+            if part.entry.resistance_mohm is None and part.conductor is None and part.capacitance_uf is None:
+                raise ValueError(f"Part “{part.id}” needs its conductor's size, metal and length.")

@@ -1,12 +1,12 @@
-"""The circuit as a strip: rows from source to load, a point on each leg below each row."""
+"""The circuit as a strip: for each supply a section of rows, with a point on each conductor below each row."""
 
 from pydantic import Field
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["Strip", "StripRow", "strip_of"]
+__all__ = ["FEET_PER_METRE", "Strip", "StripRow", "StripSection", "detail_words", "strip_of"]
 
 FEET_PER_METRE = 1 / 0.3048
 
@@ -19,42 +19,89 @@ class StripRow(Frozen):
     device: str
     detail: str = Field(description="size, length, rating: what the eye looks for")
     role: Role
+    idle: bool
     zone: Zone
     switch: str | None = Field(description="the switch that opens it")
+    normally_closed: bool
     carrier_of: str | None = Field(description="the switch whose opening takes the row's points out of the box")
     clampable: bool
-    points: dict[str, str] = Field(description="point id on its load side, by leg; none for a shunt")
+    points: dict[str, str] = Field(description="point id on its load side, by conductor; none for a shunt")
+    comes_from: dict[str, str] = Field(description="point id ahead of it, by conductor; of a shunt, what it joins")
     point_name: str
 
 
-class Strip(Frozen):
-    """All rows, in the order in which power runs."""
+class StripSection(Frozen):
+    """What hangs on one supply, or on one transformer's secondary."""
 
-    legs: tuple[str, ...]
+    root: str = Field(description="id of the source or transformer it begins with")
+    title: str
+    lanes: tuple[str, ...] = Field(description="conductors, ground last")
     rows: tuple[StripRow, ...]
+
+
+class Strip(Frozen):
+    """All sections, in the order in which power runs."""
+
+    sections: tuple[StripSection, ...]
 
 
 def strip_of(circuit: Circuit) -> Strip:
     """Lay a circuit out for the eye and the thumb."""
-    return Strip(legs=circuit.legs, rows=tuple(_row(circuit, part) for part in circuit.parts))
+    roots = [part for part in circuit.parts if part.entry.role in (Role.SOURCE, Role.TRANSFORMER)]
+    return Strip(sections=tuple(_section(circuit, root) for root in roots))
 
 
-def _row(circuit: Circuit, part: Part) -> StripRow:
-    shunt = part.entry.role is Role.SHUNT
-    carriers = [s.id for s in circuit.switches if not shunt and circuit.on_removed_carrier(part, frozenset({s.id}))]
+def _section(circuit: Circuit, root: Part) -> StripSection:
+    mine = [part for part in circuit.parts if part is not root and circuit.root(part) is root]
+    lanes = dict.fromkeys(lane for part in (root, *mine) if part.has_points for lane in _own_lanes(circuit, part, root))
+    neutral = (NEUTRAL,) if NEUTRAL in lanes else ()
+    control = root.entry.role is Role.TRANSFORMER
+    title = f"{root.winding.secondary_volts:g} V from the {root.name}" if control and root.winding else ""
+    return StripSection(
+        root=root.id,
+        title=title or f"{circuit.supply_of(root).label}, {root.name}",
+        lanes=(*(lane for lane in lanes if lane not in (NEUTRAL, GROUND)), *neutral, GROUND),
+        rows=tuple(_row(circuit, part, root) for part in ((root, *mine))),
+    )
+
+
+def _own_lanes(circuit: Circuit, part: Part, root: Part) -> tuple[str, ...]:
+    """Conductors of a part within a section: a transformer's primary stands in the section that feeds it."""
+    if part.entry.role is Role.TRANSFORMER and part is not root:
+        return ()
+    return circuit.lanes_of(part)
+
+
+def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
+    carriers = [
+        s.id for s in circuit.switches if part.has_points and circuit.on_removed_carrier(part, frozenset({s.id}))
+    ]
     return StripRow(
         part=part.id,
         name=part.name,
         device=part.device,
         detail=detail_words(part),
-        role=part.entry.role,
+        # In the section that feeds it a transformer only joins two conductors; in its own it is the source.
+        role=Role.SHUNT if part.entry.role is Role.TRANSFORMER and part is not root else part.entry.role,
+        idle=part.entry.idle,
         zone=part.zone,
         switch=part.switch,
+        normally_closed=part.normally_closed,
         carrier_of=carriers[0] if carriers else None,
         clampable=part.entry.clampable,
-        points={} if shunt else {leg: f"{leg}@{part.id}" for leg in circuit.legs},
-        point_name="" if shunt else part.point_name,
+        points={lane: f"{lane}@{part.id}" for lane in _own_lanes(circuit, part, root)} if part.has_points else {},
+        comes_from=_ahead(circuit, part, root),
+        point_name=part.point_name if part.has_points else "",
     )
+
+
+def _ahead(circuit: Circuit, part: Part, root: Part) -> dict[str, str]:
+    if part is root:
+        return {}
+    if part.entry.role is Role.TRANSFORMER:
+        lanes = circuit.primary_lanes(part)
+        return dict(zip(lanes, circuit.terminals(part), strict=True))
+    return {out: point for into, out in circuit.pairs_of(part) if (point := circuit.upstream_point(part, into))}
 
 
 def detail_words(part: Part) -> str:
@@ -65,4 +112,9 @@ def detail_words(part: Part) -> str:
         return f"{gauge} {part.conductor.metal} · {part.conductor.length_m * FEET_PER_METRE:.0f} ft"
     if part.load is not None:
         return f"{part.load.rated_amps:g} A at {part.load.rated_volts:g} V"
+    if part.winding is not None:
+        plate = part.winding
+        return f"{plate.primary_volts:g} to {plate.secondary_volts:g} V · {plate.volt_amps:g} VA"
+    if part.capacitance_uf is not None:
+        return f"{part.capacitance_uf:g} µF"
     return f"{part.rating_amps:g} A" if part.rating_amps else ""

@@ -1,20 +1,22 @@
 """Which measurements are allowed: places within scope, in states that the switches can reach."""
 
 import tomllib
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib.resources import files
+from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
-from zesty_copper.core.diagnosis.noise import ghost_wander
-from zesty_copper.core.diagnosis.study import Study, state_of_faults
+from zesty_copper.core.diagnosis.noise import PICK_UP_VOLTS, ghost_wander
+from zesty_copper.core.diagnosis.study import Block, Study, state_of
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.network.meter import loaded, tap
-from zesty_copper.core.network.solve import Solved
 
 __all__ = [
     "CandidateTable",
@@ -51,8 +53,8 @@ class CandidateTable:
     ----------
     spots
         Places of the three basic readings of each spot: indices of leg to leg, each leg to ground.
-    plus, minus
-        (pairs,): rows of the unknowns that each pair of probes taps.
+    taken, signs
+        (pairs, 4): rows of the unknowns that each pair of probes, or the clamp, takes together, and their signs.
     pair
         (measurements,): the pair of probes of each; modes of the meter share one.
     siemens
@@ -64,16 +66,31 @@ class CandidateTable:
     zones: tuple[Zone, ...]
     in_volts: NDArray[np.bool_]
     spots: tuple[tuple[int, ...], ...]
-    plus: NDArray[np.int64]
-    minus: NDArray[np.int64]
+    taken: NDArray[np.int64]
+    signs: NDArray[np.float32]
     pair: NDArray[np.int64]
     siemens: NDArray[np.float32]
 
 
+@lru_cache(maxsize=64)
 def reachable_states(circuit: Circuit) -> tuple[frozenset[str], ...]:
-    """States worth testing in: a switch is opened by hand only after those below it, so never under load."""
-    order = list(dict.fromkeys(part.switch for part in circuit.series if part.switch))
-    return tuple(frozenset(order[i:]) for i in range(len(order), -1, -1))
+    """States worth testing in: a switch is opened by hand only after those below it, so never under load.
+
+    Each supply is opened from the load up; calls are dropped first of all. Control switches that nothing but a call
+    follows count as calls.
+    """
+    chains: dict[str, list[str]] = {}
+    for switch in circuit.by_hand:
+        part = next(p for p in circuit.series if p.switch == switch.id)
+        chains.setdefault(circuit.root(part).id, []).append(switch.id)
+    calls = [s for root, ids in chains.items() if circuit.part(root).entry.role is Role.TRANSFORMER for s in ids]
+    states = [frozenset[str]()]
+    if calls:
+        states.append(frozenset(calls))
+    for root, ids in chains.items():
+        if circuit.part(root).entry.role is Role.SOURCE:
+            states += [frozenset(calls + ids[i:]) for i in range(len(ids) - 1, -1, -1)]
+    return tuple(dict.fromkeys(states))
 
 
 def zone_of(circuit: Circuit, measurement: Measurement) -> Zone:
@@ -104,14 +121,16 @@ def effort_minutes(
     minutes += prices.reach[zone] if zone is not here else 0
     for switch in open_switches ^ before:
         part = next(part for part in circuit.series if part.switch == switch)
-        key = "thermostat" if part.kind == "contactor" else "breaker" if part.zone is Zone.PANEL else "hand"
-        minutes += prices.switch[key]
+        minutes += prices.switch["breaker" if part.zone is Zone.PANEL else part.entry.moved_by]
     return minutes
 
 
 @lru_cache(maxsize=128)
 def candidate_table(study: Study, open_switches: frozenset[str], *, panel: bool) -> CandidateTable:
-    """List every allowed measurement of one state."""
+    """List every allowed measurement of one state.
+
+    Volts are read leg to leg and leg to ground at every spot, across every part, and along a leg from box to box.
+    """
     circuit = study.circuit
     within = [
         part
@@ -127,34 +146,73 @@ def candidate_table(study: Study, open_switches: frozenset[str], *, panel: bool)
         return len(measurements) - len(modes)
 
     both = (MeterMode.HI_Z, MeterMode.LO_Z)
-    for i, part in enumerate(within):
-        points = [f"{leg}@{part.id}" for leg in circuit.legs]
-        spots.append((add(points[0], points[1], *both), *(add(point, GROUND, *both) for point in points)))
-        for other in within[i + 1 :]:
-            for leg in circuit.legs:
-                add(f"{leg}@{part.id}", f"{leg}@{other.id}", MeterMode.HI_Z)
+    for part in within:
+        points = [f"{lane}@{part.id}" for lane in circuit.lanes_of(part) if lane != GROUND]
+        if len(points) == 1:  # a part on one conductor: its mate passes by
+            mates = [circuit.upstream_point(part, lane) for lane in circuit.lanes if lane not in circuit.lanes_of(part)]
+            near = [mate for mate in mates if mate is not None and circuit.split_point(mate)[1] in within]
+            near.sort(key=lambda mate: circuit.root(circuit.split_point(mate)[1]) is not circuit.root(part))
+            points += near[:1]
+        pairs = list(combinations(points, 2))
+        spots.append((*(add(a, b, *both) for a, b in pairs), *(add(point, GROUND, *both) for point in points)))
+    for a, b in _along(circuit, within):
+        add(a, b, MeterMode.HI_Z)
     if not open_switches:
         measurements += [
-            Measurement(place=Around(leg=leg, part=part.id)) for part in _wires(within) for leg in circuit.legs
+            Measurement(place=Around(leg=lane, part=part.id))
+            for part in _wires(circuit, within)
+            for lane in circuit.lanes_of(part)
+            if lane != GROUND
         ]
+        # All of a supply's conductors in the jaws at once show what leaks to ground.
+        for part in dict.fromkeys(p for p in _wires(circuit, within) if p.has_points):
+            first, *others = (lane for lane in circuit.lanes_of(part) if lane != GROUND)
+            measurements.append(Measurement(place=Around(leg=first, part=part.id, also=tuple(others))))
     taps = [tap(study.netlist, measurement) for measurement in measurements]
-    pairs = list(dict.fromkeys((t.plus, t.minus) for t in taps))
+    ways = list(dict.fromkeys((t.rows, t.signs) for t in taps))
     return CandidateTable(
         open_switches=open_switches,
         measurements=tuple(measurements),
         zones=tuple(zone_of(circuit, measurement) for measurement in measurements),
         in_volts=np.array([measurement.unit == "V" for measurement in measurements]),
         spots=tuple(spots),
-        plus=np.array([plus for plus, _ in pairs]),
-        minus=np.array([minus for _, minus in pairs]),
-        pair=np.array([pairs.index((t.plus, t.minus)) for t in taps]),
+        taken=np.array([rows for rows, _ in ways]),
+        signs=np.array([signs for _, signs in ways], dtype=np.float32),
+        pair=np.array([ways.index((t.rows, t.signs)) for t in taps]),
         siemens=np.array([t.siemens for t in taps], dtype=np.float32),
     )
 
 
-def _wires(within: list[Part]) -> list[Part]:
-    """Where the clamp goes: the current is the same all along a leg, so the last run will do."""
-    return [part for part in within if part.entry.clampable][-1:]
+def _along(circuit: Circuit, within: list[Part]) -> Iterator[tuple[str, str]]:
+    """Across each part, and on each conductor from where it enters or leaves a box to every such place below."""
+    edges: dict[str, str] = {}
+    for part in within:
+        for lane in circuit.lanes_of(part):
+            if lane == GROUND:
+                continue
+            here = f"{lane}@{part.id}"
+            ahead = circuit.upstream_point(part, lane)
+            if ahead is None:
+                continue
+            _, above = circuit.split_point(ahead)
+            if above in within:
+                yield ahead, here
+            if above not in within or above.zone is not part.zone or part.switch:
+                edges[here] = lane
+    for (a, lane), (b, other) in combinations(edges.items(), 2):
+        below, above = circuit.split_point(b)[1], circuit.split_point(a)[1]
+        if lane == other and above in circuit.path(below)[:-1] and circuit.upstream_point(below, lane) != a:
+            yield a, b
+
+
+def _wires(circuit: Circuit, within: list[Part]) -> list[Part]:
+    """Where the clamp goes: the first run that all of a supply flows through, and the leads of each load."""
+    runs = [next(p for p in circuit.path(load) if p.entry.clampable) for load in circuit.loads]
+    loads = [load for load in circuit.loads if load.entry.clampable] if len(circuit.loads) > 1 else []
+    zones = {part.zone for part in within}
+    reachable = [p for p in circuit.series if p.entry.clampable and p in within]
+    first = [next((p for p in reachable if run in circuit.path(p)), None) for run in runs]
+    return list(dict.fromkeys([*(p for p in first if p), *(load for load in loads if load.zone in zones)]))
 
 
 def rough_values(
@@ -165,28 +223,36 @@ def rough_values(
     By the meter's Thévenin equivalent, and in single precision: this only ranks tests, the best of which are predicted
     again.
     """
-    state = state_of_faults(study, table.open_switches)
-    plus, minus = table.plus, table.minus
-    seen = _seen(state.solved, plus, minus)[sample]
-    alone = len(state.opened)
-    for i, network in enumerate(state.opened):
-        seen[row == i] = _seen(network, plus, minus)[sample[row == i]]
-    at = np.flatnonzero(row >= alone)
-    r, m = row[at] - alone, sample[at]
-    columns = state.edited.columns[r, m, :, 0].astype(np.complex64)
-    core = state.edited.core[r, m, :, 0].astype(np.complex64)
-    seen[at] += core * (columns[:, plus] - columns[:, minus]) ** 2
-    potential = state.unknowns[row, sample].astype(np.complex64)
+    state = state_of(study, table.open_switches)
+    plus, minus = table.taken[:, 0], table.taken[:, 1]
+    potential = np.empty((len(row), study.netlist.size + 1), dtype=np.complex64)
+    seen = np.empty((len(row), len(plus)), dtype=np.complex64)
+    which = state.block[row, sample]
+    for b in np.unique(which).tolist():
+        mine = np.flatnonzero(which == b)
+        potential[mine], seen[mine] = _by_block(state.blocks[b], plus, minus, state.at[row, sample][mine], sample[mine])
     size = np.abs(potential)
-    open_circuit = potential[:, plus] - potential[:, minus]
+    open_circuit = (potential[:, table.taken] * table.signs).sum(axis=-1)
     seen = seen[:, table.pair]
     value = np.abs(loaded(open_circuit[:, table.pair], seen, table.siemens))
-    wander = ghost_wander(seen, size[:, plus[table.pair]], size[:, minus[table.pair]], table.siemens)
+    wander = ghost_wander(seen, size[:, plus[table.pair]], size[:, minus[table.pair]], table.siemens, PICK_UP_VOLTS)
     return value.astype(np.float32), wander.astype(np.float32)
 
 
-def _seen(solved: Solved, plus: NDArray[np.int64], minus: NDArray[np.int64]) -> NDArray[np.complex64]:
-    """Impedance the meter sees at each pair of probes, (samples, pairs) [ohm]."""
-    inverse = solved.inverse
-    seen = inverse[:, plus, plus] + inverse[:, minus, minus] - 2 * inverse[:, plus, minus]
-    return seen.astype(np.complex64)
+def _by_block(
+    block: Block, plus: NDArray[np.int64], minus: NDArray[np.int64], at: NDArray[np.int64], sample: NDArray[np.int64]
+) -> tuple[NDArray[np.complex64], NDArray[np.complex64]]:
+    """Unknowns, and the impedance the meter sees at each pair of probes [ohm], for rows and samples of one block."""
+    edited = block.edited
+    d, core, amount = edited.used[at], edited.core[at, sample], edited.amount[at, sample]
+    inverse = edited.base.solved.inverse
+    seen = inverse[:, plus, plus] + inverse[:, minus, minus] - inverse[:, plus, minus] - inverse[:, minus, plus]
+    seen = seen[sample]
+    potential = edited.base.driven[edited.drive[at], sample]
+    ways = [edited.right[sample, :, d[:, k]] for k in range(d.shape[1])]
+    back = [edited.left[sample, d[:, k]] for k in range(d.shape[1])]
+    for k, right in enumerate(ways):
+        potential = potential + amount[:, k, None] * right
+        for j, left in enumerate(back):
+            seen = seen + core[:, k, j, None] * (right[:, plus] - right[:, minus]) * (left[:, plus] - left[:, minus])
+    return potential.astype(np.complex64), seen.astype(np.complex64)

@@ -1,14 +1,18 @@
 """The whole of a diagnosis: readings in, suspects, verdict and next test out."""
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.measurement import Measurement, MeterMode
-from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Zone
 from zesty_copper.core.circuit.words import place_words, state_words
 from zesty_copper.core.diagnosis.candidates import zone_of
 from zesty_copper.core.diagnosis.evidence import Posterior, weigh
 from zesty_copper.core.diagnosis.explain import contradictions, evidence_on, spread
+from zesty_copper.core.diagnosis.lanes import lane_states
 from zesty_copper.core.diagnosis.model import (
     Diagnosis,
     Evidence,
@@ -29,7 +33,8 @@ from zesty_copper.core.diagnosis.next_test import (
     separation_bits,
 )
 from zesty_copper.core.diagnosis.study import Study, study_of
-from zesty_copper.core.faults.catalogue import Fault, FaultKind
+from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.kinds import FaultKind
 
 __all__ = ["INSEPARABLE_BITS", "SURE", "diagnose"]
 
@@ -37,6 +42,8 @@ SURE = 0.95
 """Probability of one place from which the tool says so and asks no more."""
 INSEPARABLE_BITS = 0.1
 """Information below which a test is not worth taking: what is left is not told apart in reasonable time."""
+WORTHLESS_BITS = 0.01
+"""Information below which not even one more reading towards certainty is worth taking."""
 EXPLAINED_SUSPECTS = 6
 """How many suspects get their evidence spelled out."""
 
@@ -54,15 +61,17 @@ def diagnose(job: Job) -> Diagnosis:
     posterior = weigh(study, job.readings)
     by_fault = posterior.weight.sum(axis=1)
     places = np.bincount(study.place, by_fault).astype(float)
-    last = job.readings[-1].measurement if job.readings else None
+    taken = [reading.measurement for reading in job.readings]
     card: Card | None = None
     particles = particles_of(study, posterior)
     standing = Standing.UNEXPLAINED if posterior.unlisted > 0.5 else Standing.OPEN
     if places.max() >= SURE:
         standing = Standing.SURE
     else:
-        card = best_card(study, particles, last, panel=panel)
-        if standing is Standing.OPEN and (card is None or _nothing_left(study, particles, places, card, panel=panel)):
+        card = best_card(study, particles, taken, panel=panel)
+        if standing is Standing.OPEN and (
+            card is None or _nothing_left(study, particles, places, card, taken, panel=panel)
+        ):
             standing, card = Standing.INSEPARABLE, None
     order = np.argsort(-by_fault, kind="stable")
     explained = evidence_on(study, posterior, job.readings, order[:EXPLAINED_SUSPECTS].tolist())
@@ -75,8 +84,9 @@ def diagnose(job: Job) -> Diagnosis:
     return Diagnosis(
         verdict=_verdict(study, standing, by_fault, places, posterior),
         suspects=tuple(suspects),
-        next_test=None if card is None else _next_test(study, particles, by_fault, card, last),
+        next_test=None if card is None else _next_test(study, particles, by_fault, card, taken[-1] if taken else None),
         contradictions=contradictions(study, posterior, job.readings),
+        lanes=lane_states(study, posterior),
     )
 
 
@@ -87,17 +97,27 @@ def leading_places(places: NDArray[np.float64], unlisted: float) -> NDArray[np.i
     return order[:needed]
 
 
-def _nothing_left(study: Study, particles: Particles, places: NDArray[np.float64], card: Card, *, panel: bool) -> bool:
+def _nothing_left(
+    study: Study,
+    particles: Particles,
+    places: NDArray[np.float64],
+    card: Card,
+    taken: Sequence[Measurement],
+    *,
+    panel: bool,
+) -> bool:
     """Whether no allowed test tells the leading places apart, whatever it may say about the unlikely rest."""
     # The doubtful rest holds at most 1 - SURE, so it can add no more than its own entropy to what the set may yield.
     rest_bits = 0.3
     if card.bits > INSEPARABLE_BITS + rest_bits:
         return False
+    if card.bits < WORTHLESS_BITS:
+        return True
     named = leading_places(places, 1 - places.sum())
     if len(named) == 1:
         return False  # one place, not yet sure: more readings still settle it
     leading = particles.among(named)
-    return separation_bits(study, leading, panel=panel) < INSEPARABLE_BITS
+    return separation_bits(study, leading, taken, panel=panel) < INSEPARABLE_BITS
 
 
 def _suspect(fault: Fault, probability: float, evidence: tuple[Evidence, ...]) -> Suspect:
@@ -106,6 +126,7 @@ def _suspect(fault: Fault, probability: float, evidence: tuple[Evidence, ...]) -
         kind=fault.kind,
         part=fault.part,
         leg=fault.leg,
+        place=":".join(text for text in fault.place if text),
         words=fault.words,
         probability=probability,
         evidence=evidence,
@@ -128,7 +149,7 @@ def _verdict(
     match standing:
         case Standing.SURE:
             words = sayings[0] + "."
-            advice = _advice(study.circuit, first.kind, first.part)
+            advice = _advice(study.circuit, first)
         case Standing.OPEN:
             words = f"Likeliest so far: {sayings[0]}."
             advice = "Take the next test before you decide."
@@ -161,17 +182,33 @@ def _in_panel(circuit: Circuit, part_id: str | None) -> bool:
     return part_id is None or circuit.part(part_id).zone is Zone.PANEL
 
 
-def _advice(circuit: Circuit, kind: FaultKind, part_id: str | None) -> str:
-    match kind:
+def _advice(circuit: Circuit, fault: Fault) -> str:  # noqa: PLR0911 - one for each kind
+    part = circuit.part(fault.part) if fault.part else None
+    at_source = part is not None and part.entry.role is Role.SOURCE
+    match fault.kind:
         case FaultKind.NOTHING_WRONG:
             return "The supply is good as far as it was measured under load: look beyond it."
         case FaultKind.SUPPLY_DEAD:
             return "Prove the meter on a known live source. Then leave it off and call an electrician or the utility."
-        case FaultKind.SAME_LEG | FaultKind.SUPPLY_LOW:
+        case FaultKind.OPEN | FaultKind.RESISTIVE | FaultKind.INTERMITTENT if at_source and fault.leg == NEUTRAL:
+            return (
+                "Stop: a failing service neutral burns what it feeds. Main off, and the utility or an electrician now."
+            )
+        case FaultKind.PRIMARY_LOST:
+            return "Stop every three-phase motor at once: it is burning. Leave it off and call the utility."
+        case FaultKind.SAME_LEG | FaultKind.SUPPLY_LOW | FaultKind.WRONG_SUPPLY | FaultKind.HIGH_LEG:
             return "This lies ahead of the branch: leave it off and call an electrician or the utility."
+        case FaultKind.CROSSED:
+            return "Stop: kill it at the panel before anyone touches a control wire. Suspect thermostat and transformer too."
+        case FaultKind.BRIDGED:
+            return "Two supplies feed this box: open and lock both, and prove every conductor dead before hands go in."
         case FaultKind.NOT_CLOSED:
             return "Prove the meter, then find out why it is not closed: one reset at most onto an unexplained trip."
-        case _ if _in_panel(circuit, part_id):
+        case FaultKind.SHORT | FaultKind.LOAD_GROUND:
+            return "Do not reset it again: off, locked and proved dead, then find by ohms what touches, piece by piece."
+        case FaultKind.STALLED:
+            return "Stop it at once: a motor that stands burns. Then find out what holds it or keeps it from starting."
+        case _ if _in_panel(circuit, fault.part):
             return "Inside the panel: an electrician's work unless you are licensed for it. Leave it off."
         case _:
             return (

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +25,8 @@ __all__ = ["BAD_SHARE", "Posterior", "any_number_density", "weigh"]
 
 BAD_SHARE = 0.7
 """How often a contact that comes and goes is found bad: more often than not, or nobody would have called."""
+STAYS_SHARE = 0.9
+"""How much of what a ghost strays by is the same when it is read again; common practice, no source."""
 LOG_TWO_PI = math.log(2 * math.pi)
 
 
@@ -100,9 +103,15 @@ def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
         )
 
     value = np.array([reading.value for reading in readings])
-    predicted, slope, noise, log_seen = _lay_out(study, readings)
+    predicted, slope, noise, wander, log_seen = _lay_out(study, readings)
     covariance = slope @ np.swapaxes(slope, -1, -2)
     covariance[..., range(count), range(count)] += noise
+    for i, j in combinations(range(count), 2):
+        # What a ghost strays by stays when it is read again, in whatever state: repeating it adds no certainty.
+        if readings[i].measurement.place == readings[j].measurement.place:
+            shared = STAYS_SHARE * wander[..., i] * wander[..., j]
+            covariance[..., i, j] += shared
+            covariance[..., j, i] += shared
     precision = np.linalg.inv(covariance)
     residual = value - predicted
     scaled = (precision @ residual[..., None])[..., 0]
@@ -143,14 +152,14 @@ def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
 
 def _lay_out(
     study: Study, readings: Sequence[Reading]
-) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
-    """Predictions, slopes and noise of all readings under every fault, and the logarithm of how often it is so.
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """Predictions, slopes, noise and wander of all readings under every fault, and the logarithm of how often it is so.
 
     An intermittent fault was bad at each reading by itself with probability `BAD_SHARE`. The likelier of good and bad
     is taken.
     """
     shape = (len(study.faults), len(study.nuisance.fault_quantile), len(readings))
-    predicted, noise = np.empty(shape), np.empty(shape)
+    predicted, noise, wander = np.empty(shape), np.empty(shape), np.empty(shape)
     slope = np.empty((*shape, len(DIMENSIONS)))
     log_seen = np.zeros(shape[:2])
     flickering = study.intermittent
@@ -169,30 +178,29 @@ def _lay_out(
         # The likelier of the two counts with its share, and the other as far as the reading leaves it open.
         share = np.where(ahead > 0, 1 - BAD_SHARE, BAD_SHARE)
         log_seen[flickering] += np.log(share + (1 - share) * np.exp(-np.abs(ahead)))
-        for array, source in ((predicted, prediction.value), (noise, variance)):
+        sources = (prediction.value, variance, prediction.wander)
+        for array, source in zip((predicted, noise, wander), sources, strict=True):
             array[..., i] = source[study.row]
             array[flickering, :, i] = np.where(ahead > 0, source[good], source[bad])
         slope[..., i, :] = prediction.slope[study.row]
         slope[flickering, :, i] = np.where(ahead[..., None] > 0, prediction.slope[good], prediction.slope[bad])
-    return predicted, slope, noise, log_seen
+    return predicted, slope, noise, wander, log_seen
 
 
 def any_number_density(study: Study, unit: str) -> float:
     """Density of a number that could be anything this circuit might show [1/V or 1/A]."""
-    load = study.circuit.load.load
-    assert load is not None  # Circuit checks it
-    return range_density(unit, study.circuit.system.line_volts, load.rated_amps)
+    return range_density(unit, study.circuit.highest_volts, study.circuit.rated_amps)
 
 
 def _unlisted_density(study: Study, reading: Reading) -> float:
-    """Log density of a reading under none of these: anything, or gathered at 0, a leg's voltage, or leg to leg."""
+    """Log density of a reading under none of these: anything, or gathered where a healthy supply's voltages lie."""
     anything = any_number_density(study, reading.unit)
     if reading.unit == "A":
         return math.log(anything)
-    system = study.circuit.system
-    width = UNLISTED_WIDTH * system.line_volts
+    width = UNLISTED_WIDTH * study.circuit.highest_volts
+    centres = study.circuit.usual_volts
     gathered = [
         math.exp(-0.5 * ((reading.value - centre) / width) ** 2) / (width * math.sqrt(2 * math.pi))
-        for centre in (0.0, abs(system.leg_volts[0]), system.line_volts)
+        for centre in centres
     ]
-    return math.log(0.5 * anything + 0.5 * sum(gathered) / 3)
+    return math.log(0.5 * anything + 0.5 * sum(gathered) / len(centres))

@@ -5,10 +5,10 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from zesty_copper.core.circuit.measurement import Measurement, Reading, check_reading
+from zesty_copper.core.circuit.measurement import Measurement, OpenSwitches, Reading, check_reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.faults.catalogue import FaultKind
+from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.frozen import Frozen
 
 __all__ = [
@@ -16,7 +16,10 @@ __all__ = [
     "Diagnosis",
     "Evidence",
     "Job",
+    "LaneState",
     "NextTest",
+    "PointShown",
+    "PointStanding",
     "Predicted",
     "Range",
     "Scope",
@@ -87,6 +90,7 @@ class Suspect(Frozen):
     kind: FaultKind
     part: str | None
     leg: str | None
+    place: str = Field(description="where a hand finds it; suspects of one place are told apart there")
     words: str
     probability: float
     evidence: tuple[Evidence, ...] = Field(description="by reading; only for suspects worth looking at")
@@ -142,6 +146,30 @@ class Verdict(Frozen):
     advice: str
 
 
+class PointStanding(StrEnum):
+    """What a probe to ground would meet."""
+
+    LIVE = "live"
+    DEAD = "dead"
+    FLOATING = "floating"
+
+
+class PointShown(Frozen):
+    """One point under the leading explanation."""
+
+    standing: PointStanding
+    volts: float = Field(description="to the ground at hand, meter not connected [V]")
+
+
+class LaneState(Frozen):
+    """Every point in one state of the switches, under the leading explanation."""
+
+    open_switches: OpenSwitches
+    points: dict[str, PointShown]
+    pulled_in: tuple[str, ...] = Field(description="switches that follow a coil and are in")
+    chatters: bool = Field(description="whether a coil pulls in and lets go again and again")
+
+
 class Diagnosis(Frozen):
     """The answer: every suspect, the verdict, and the next test."""
 
@@ -149,3 +177,4 @@ class Diagnosis(Frozen):
     suspects: tuple[Suspect, ...] = Field(description="the likeliest first; probabilities sum to one")
     next_test: NextTest | None
     contradictions: tuple[Contradiction, ...]
+    lanes: tuple[LaneState, ...]

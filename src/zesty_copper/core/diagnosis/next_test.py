@@ -1,6 +1,6 @@
 """Which test to do next: the most expected information for the effort, among what is allowed."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,7 +15,7 @@ from zesty_copper.core.diagnosis.candidates import (
     rough_values,
 )
 from zesty_copper.core.diagnosis.evidence import BAD_SHARE, Posterior
-from zesty_copper.core.diagnosis.noise import noise_variance
+from zesty_copper.core.diagnosis.noise import PICK_UP_VOLTS, noise_variance
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
 from zesty_copper.core.diagnosis.predict import predict_at
 from zesty_copper.core.diagnosis.study import Study
@@ -26,6 +26,10 @@ PARTICLES = 192
 """How many steps of probability the posterior is cut into; fewer combinations stand for it where it is peaked."""
 SHORT_LIST = 6
 """How many cards of each state pass the screening and are scored again."""
+GHOST_VOLTS = 0.25
+"""Wander from which a reading is taken to hang on stray coupling [V]."""
+FLOATING_SHARE = 0.02
+"""Share of probability from which a measurement counts as one that may float."""
 SCREEN_LABELS = 10
 SCREEN_BINS = 104
 """As many as reach from 0 to 290 V."""
@@ -129,7 +133,7 @@ def particles_of(study: Study, posterior: Posterior, count: int = PARTICLES) -> 
 
 
 def best_card(
-    study: Study, particles: Particles, last: Measurement | None, *, panel: bool, exhaustive: bool = False
+    study: Study, particles: Particles, taken: Sequence[Measurement], *, panel: bool, exhaustive: bool = False
 ) -> Card | None:
     """Return the card with the most information per minute; None when nothing is allowed.
 
@@ -137,16 +141,13 @@ def best_card(
     best spots are scored by `information_bits`. `exhaustive` scores them all, to measure what the screening loses.
     """
     best: Card | None = None
-    for state in reachable_states(study.circuit):
-        table = candidate_table(study, state, panel=panel)
-        if not table.measurements:
-            continue
+    last = taken[-1] if taken else None
+    for table, screened in _screened(study, particles, taken, panel=panel):
         price = {
-            (zone, count): effort_minutes(study.circuit, zone, state, count, last)
+            (zone, count): effort_minutes(study.circuit, zone, table.open_switches, count, last)
             for zone in set(table.zones)
-            for count in (1, len(study.circuit.legs) + 1)
+            for count in {1, *map(len, table.spots)}
         }
-        screened = _screen(*_rough_readings(study, table, particles), particles)
         # Three readings seldom tell more together than each by itself added up: good enough to rank them by.
         worth: dict[tuple[int, ...], float] = {(c,): bits for c, bits in enumerate(screened.tolist())}
         worth |= {spot: float(screened[list(spot)].sum()) for spot in table.spots}
@@ -163,43 +164,67 @@ def best_card(
     return best
 
 
-def separation_bits(study: Study, particles: Particles, *, panel: bool) -> float:
+def separation_bits(study: Study, particles: Particles, taken: Sequence[Measurement], *, panel: bool) -> float:
     """Return the most that any single allowed measurement could tell between these particles' places [bit]."""
     most = 0.0
+    for table, screened in _screened(study, particles, taken, panel=panel):
+        best = np.argsort(-screened)[:4]
+        mean, deviation = readings_of(study, particles, [table.measurements[c] for c in best])
+        bits = [information_bits(mean[:, [i]], deviation[:, [i]], particles) for i in range(len(best))]
+        most = max([most, *bits])
+    return most
+
+
+def _screened(
+    study: Study, particles: Particles, taken: Sequence[Measurement], *, panel: bool
+) -> Iterator[tuple[CandidateTable, NDArray[np.float64]]]:
+    """Every state's table with the screened information of its measurements [bit].
+
+    Reading a ghost again tells nothing: what it strays by from the model stays.
+    """
     for state in reachable_states(study.circuit):
         table = candidate_table(study, state, panel=panel)
-        if table.measurements:
-            screened = _screen(*_rough_readings(study, table, particles), particles)
-            best = np.argsort(-screened)[:4]
-            mean, deviation = readings_of(study, particles, [table.measurements[c] for c in best])
-            bits = [information_bits(mean[:, [i]], deviation[:, [i]], particles) for i in range(len(best))]
-            most = max([most, *bits])
-    return most
+        if not table.measurements:
+            continue
+        value, wander = rough_values(study, table, particles.row, particles.sample)
+        screened = _screen(*_with_noise(table, value, _levelled(wander, particles), particles), particles)
+        places = {measurement.place for measurement in taken}
+        again = [c for c, measurement in enumerate(table.measurements) if measurement.place in places]
+        for c in again:
+            if particles.weight @ wander[:, c] > GHOST_VOLTS:
+                screened[c] = 0
+        yield table, screened
 
 
 def information_bits(mean: NDArray[np.float64], deviation: NDArray[np.float64], particles: Particles) -> float:
     """Expected information of reading some numbers together about the place of the fault [bit].
 
-    The expectation over what may be read is taken at each particle's own reading, and the noise of that reading is put
-    into the comparison (variances add).
+    The expectation over what may be read is taken at two nodes of each particle's own spread, one deviation to either
+    side (Gauss-Hermite quadrature of two nodes), neighbours among the readings on opposite sides.
 
     Parameters
     ----------
     mean, deviation
         (particles, readings): what each particle predicts, and how far it may stray [V or A].
     """
+    members = (particles.label[:, None] == np.unique(particles.label)).astype(np.float32)
+    weight = particles.weight.astype(np.float32)
     # Single precision is far finer than the estimate, and this is where the time goes.
-    distance = np.zeros((len(mean), len(mean)), dtype=np.float32)
-    for m, s in zip(mean.T.astype(np.float32), deviation.T.astype(np.float32), strict=True):
-        variance = s[:, None] ** 2 + s[None] ** 2
-        distance += (m[:, None] - m[None]) ** 2 / variance + np.log(variance)
-    likeness = np.exp(-0.5 * (distance - distance.min(axis=1, keepdims=True))) * particles.weight
-    members = (particles.label[:, None] == np.unique(particles.label)).astype(float)
-    shares = likeness @ members
-    shares /= shares.sum(axis=1, keepdims=True)
-    before = _entropy_bits(particles.weight @ members)
-    after = float(particles.weight @ _entropy_bits(shares))
-    return max(float(before) - after, 0.0)
+    mean, deviation = mean.astype(np.float32), deviation.astype(np.float32)
+    sides = np.where(np.arange(mean.shape[1]) % 2 == 0, 1, -1).astype(np.float32)
+    scale = np.log(deviation).sum(axis=1)
+    after = 0.0
+    for side in (sides, -sides):
+        read = mean + side * deviation
+        distance = np.zeros((len(mean), len(mean)), dtype=np.float32)
+        for y, m, s in zip(read.T, mean.T, deviation.T, strict=True):
+            distance += ((y[:, None] - m) / s) ** 2
+        distance = 0.5 * distance + scale
+        likeness = np.exp(distance.min(axis=1, keepdims=True) - distance) * weight
+        shares = likeness @ members
+        shares /= shares.sum(axis=1, keepdims=True)
+        after += float(weight @ _entropy_bits(shares)) / 2
+    return max(float(_entropy_bits(particles.weight @ members)) - after, 0.0)
 
 
 def readings_of(
@@ -213,20 +238,28 @@ def readings_of(
     slope = prediction.slope
     mean = np.maximum(prediction.value + np.einsum("pcd,pd->pc", slope, particles.shift), 0)
     volts = np.array([measurement.unit == "V" for measurement in measurements])
-    value, wander = prediction.value, prediction.wander
+    value, wander = prediction.value, _levelled(prediction.wander, particles)
     noise = np.where(volts, noise_variance(value, wander, "V"), noise_variance(value, wander, "A"))
     shared = np.einsum("pcd,pcd->pc", slope @ particles.covariance, slope)
     return mean, np.sqrt(noise + shared)
 
 
-def _rough_readings(
-    study: Study, table: CandidateTable, particles: Particles
+def _with_noise(
+    table: CandidateTable, value: NDArray[np.floating], wander: NDArray[np.floating], particles: Particles
 ) -> tuple[NDArray[np.floating], NDArray[np.floating]]:
-    """Return the same for a whole table, but heeding the readings so far only through level and gain."""
-    value, wander = rough_values(study, table, particles.row, particles.sample)
+    """Return mean and deviation of rough values, heeding the readings so far only through level and gain."""
     mean = value * particles.scale[:, None].astype(np.float32)
     noise = np.where(table.in_volts, noise_variance(mean, wander, "V"), noise_variance(mean, wander, "A"))
     return mean, np.sqrt(noise + particles.scale_variance[:, None].astype(np.float32) * mean**2)
+
+
+def _levelled(wander: NDArray[np.floating], particles: Particles) -> NDArray[np.floating]:
+    """Let a measurement stray under every suspect alike where it floats under some.
+
+    That one suspect would leave it floating, and so unsteady near nothing, and another dead quiet, tells nothing.
+    """
+    floats = particles.weight @ (wander > GHOST_VOLTS) > FLOATING_SHARE
+    return np.where(floats, np.maximum(wander, PICK_UP_VOLTS), wander)
 
 
 def _screen(mean: NDArray[np.floating], deviation: NDArray[np.floating], particles: Particles) -> NDArray[np.float64]:

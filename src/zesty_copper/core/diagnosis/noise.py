@@ -3,7 +3,15 @@
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["OUTLIER_SHARE", "UNLISTED_WIDTH", "ghost_wander", "noise_variance", "range_density", "typed_step"]
+__all__ = [
+    "OUTLIER_SHARE",
+    "PICK_UP_VOLTS",
+    "UNLISTED_WIDTH",
+    "ghost_wander",
+    "noise_variance",
+    "range_density",
+    "typed_step",
+]
 
 DIGIT = {"V": 0.1, "A": 0.1}
 """Last digit of the meter and of the clamp [V, A]."""
@@ -15,6 +23,9 @@ SOFT_OHM = 200e3
 """Impedance seen by the meter from which a reading hangs on stray coupling more than on the circuit [ohm]."""
 WANDER_SHARE = 0.25
 """How far a ghost strays from the model, as a share of what the probes float at: it moves with hands and damp."""
+PICK_UP_VOLTS = 0.5
+"""What a floating conductor shows anyway, whatever the model says: no test is worth taking for so small a ghost [V].
+Common practice, no source."""
 
 OUTLIER_SHARE = 0.004
 """Share of numbers that are mistyped or taken in another state than said; common practice, no source."""
@@ -57,6 +68,7 @@ def ghost_wander(
     plus_volts: NDArray[np.inexact],
     minus_volts: NDArray[np.inexact],
     siemens: NDArray[np.floating],
+    floor_volts: float = 0.0,
 ) -> NDArray[np.float64]:
     """Standard deviation of a voltage as far as it hangs on stray coupling [V].
 
@@ -68,6 +80,8 @@ def ghost_wander(
         What the two probes float at, to ground, meter not connected [V]: phasors, or their magnitudes.
     siemens
         How the meter loads them [S]; 0 for a clamp, which sees no ghosts.
+    floor_volts
+        What a floating conductor strays by at least [V].
 
     Examples
     --------
@@ -79,7 +93,8 @@ def ghost_wander(
     """
     soft = 1 - 1 / (1 + np.abs(seen_ohm) / SOFT_OHM)
     left = np.where(siemens > 0, 1 / np.abs(1 + siemens * seen_ohm), 0)
-    return np.asarray(WANDER_SHARE * soft * left * np.maximum(np.abs(plus_volts), np.abs(minus_volts)))
+    floats_at = np.maximum(np.abs(plus_volts), np.abs(minus_volts))
+    return np.asarray(soft * left * np.hypot(WANDER_SHARE * floats_at, floor_volts))
 
 
 def range_density(unit: str, line_volts: float, rated_amps: float) -> float:

@@ -36,22 +36,28 @@ FAULT_KERNEL = 0.3
 class Dimension:
     """Order of the Gaussian unknowns that a reading is sensitive to."""
 
-    LEVEL, LEG_BALANCE, VOLT_GAIN, AMP_GAIN, FAULT, LOAD, IDLE, BETWEEN, GROUND, JOINT, SOURCE = range(11)
+    LEVEL, VOLT_GAIN, AMP_GAIN, FAULT = range(4)
+    BALANCE = slice(4, 7)
+    """One leg against another, the third against both, and a further supply against the first."""
+    GROUPS = slice(7, 13)
+    """In the order of `lowrank.GROUPS`."""
 
 
 DIMENSIONS = np.array(
     [
-        0.025,  # level of both legs: ANSI C84.1 range A is ±5 % at the service; taken as two deviations
-        0.004,  # one leg against the other; common practice, no source
+        0.025,  # level of all legs: ANSI C84.1 range A is ±5 % at the service; taken as two deviations
         0.005,  # volt gain: the meter's 1 %, taken as two deviations, common to all its readings
         0.010,  # clamp gain, likewise, with the conductor's place in the jaws
         FAULT_KERNEL,
+        0.004,  # one leg against another; common practice, no source
+        0.004,
+        0.020,  # a further supply's level against the first's
         KERNEL * LOAD_SPREAD,
         KERNEL * IDLE_SPREAD,
-        KERNEL * BETWEEN_SPREAD,
-        KERNEL * GROUND_SPREAD,
         KERNEL * JOINT_SPREAD,
         KERNEL * SOURCE_SPREAD,
+        KERNEL * BETWEEN_SPREAD,
+        KERNEL * GROUND_SPREAD,
     ]
 )
 """Standard deviation of each Gaussian unknown within one sample."""

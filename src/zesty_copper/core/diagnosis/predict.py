@@ -8,11 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.measurement import Measurement
-from zesty_copper.core.diagnosis.noise import ghost_wander
+from zesty_copper.core.diagnosis.noise import PICK_UP_VOLTS, ghost_wander
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
-from zesty_copper.core.diagnosis.study import StateOfFaults, Study, state_of_faults
+from zesty_copper.core.diagnosis.study import Block, Study, state_of
+from zesty_copper.core.network.lowrank import Base, Edited
 from zesty_copper.core.network.meter import Tap, tap
-from zesty_copper.core.network.netlist import Sort
 
 __all__ = ["Prediction", "predict", "predict_at"]
 
@@ -36,21 +36,136 @@ class Prediction:
     wander: NDArray[np.float64]
 
 
+@dataclass(frozen=True, eq=False)
+class _Probed:
+    """What one measurement sees of a base, nothing edited.
+
+    Attributes
+    ----------
+    left, right
+        (samples, unknowns + 1): tᵀ·X and X·t, t the measurement's tap.
+    left_elements, right_elements
+        (samples, elements): what the elements do to the reading, and what a current at the probes does to them.
+    """
+
+    left: NDArray[np.complex128]
+    right: NDArray[np.complex128]
+    left_elements: NDArray[np.complex128]
+    right_elements: NDArray[np.complex128]
+    seen: NDArray[np.complex128]
+
+
+def _probe(base: Base, where: Tap) -> _Probed:
+    rows, signs = np.array(where.rows), np.array(where.signs)
+    inverse, elements = base.solved.inverse, base.elements
+    left = np.einsum("k,mkn->mn", signs, inverse[:, rows])
+    right = np.einsum("k,mnk->mn", signs, inverse[:, :, rows])
+    return _Probed(
+        left=left,
+        right=right,
+        left_elements=elements.left.of(left),
+        right_elements=elements.right.of(right) * elements.weight,
+        seen=left[:, rows] @ signs,
+    )
+
+
 @lru_cache(maxsize=512)
 def predict(study: Study, measurement: Measurement) -> Prediction:
     """Predict one measurement in every network row.
 
-    The sensitivities are exact to first order and cost one adjoint vector (Director and Rohrer, IEEE Trans. Circuit
-    Theory 16 (1969) 318-323): with the system matrix symmetric, dv = −wᵀ·dA·x, where w is the response to a unit source
-    at the probes and x the unknowns.
+    The sensitivities are exact to first order (Director and Rohrer, IEEE Trans. Circuit Theory 16 (1969) 318-323):
+    dv = −w·dA·x, where w is the row of the edited inverse at the probes and x the unknowns, the meter's own current
+    among them. Neither is ever formed: what a fault adds to each is a few directions, and all products of directions
+    with each other are found once for each state.
     """
-    state = state_of_faults(study, measurement.open_switches)
+    state = state_of(study, measurement.open_switches)
     where = tap(study.netlist, measurement)
-    row, sample = np.arange(state.unknowns.shape[0])[:, None], np.arange(state.unknowns.shape[1])[None]
-    # The one measurement is the axis before the last of what is read.
-    adjoint = state.respond(where)[:, :, None]
-    found = _read(state, [where], adjoint, state.unknowns[:, :, None], row=row[..., None], sample=sample[..., None])
-    return Prediction(found.value[..., 0], found.slope[..., 0, :], found.wander[..., 0])
+    shape = (len(study.edits.rows), study.samples)
+    phasor, wander = np.zeros(shape, dtype=complex), np.zeros(shape)
+    slope = np.zeros((*shape, len(DIMENSIONS)), dtype=complex)
+    probed: dict[int, _Probed] = {}
+    for block in state.blocks:
+        base = block.edited.base
+        seen = probed.get(id(base)) or probed.setdefault(id(base), _probe(base, where))
+        found = _read_rows(study, block.edited, where, seen)
+        for whole, part in zip((phasor, slope, wander), found, strict=True):
+            kept = whole[block.rows]
+            kept[block.here] = part[block.here]
+            whole[block.rows] = kept
+    # While a contactor chatters the meter shows anything from nothing to what it shows with it in.
+    wander = np.where(state.chatters, np.hypot(wander, 0.3 * np.abs(phasor)), wander)
+    value, slope_now = _magnitude(phasor, slope)
+    return Prediction(value, slope_now, wander)
+
+
+def _magnitude(
+    phasor: NDArray[np.complex128], slope: NDArray[np.complex128]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return a phasor's magnitude, and what it moves by with one deviation of each unknown."""
+    magnitude = np.abs(phasor)
+    direction = np.conj(phasor) / np.maximum(magnitude, 1e-12)
+    return magnitude, np.real(direction[..., None] * slope) * DIMENSIONS
+
+
+def _read_rows(
+    study: Study, edited: Edited, where: Tap, probed: _Probed
+) -> tuple[NDArray[np.complex128], NDArray[np.complex128], NDArray[np.float64]]:
+    """Load every row with the meter, read it, and differentiate: phasor, slope, wander."""
+    base, elements, used = edited.base, edited.base.elements, edited.used
+    signs, taps = np.array(where.signs), np.array(where.rows)
+    # Amounts by which each direction moves the reading's own row, and the current at the probes.
+    on = np.moveaxis(edited.directions.of(probed.left)[:, used], 0, 1)  # (rows, samples, rank)
+    from_ = np.moveaxis(edited.directions.of(probed.right)[:, used], 0, 1)
+    left_amount = (on[..., None, :] @ edited.core)[..., 0, :]
+    right_amount = (edited.core @ from_[..., None])[..., 0]
+    driven = base.driven[:, :, taps] @ signs  # (drives, samples)
+    open_circuit = driven[edited.drive] + (on * edited.amount).sum(axis=-1)
+    source_ohm = probed.seen + (left_amount * from_).sum(axis=-1)
+    shrink = 1 / (1 + where.siemens * source_ohm)
+    phasor = open_circuit * shrink
+    drawn = where.siemens * phasor
+    wander = np.zeros(phasor.shape)
+    if where.siemens:
+        ends = [edited.taken(int(t)) for t in where.rows[:2]]
+        wander = ghost_wander(source_ohm, ends[0], ends[1], np.array(where.siemens))
+
+    slope = np.zeros((*phasor.shape, len(DIMENSIONS)), dtype=complex)
+    amount = edited.amount - drawn[..., None] * right_amount
+    by_group = elements.by_group(probed.left_elements * base.driven_elements)[edited.drive]
+    by_group = by_group - drawn[..., None] * elements.by_group(probed.left_elements * probed.right_elements)
+    if used.shape[1]:
+        spans = zip(elements.bounds[:-1], elements.bounds[1:], strict=True)
+        reach = np.stack(
+            [(probed.left_elements[:, None, lo:hi] @ edited.right_elements[:, lo:hi])[:, 0] for lo, hi in spans],
+            axis=-1,
+        )  # (samples, directions, groups)
+        current = elements.by_group(edited.left_elements * probed.right_elements[:, None])
+    for k in range(used.shape[1]):
+        at = used[:, k]
+        by_group = by_group + amount[..., k, None] * np.moveaxis(reach[:, at], 0, 1)
+        held = np.moveaxis(edited.left_on_driven[:, at], 0, 1) - drawn[..., None] * np.moveaxis(current[:, at], 0, 1)
+        for j in range(used.shape[1]):
+            held = held + amount[..., j, None] * np.moveaxis(edited.left_on_right[k, j], 0, 1)
+        by_group = by_group + left_amount[..., k, None] * held
+    slope[..., Dimension.GROUPS] = by_group * base.factors * shrink[..., None]
+
+    source = (
+        probed.left[:, study.source_rows]
+        + (left_amount[..., None, :] @ np.moveaxis(edited.left[:, used][..., study.source_rows], 0, 1))[..., 0, :]
+    )
+    moved = -source * base.drives[edited.drive] * study.source_volts
+    slope[..., Dimension.BALANCE] = (moved @ study.contrast.T) * shrink[..., None]
+    slope[..., Dimension.FAULT] = _by_own(left_amount * amount, edited.delta, edited.by_log) * shrink
+    slope[..., Dimension.LEVEL] = phasor
+    slope[..., Dimension.VOLT_GAIN if where.siemens else Dimension.AMP_GAIN] = phasor
+    return phasor, slope, wander
+
+
+def _by_own(
+    product: NDArray[np.complex128], delta: NDArray[np.complex128], by_log: NDArray[np.complex128]
+) -> NDArray[np.complex128]:
+    """Return the derivative by the fault's own resistance: −dδ·(w·q)(q·x), what is left of each being −amount/δ."""
+    return np.asarray(-(product * by_log / np.where(delta == 0, 1, delta**2)).sum(axis=-1))
 
 
 def predict_at(
@@ -58,80 +173,71 @@ def predict_at(
 ) -> Prediction:
     """Predict measurements of one state for chosen pairs of row and sample alone.
 
-    The arrays are (pairs, measurements), and (pairs, measurements, dimensions) for the slope.
+    The arrays are (pairs, measurements), and (pairs, measurements, dimensions) for the slope. The meter's own current
+    is taken to act on the network as the network acts on the meter, which holds but for a turning three-phase motor.
     """
-    state = state_of_faults(study, measurements[0].open_switches)
+    state = state_of(study, measurements[0].open_switches)
     taps = [tap(study.netlist, measurement) for measurement in measurements]
-    adjoint = state.respond_at(taps, row, sample)
-    unknowns = state.unknowns[row, sample][:, None]
-    return _read(state, taps, adjoint, unknowns, row=row[:, None], sample=sample[:, None])
+    shape = (len(row), len(taps))
+    phasor, wander = np.zeros(shape, dtype=complex), np.zeros(shape)
+    slope = np.zeros((*shape, len(DIMENSIONS)), dtype=complex)
+    which = state.block[row, sample]
+    for b in np.unique(which).tolist():
+        mine = which == b
+        found = _read_pairs(study, state.blocks[b], taps, state.at[row[mine], sample[mine]], sample[mine])
+        phasor[mine], slope[mine], wander[mine] = found
+    chatters = state.chatters[row, sample][:, None]
+    wander = np.where(chatters, np.hypot(wander, 0.3 * np.abs(phasor)), wander)
+    value, slope_now = _magnitude(phasor, slope)
+    return Prediction(value, slope_now, wander)
 
 
-def _read(
-    state: StateOfFaults,
-    taps: Sequence[Tap],
-    adjoint: NDArray[np.complex128],
-    unknowns: NDArray[np.complex128],
-    *,
-    row: NDArray[np.int64],
-    sample: NDArray[np.int64],
-) -> Prediction:
-    """Load the network with the meter, read it, and differentiate.
+def _read_pairs(
+    study: Study, block: Block, taps: Sequence[Tap], at: NDArray[np.int64], sample: NDArray[np.int64]
+) -> tuple[NDArray[np.complex128], NDArray[np.complex128], NDArray[np.float64]]:
+    """Do the same as `_read_rows` for chosen rows and samples and several measurements, forming the vectors.
 
-    `adjoint` is (…, taps, unknowns + 1), `unknowns` the same or with one tap for all; `row` and `sample` broadcast to
-    all axes but the last.
+    Joints and strays are left out of the slopes: they move a reading by less than its noise and its wander.
     """
-    plus, minus = np.array([tap.plus for tap in taps]), np.array([tap.minus for tap in taps])
-    siemens = np.array([tap.siemens for tap in taps])
-    each = np.arange(len(taps))
-    open_circuit = unknowns[..., 0, plus] - unknowns[..., 0, minus]
-    seen = adjoint[..., each, plus] - adjoint[..., each, minus]
-    strays = ghost_wander(seen, unknowns[..., 0, plus], unknowns[..., 0, minus], siemens)
-    shrink = 1 / (1 + siemens * seen)
+    edited = block.edited
+    base, elements = edited.base, edited.base.few_elements
+    rows, signs = np.array([t.rows for t in taps]), np.array([t.signs for t in taps])
+    siemens = np.array([t.siemens for t in taps])
+    d, core, amount = edited.used[at], edited.core[at, sample], edited.amount[at, sample]
+    drive = edited.drive[at]
+    inverse = base.solved.inverse
+    left = inverse[:, rows[:, 0]] * signs[:, 0, None]
+    for k in range(1, rows.shape[1]):
+        if signs[:, k].any():
+            left = left + inverse[:, rows[:, k]] * signs[:, k, None]
+    left = left[sample]
+    unknowns = base.driven[drive, sample]
+    for k in range(d.shape[1]):
+        unknowns = unknowns + amount[:, k, None] * edited.right[sample, :, d[:, k]]
+    on = edited.directions.of(left)  # (pairs, taps, directions)
+    on = np.take_along_axis(on, np.broadcast_to(d[:, None], (*on.shape[:2], d.shape[1])), axis=2)
+    left_amount = on @ core
+    for k in range(d.shape[1]):
+        left = left + left_amount[..., k, None] * edited.left[sample, d[:, k]][:, None]
+    each = np.arange(len(taps))[:, None]
+    open_circuit = (unknowns[:, rows] * signs).sum(axis=-1)
+    source_ohm = (left[:, each, rows] * signs).sum(axis=-1)
+    shrink = 1 / (1 + siemens * source_ohm)
     phasor = open_circuit * shrink
-    unknowns = unknowns - adjoint * (siemens * phasor)[..., None]
-    adjoint = adjoint * shrink[..., None]
-    magnitude = np.abs(phasor)
-    slope = _slopes(state, adjoint, unknowns, row, sample)
+    drawn = siemens * phasor
+    wander = ghost_wander(source_ohm, unknowns[:, rows[:, 0]], unknowns[:, rows[:, 1]], siemens, PICK_UP_VOLTS)
+
+    slope = np.zeros((*phasor.shape, len(DIMENSIONS)), dtype=complex)
+    left_elements = elements.left.of(left)
+    right_elements = elements.right.of(unknowns)[:, None] - drawn[..., None] * elements.right.of(left)
+    by_group = elements.by_group(left_elements * right_elements * elements.weight)
+    slope[..., Dimension.GROUPS] = by_group * base.factors[sample][:, None] * shrink[..., None]
+    moved = -left[..., study.source_rows] * (base.drives[drive, sample] * study.source_volts)[:, None]
+    slope[..., Dimension.BALANCE] = (moved @ study.contrast.T) * shrink[..., None]
+    loaded = amount[:, None] - drawn[..., None] * left_amount
+    own = _by_own(left_amount * loaded, edited.delta[at, sample][:, None], edited.by_log[at, sample][:, None])
+    slope[..., Dimension.FAULT] = own * shrink
     slope[..., Dimension.LEVEL] = phasor
     slope[..., Dimension.VOLT_GAIN] = np.where(siemens > 0, phasor, 0)
     slope[..., Dimension.AMP_GAIN] = np.where(siemens > 0, 0, phasor)
-    direction = np.conj(phasor) / np.maximum(magnitude, 1e-12)
-    by_deviation = np.real(direction[..., None] * slope) * DIMENSIONS
-    return Prediction(magnitude, by_deviation, strays)
-
-
-def _slopes(
-    state: StateOfFaults,
-    adjoint: NDArray[np.complex128],
-    unknowns: NDArray[np.complex128],
-    row: NDArray[np.int64],
-    sample: NDArray[np.int64],
-) -> NDArray[np.complex128]:
-    """Return the derivative of the phasor by each Gaussian unknown that acts inside the network."""
-    netlist, edits, conditions = state.study.netlist, state.study.edits, state.solved.conditions
-    n = len(netlist.nodes)
-    slope = np.zeros((*adjoint.shape[:-1], len(DIMENSIONS)), dtype=complex)
-    # A source enters the right-hand side as −E on its branch's row.
-    halves = np.array([0.5, -0.5])[:, None] * netlist.emf_volts
-    slope[..., Dimension.LEG_BALANCE] = -((adjoint[..., n:-1] @ halves.T) * edits.sources[row, sample]).sum(axis=-1)
-    # An impedance enters the diagonal as −z, so dv = w·i·dz.
-    product = adjoint[..., n:-1] * unknowns[..., n:-1]
-    branches = np.broadcast_to(edits.branches[row], (*product.shape[:-1], edits.branches.shape[1]))
-    edited = np.take_along_axis(product, branches, axis=-1)
-    slope[..., Dimension.FAULT] = (edited * edits.slope_ohm[row, sample]).sum(axis=-1)
-    sorts = (
-        (Dimension.LOAD, Sort.LOAD, conditions.load),
-        (Dimension.IDLE, Sort.IDLE, conditions.idle),
-        (Dimension.JOINT, Sort.JOINT, conditions.joint),
-        (Dimension.SOURCE, Sort.SOURCE, conditions.source),
-    )
-    together = product @ np.stack([np.where(netlist.sort == s, netlist.impedance_ohm, 0) for _, s, _ in sorts], axis=1)
-    for i, (dimension, _, factor) in enumerate(sorts):
-        slope[..., dimension] = together[..., i] * factor[sample]
-    for dimension, stray, factor in (
-        (Dimension.BETWEEN, netlist.between_siemens, conditions.between),
-        (Dimension.GROUND, netlist.ground_siemens, conditions.ground),
-    ):
-        slope[..., dimension] = -((adjoint[..., :n] @ stray) * unknowns[..., :n]).sum(axis=-1) * factor[sample]
-    return slope
+    return phasor, slope, wander

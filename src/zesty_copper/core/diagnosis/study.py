@@ -1,21 +1,29 @@
 """A circuit made ready for diagnosis: its network, faults and samples, and each state of its switches once solved."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
-from functools import lru_cache
+from collections import defaultdict
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.nuisance import Nuisance, nuisance
-from zesty_copper.core.faults.catalogue import Fault, FaultKind, faults_of
-from zesty_copper.core.faults.edits import FaultEdits, fault_edits
-from zesty_copper.core.network.meter import Tap
+from zesty_copper.core.faults.catalogue import Fault, faults_of
+from zesty_copper.core.faults.edits import Edits, Variant, rows_of
+from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.network.lowrank import Base, Edited, Pairs, elements_of
 from zesty_copper.core.network.netlist import Netlist, build_netlist
-from zesty_copper.core.network.solve import Edited, Solved, edit, solve
+from zesty_copper.core.network.solve import solve
 
-__all__ = ["StateOfFaults", "Study", "state_of_faults", "study_of"]
+__all__ = ["Block", "State", "Study", "state_of", "study_of"]
+
+PICK_UP = 0.75
+"""Share of its rated volts from which a coil pulls in; common practice, no source (makers say 0.75 to 0.85)."""
+DROP_OUT = 0.4
+"""Share of its rated volts below which a coil that is in lets go; common practice, no source."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,10 +45,10 @@ class Study:
         (faults,): which of them come and go.
     place
         (faults,): number of the place where the hand goes; faults of one part on one leg share it.
-    opens
-        The switch that each of the first rows holds open.
     healthy
         Row of `nothing_wrong`, which is also what an intermittent fault reads when it is good.
+    contrast
+        (3, sources): how each source moves with the unknowns of `Dimension.BALANCE`.
     """
 
     circuit: Circuit
@@ -51,61 +59,86 @@ class Study:
     row: NDArray[np.int64]
     intermittent: NDArray[np.bool_]
     place: NDArray[np.int64]
-    opens: tuple[str, ...]
     healthy: int
     nuisance: Nuisance
-    edits: FaultEdits
+    edits: Edits
+    contrast: NDArray[np.float64]
+
+    @cached_property
+    def rank(self) -> NDArray[np.int64]:
+        """How many directions each row edits, (rows,)."""
+        return np.array([len(row.directions) for row in self.edits.rows])
+
+    @cached_property
+    def directions(self) -> Pairs:
+        """All directions."""
+        return self.edits.directions
+
+    @cached_property
+    def drives(self) -> NDArray[np.complex128]:
+        """All drives, (drives, samples, sources)."""
+        return self.edits.drives
+
+    @cached_property
+    def drive(self) -> NDArray[np.int64]:
+        """The drive of each row, (rows,)."""
+        return np.array([row.drive for row in self.edits.rows])
+
+    @cached_property
+    def source_rows(self) -> NDArray[np.int64]:
+        """Row of each source's branch among the unknowns, (sources,)."""
+        return np.array([self.netlist.branch_row(*key) for key in self.netlist.sources])
+
+    @cached_property
+    def source_volts(self) -> NDArray[np.complex128]:
+        """Nominal phasor of each source, (sources,) [V]."""
+        return np.asarray(self.netlist.emf_volts.sum(axis=1))
+
+    @property
+    def samples(self) -> int:
+        """How many samples there are of what is not known."""
+        return len(self.nuisance.fault_quantile)
 
 
 @dataclass(frozen=True, eq=False)
-class StateOfFaults:
-    """Every network row in one state of the switches.
+class Block:
+    """Rows of the study that are edits of one base.
 
     Attributes
     ----------
-    opened
-        The first rows: this state with one switch more open. A fault on both legs is solved, not edited: two opens at
-        once leave only stray currents, and those are lost in the digits of a low-rank edit.
-    edited
-        All further rows, each with one branch edited.
-    unknowns
-        (rows, samples, unknowns + 1): node voltages [V], branch currents [A], and ground; meter not connected.
+    rows
+        (rows,): their numbers in the study.
+    here
+        (rows, samples): where they are in this position of the switches; elsewhere they stand in another block.
+    """
+
+    edited: Edited
+    rows: NDArray[np.int64]
+    here: NDArray[np.bool_]
+
+
+@dataclass(frozen=True, eq=False)
+class State:
+    """Every row in one state of the switches that are moved by hand; the others follow their coils.
+
+    Attributes
+    ----------
+    block
+        (rows, samples): the block in which each is found.
+    at
+        (rows, samples): its place among that block's rows.
+    chatters
+        (rows, samples): where a coil pulls in and lets go again, so that no position stays.
     """
 
     study: Study
-    solved: Solved
-    opened: tuple[Solved, ...]
-    edited: Edited
-    unknowns: NDArray[np.complex128]
-
-    def respond(self, where: Tap) -> NDArray[np.complex128]:
-        """Response of every row to a unit source at the probes, (rows, samples, unknowns + 1)."""
-        alone = [_direct(solved, [where])[:, 0][None] for solved in self.opened]
-        return np.concatenate([*alone, self.edited.apply(_direct(self.solved, [where])[:, 0][None])])
-
-    def respond_at(
-        self, taps: Sequence[Tap], row: NDArray[np.int64], sample: NDArray[np.int64]
-    ) -> NDArray[np.complex128]:
-        """Do the same for several pairs of probes, but chosen pairs of row and sample, (pairs, taps, unknowns + 1)."""
-        alone = len(self.opened)
-        response = _direct(self.solved, taps)[sample]
-        for i, solved in enumerate(self.opened):
-            response[row == i] = _direct(solved, taps)[sample[row == i]]
-        at = np.flatnonzero(row >= alone)
-        r, m = row[at] - alone, sample[at]
-        taken = np.take_along_axis(response[at], self.edited.rows[r][:, None], axis=2)
-        columns = self.edited.columns[r, m] @ self.edited.core[r, m]
-        response[at] += np.einsum("pnk,ptk->ptn", columns, taken)
-        return response
+    blocks: tuple[Block, ...]
+    block: NDArray[np.int64]
+    at: NDArray[np.int64]
+    chatters: NDArray[np.bool_]
 
 
-def _direct(solved: Solved, taps: Sequence[Tap]) -> NDArray[np.complex128]:
-    """Response of one network to a unit source at each pair of probes, (samples, taps, unknowns + 1)."""
-    plus, minus = [tap.plus for tap in taps], [tap.minus for tap in taps]
-    return np.asarray(solved.inverse[:, plus] - solved.inverse[:, minus])
-
-
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=16)
 def study_of(circuit: Circuit) -> Study:
     """Make a circuit ready for diagnosis."""
     *faults, unlisted = faults_of(circuit)
@@ -113,7 +146,6 @@ def study_of(circuit: Circuit) -> Study:
     samples = nuisance()
     networks = [fault for fault in faults if fault.kind is not FaultKind.INTERMITTENT]
     rows = {(fault.kind, fault.part, fault.leg): row for row, fault in enumerate(networks)}
-    not_closed = [fault.part for fault in networks if fault.kind is FaultKind.NOT_CLOSED]
     places = {place: i for i, place in enumerate(dict.fromkeys(fault.place for fault in faults))}
     return Study(
         circuit=circuit,
@@ -129,27 +161,131 @@ def study_of(circuit: Circuit) -> Study:
         ),
         intermittent=np.array([fault.kind is FaultKind.INTERMITTENT for fault in faults]),
         place=np.array([places[fault.place] for fault in faults]),
-        opens=tuple(switch for part in not_closed if (switch := circuit.part(part or "").switch)),
         healthy=next(row for row, fault in enumerate(networks) if fault.kind is FaultKind.NOTHING_WRONG),
         nuisance=samples,
-        edits=fault_edits(netlist, networks, samples.fault_quantile),
+        edits=rows_of(netlist, networks, samples.fault_quantile, samples.conditions.between),
+        contrast=_contrast(circuit, netlist),
     )
 
 
-@lru_cache(maxsize=128)
-def _solved(study: Study, open_switches: frozenset[str]) -> Solved:
-    """Solve one state of the switches, shared by every state that opens one switch more."""
-    return solve(study.netlist, study.nuisance.conditions, open_switches)
+def _contrast(circuit: Circuit, netlist: Netlist) -> NDArray[np.float64]:
+    """One leg against another, the third against both, a further supply against the first, (3, sources)."""
+    contrast = np.zeros((3, len(netlist.sources)))
+    sources = [part.id for part in circuit.series if part.entry.role is Role.SOURCE]
+    for supply in sources:
+        mine = [s for s, (part, _) in enumerate(netlist.sources) if part == supply]
+        if len(mine) > 1:
+            contrast[0, mine[:2]] = 0.5, -0.5
+        if len(mine) > 2:
+            contrast[1, mine[:3]] = 0.3, 0.3, -0.6
+        if supply != sources[0]:
+            contrast[2, mine] = 1.0
+    return contrast
 
 
-@lru_cache(maxsize=128)
-def state_of_faults(study: Study, open_switches: frozenset[str]) -> StateOfFaults:
+@lru_cache(maxsize=48)
+def _base(study: Study, open_switches: frozenset[str], held: frozenset[str], other_tap: str | None) -> Base:
+    """Solve one position of all switches, shared by every state and row that comes to it."""
+    netlist = build_netlist(study.circuit, held, other_tap)
+    solved = solve(netlist, study.nuisance.conditions, open_switches)
+    return Base(solved, elements_of(netlist, open_switches), study.drives)
+
+
+@lru_cache(maxsize=24)
+def state_of(study: Study, open_switches: frozenset[str]) -> State:
     """Solve one state of the switches with every fault in place."""
-    edits = study.edits
-    solved = _solved(study, open_switches)
-    opened = tuple(_solved(study, open_switches | {switch}) for switch in study.opens)
-    alone = len(opened)
-    edited = edit(solved, edits.branches[alone:], edits.extra_ohm[alone:])
-    driven = np.einsum("fml,mln->fmn", edits.sources[alone:], solved.unknowns)
-    unknowns = np.concatenate([*(one.unknowns.sum(axis=1)[None] for one in opened), edited.apply(driven)])
-    return StateOfFaults(study, solved, opened, edited, unknowns)
+    shape = (len(study.edits.rows), study.samples)
+    blocks: list[Block] = []
+    block, at = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
+    chatters = np.zeros(shape, dtype=np.bool_)
+    turns = np.arange(study.samples) % 2 == 0
+    for (variant, _, stalls, stalls_from), rows in _by_variant(study).items():
+        # A motor that lost a leg goes on turning in every other sample, and stands in the rest.
+        stands = ~turns & (study.nuisance.fault_quantile >= stalls_from) if stalls else np.zeros_like(turns)
+        for held, samples in ((variant.held, ~stands), (variant.held | stalls, stands)):
+            if not samples.any():
+                continue
+            for found, restless in _settled(study, replace(variant, held=held), rows, open_switches, samples):
+                row, sample = np.nonzero(found.here)
+                block[found.rows[row], sample] = len(blocks)
+                at[found.rows[row], sample] = row
+                chatters[found.rows] |= restless & found.here
+                blocks.append(found)
+    return State(study, tuple(blocks), block, at, chatters)
+
+
+def _by_variant(study: Study) -> dict[tuple[Variant, int, frozenset[str], float], NDArray[np.int64]]:
+    """Rows that share a variant, a rank, and what may stall."""
+    found: dict[tuple[Variant, int, frozenset[str], float], list[int]] = defaultdict(list)
+    for r, row in enumerate(study.edits.rows):
+        found[row.variant, len(row.directions), row.stalls, row.stalls_from].append(r)
+    return {key: np.array(rows) for key, rows in found.items()}
+
+
+def _settled(
+    study: Study,
+    variant: Variant,
+    rows: NDArray[np.int64],
+    open_switches: frozenset[str],
+    samples: NDArray[np.bool_],
+) -> Iterator[tuple[Block, NDArray[np.bool_]]]:
+    """Let the coils pull in and let go until nothing moves any more; blocks, and where it never comes to rest.
+
+    Every coil begins without voltage, as when the call has just been made. Only some samples are asked for.
+    """
+    by_hand = (open_switches | variant.opened) - variant.closed
+    follows = [s for s in study.circuit.switches if s.coil and s.id not in variant.opened | variant.closed]
+    code = np.zeros((len(rows), study.samples), dtype=np.int64)
+    restless = np.zeros(code.shape, dtype=np.bool_)
+    found: dict[int, Edited] = {}
+    for step in range(3 * len(follows) + 1):
+        moved = np.zeros(code.shape, dtype=np.bool_)
+        following = code.copy()
+        for position in np.unique(code[:, samples]).tolist():
+            if position not in found:
+                out = {s.id for i, s in enumerate(follows) if not position >> i & 1}
+                base = _base(study, by_hand | out, variant.held, variant.other_tap)
+                found[position] = _edited(study, base, rows)
+            here = (code == position) & samples
+            for i, switch in enumerate(follows):
+                share = _coil_share(study, found[position], switch.coil or "")
+                was_in = bool(position >> i & 1)
+                now_in = share >= (DROP_OUT if was_in else PICK_UP)
+                change = here & (now_in != was_in)
+                following[change] ^= 1 << i
+                moved |= change
+        if not moved.any():
+            break
+        if step == 3 * len(follows):
+            # It never rests: what is read is read while it is in, as often as not.
+            restless = moved
+            break
+        code = following
+    for position, whole in found.items():
+        here = (code == position) & samples
+        keep = here.any(axis=1)
+        if keep.any():
+            edited = whole if keep.all() else whole.only(keep)
+            yield Block(edited, rows[keep], here[keep]), restless[keep]
+
+
+def _coil_share(study: Study, edited: Edited, coil: str) -> NDArray[np.float64]:
+    """Voltage on a coil against its rating, (rows, samples)."""
+    part = study.circuit.part(coil)
+    a, b = (edited.taken(study.netlist.nodes[point]) for point in study.circuit.terminals(part))
+    rated = part.load.rated_volts if part.load else 24.0
+    return np.asarray(np.abs(a - b) / rated)
+
+
+def _edited(study: Study, base: Base, rows: NDArray[np.int64]) -> Edited:
+    listed = [study.edits.rows[r] for r in rows]
+    directions = np.array([row.directions for row in listed], dtype=np.int64).reshape(len(rows), -1)
+    used, inverse = np.unique(directions, return_inverse=True)
+    return Edited(
+        base,
+        Pairs(study.directions.plus[used], study.directions.minus[used]),
+        inverse.reshape(directions.shape),
+        study.drive[rows],
+        np.stack([row.delta for row in listed]),
+        np.stack([row.slope for row in listed]),
+    )

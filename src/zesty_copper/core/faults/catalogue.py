@@ -1,32 +1,25 @@
 """Every fault a circuit can have, with its prior and its words."""
 
 import tomllib
-from enum import StrEnum
+from collections.abc import Iterator
 from functools import cache, lru_cache
 from importlib.resources import files
+from itertools import pairwise
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.catalogue import Mishap, Role
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.kinds import TOUCHING, FaultKind
+from zesty_copper.core.faults.touching import SHORT_TYPICAL_OHM, touching
+from zesty_copper.core.faults.trips import trips_of
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.network.machines import inside
+from zesty_copper.core.network.netlist import OMEGA
 
-__all__ = ["Fault", "FaultKind", "Priors", "faults_of", "priors"]
-
-
-class FaultKind(StrEnum):
-    """The ways in which a supply is not what it should be."""
-
-    OPEN = "open"
-    RESISTIVE = "resistive"
-    INTERMITTENT = "intermittent"
-    NOT_CLOSED = "not_closed"
-    LOAD_OPEN = "load_open"
-    SAME_LEG = "same_leg"
-    SUPPLY_DEAD = "supply_dead"
-    SUPPLY_LOW = "supply_low"
-    NOTHING_WRONG = "nothing_wrong"
-    NONE_OF_THESE = "none_of_these"
+__all__ = ["Fault", "Priors", "faults_of", "priors"]
 
 
 class Fault(Frozen):
@@ -34,9 +27,11 @@ class Fault(Frozen):
 
     kind: FaultKind
     part: str | None = Field(default=None, description="id of the part")
-    leg: str | None = None
+    leg: str | None = Field(default=None, description="the conductor, the winding, or two conductors with a dash")
     prior: float = Field(gt=0, lt=1)
     words: str
+    tripped: str | None = Field(default=None, description="part that it has opened, which is what a hand then finds")
+    tripped_leg: str | None = Field(default=None, description="the conductor of a blown fuse")
 
     @property
     def key(self) -> str:
@@ -45,20 +40,26 @@ class Fault(Frozen):
 
     @property
     def place(self) -> tuple[str, str]:
-        """Where the hand goes: part and leg; faults without a part are places of their own."""
-        return (self.part or self.kind, self.leg or "")
+        """Where the hand goes: part and conductor; what tripped; a load as a whole; the supply's own by their kind."""
+        if self.tripped is not None:
+            return self.tripped, self.tripped_leg or ""
+        whole = self.part is None or self.kind is FaultKind.LOAD_OPEN
+        return (self.part or self.kind, "" if whole else self.leg or "")
 
 
 class Priors(Frozen):
     """The tables of `priors.toml`."""
 
     whole: dict[str, float]
-    not_closed: dict[str, float]
     weight: dict[str, float]
+    conductor: dict[str, float]
     way: dict[str, tuple[float, float, float]]
 
 
 _WAYS = (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
+
+_Raw = tuple[FaultKind, str | None, str | None, float, str]
+"""Kind, part, leg, prior or weight, words."""
 
 
 @cache
@@ -71,56 +72,176 @@ def priors() -> Priors:
         If the ways in which a part fails do not sum to one.
     """
     table = Priors.model_validate(tomllib.loads(files(__package__).joinpath("priors.toml").read_text("utf-8")))
-    for kind, shares in table.way.items():
+    for way, shares in table.way.items():
         if abs(sum(shares) - 1) > 1e-9:
-            raise ValueError(f"priors.toml: the ways of {kind} sum to {sum(shares)}, not to 1.")
+            raise ValueError(f"priors.toml: the ways of {way} sum to {sum(shares)}, not to 1.")
     return table
 
 
 @lru_cache(maxsize=64)
 def faults_of(circuit: Circuit) -> tuple[Fault, ...]:
-    """Every fault of a circuit; the priors sum to one. `not_closed` comes first and `none_of_these` last.
+    """Every fault of a circuit; the priors sum to one, and `none_of_these` comes last.
 
     Raises
     ------
     BadInput
-        If a part's kind has no prior.
+        If a part's entry names a way of failing that `priors.toml` lacks.
     """
     table = priors()
-    found: list[tuple[FaultKind, Part | None, str | None, float, str]] = []
-    for switch in circuit.switches:
-        part = next(p for p in circuit.series if p.switch == switch.id)
-        prior = _lookup(table.not_closed, part)
-        found.append((FaultKind.NOT_CLOSED, part, None, prior, part.entry.not_closed))
-    load = circuit.load
-    found += [
-        (FaultKind.LOAD_OPEN, load, None, table.whole["load_open"], load.entry.open.format(name=load.name)),
-        (FaultKind.SAME_LEG, None, None, table.whole["same_leg"], "Both legs are on one side of the supply"),
-        (FaultKind.SUPPLY_DEAD, None, None, table.whole["supply_dead"], "The supply is dead ahead of the panel"),
-        (FaultKind.SUPPLY_LOW, None, None, table.whole["supply_low"], "The supply itself is low"),
-        (FaultKind.NOTHING_WRONG, None, None, table.whole["nothing_wrong"], "Nothing is wrong on this path"),
-    ]
+    fixed = [*_switches_not_closed(circuit), *_of_the_supply(circuit)]
+    weighed = [*_in_series(circuit), *_of_loads(circuit), *_between_conductors(circuit), *_of_switches(circuit)]
     unlisted = table.whole["none_of_these"]
-    rest = 1 - unlisted - sum(prior for *_, prior, _ in found)
-    total = sum(_lookup(table.weight, part) for part in circuit.series) * len(circuit.legs)
-    for part in circuit.series:
-        share = rest * _lookup(table.weight, part) / total
-        sayings = (part.entry.open, part.entry.resistive, part.entry.intermittent)
-        for leg in circuit.legs:
-            for kind, way, saying in zip(_WAYS, table.way[part.kind], sayings, strict=True):
-                found.append((kind, part, leg, share * way, f"{leg} {saying.format(name=part.name)}"))
+    rest = 1 - unlisted - sum(raw[3] for raw in fixed)
+    total = sum(raw[3] for raw in weighed)
+    found = fixed + [(kind, part, leg, rest * weight / total, words) for kind, part, leg, weight, words in weighed]
     found.append(
         (FaultKind.NONE_OF_THESE, None, None, unlisted, "None of these: something not listed, or a reading is off")
     )
-    scale = sum(prior for *_, prior, _ in found)
+    scale = sum(raw[3] for raw in found)
     return tuple(
-        Fault(kind=kind, part=part.id if part else None, leg=leg, prior=prior / scale, words=words)
+        _with_trip(circuit, Fault(kind=kind, part=part, leg=leg, prior=prior / scale, words=words))
         for kind, part, leg, prior, words in found
     )
 
 
-def _lookup(table: dict[str, float], part: Part) -> float:
+def _with_trip(circuit: Circuit, fault: Fault) -> Fault:
+    """Say what a fault trips, and when."""
+    if fault.kind not in TOUCHING or fault.part is None:
+        return fault
+    part, leg, words = circuit.part(fault.part), fault.leg or "", fault.words
+    trips = trips_of(circuit, *touching(circuit, fault.kind, part, leg), SHORT_TYPICAL_OHM)
+    if not trips:
+        return fault.model_copy(update={"words": f"{words}; nothing trips"})
+    first = trips[0]
+    told = f"{words}: it opens the {circuit.part(first.part).name} {first.when}"
+    tripped_leg = None if first.switch else first.lane
+    return fault.model_copy(update={"words": told, "tripped": first.part, "tripped_leg": tripped_leg})
+
+
+def _switches_not_closed(circuit: Circuit) -> Iterator[_Raw]:
+    for switch in circuit.switches:
+        part = next((p for p in circuit.series if p.switch == switch.id and not p.normally_closed), None)
+        if part is not None:
+            words = part.entry.say_not_closed.format(name=part.name)
+            yield FaultKind.NOT_CLOSED, part.id, None, part.entry.not_closed, words
+
+
+def _of_the_supply(circuit: Circuit) -> Iterator[_Raw]:
+    whole = priors().whole
+    sources = [part for part in circuit.series if part.entry.role is Role.SOURCE]
+    for source in sources:
+        supply = circuit.supply_of(source)
+        # The first source is meant where none is named.
+        part, of = (None, "The supply") if source is sources[0] else (source.id, f"The {source.name}")
+        yield FaultKind.SUPPLY_DEAD, part, None, whole["supply_dead"], f"{of} is dead ahead of the panel"
+        yield FaultKind.SUPPLY_LOW, part, None, whole["supply_low"], f"{of} itself is low"
+        legs = [leg for leg in supply.legs if leg in circuit.lanes_of(source)]
+        if len(legs) == 2:
+            words = "Both legs are on one side of the supply"
+            yield FaultKind.SAME_LEG, part, None, whole["same_leg"], words
+        if supply.primary_delta:
+            for leg in legs:
+                words = f"A phase is lost on the primary of the transformer ahead: only {leg} keeps its full voltage"
+                yield FaultKind.PRIMARY_LOST, part, leg, whole["primary_lost"] / len(legs), words
+        if supply.other is not None:
+            label = supplies()[supply.other].label
+            yield FaultKind.WRONG_SUPPLY, part, None, whole["wrong_supply"], f"{of} is {label}, not {supply.label}"
+        if supply.high_leg is not None:
+            for leg in legs:
+                if leg != supply.high_leg:
+                    words = f"The high leg is on {leg} instead of {supply.high_leg}"
+                    yield FaultKind.HIGH_LEG, part, leg, whole["high_leg"] / (len(legs) - 1), words
+    yield FaultKind.NOTHING_WRONG, None, None, whole["nothing_wrong"], "Nothing is wrong on this path"
+
+
+def _in_series(circuit: Circuit) -> Iterator[_Raw]:
+    table = priors()
+    for part in circuit.series:
+        if part.entry.role is Role.TRANSFORMER:
+            continue
+        sayings = (part.entry.say_open, part.entry.say_resistive, part.entry.say_intermittent)
+        for lane in circuit.lanes_of(part):
+            if lane == GROUND and part.entry.role is Role.SOURCE:
+                continue  # the bond is the panel's own
+            share = part.entry.weight * table.conductor.get(lane, 1.0)
+            leg = "The ground" if lane == GROUND else lane
+            for kind, way, saying in zip(_WAYS, _ways_of(part), sayings, strict=True):
+                yield kind, part.id, lane, share * way, f"{leg} {saying.format(name=part.name)}"
+
+
+def _of_loads(circuit: Circuit) -> Iterator[_Raw]:
+    table = priors()
+    for part in circuit.parts:
+        if part.entry.role not in (Role.SHUNT, Role.TRANSFORMER):
+            continue
+        names = [name for name, _, _ in inside(part, circuit.lanes_of(part), OMEGA).branches]
+        for name in names:
+            words = part.entry.say_open.format(name=part.name, branch=name)
+            yield FaultKind.LOAD_OPEN, part.id, name or None, part.entry.weight / len(names), words
+        if Mishap.GROUND in part.entry.may:
+            words = f"The {part.name} is grounded: a winding or element touches its metal"
+            yield FaultKind.LOAD_GROUND, part.id, None, table.weight["load_ground"], words
+        if Mishap.STALL in part.entry.may:
+            words = f"The {part.name} does not turn: locked, or started badly"
+            yield FaultKind.STALLED, part.id, None, table.weight["stalled"], words
+        if Mishap.SHORT in part.entry.may:
+            words = f"The {part.name} is shorted"
+            yield FaultKind.COIL_SHORT, part.id, None, table.weight["coil_short"], words
+        if part.winding is not None and part.winding.other_tap_volts is not None:
+            words = f"The {part.name} is on the wrong tap"
+            yield FaultKind.WRONG_TAP, part.id, None, table.weight["wrong_tap"], words
+
+
+def _between_conductors(circuit: Circuit) -> Iterator[_Raw]:
+    table = priors()
+    sources = [part for part in circuit.series if part.entry.role is Role.SOURCE]
+    for part in circuit.series:
+        if part.conductor is None:
+            continue
+        yield (
+            FaultKind.UNDERSIZED,
+            part.id,
+            None,
+            table.weight["undersized"],
+            (f"The {part.name} are too small, or too long, for what flows"),
+        )
+        lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
+        pairs = [*pairwise(lanes), *((lane, GROUND) for lane in lanes if lane != NEUTRAL)]
+        for a, b in pairs:
+            other = "ground" if b == GROUND else b
+            yield (
+                FaultKind.SHORT,
+                part.id,
+                f"{a}-{b}",
+                table.weight["short"],
+                f"{a} touches {other} along the {part.name}",
+            )
+            words = f"{a} leaks to {other} along the {part.name}"
+            yield FaultKind.LEAK, part.id, f"{a}-{b}", table.weight["leak"], words
+    for part in circuit.series:
+        if part.entry.role is not Role.TRANSFORMER:
+            continue
+        for lane in circuit.primary_lanes(part):
+            if lane != NEUTRAL:
+                words = f"Line voltage from {lane} has crossed into the control wiring"
+                yield FaultKind.CROSSED, part.id, lane, table.weight["crossed"], words
+    for source in sources[1:]:
+        words = f"A leg of the {source.name} is joined to {circuit.legs[0]}: a second supply feeds this circuit"
+        yield FaultKind.BRIDGED, source.id, None, table.weight["bridged"], words
+
+
+def _of_switches(circuit: Circuit) -> Iterator[_Raw]:
+    for switch in circuit.switches:
+        part = next((p for p in circuit.series if p.switch == switch.id and Mishap.WELD in p.entry.may), None)
+        if part is not None:
+            words = f"The {part.name} is welded: it stays closed when it should open"
+            yield FaultKind.WELDED, part.id, None, priors().weight["welded"], words
+
+
+def _ways_of(part: Part) -> tuple[float, float, float]:
     try:
-        return table[part.kind]
+        return priors().way[part.entry.way]
     except KeyError:
-        raise BadInput(f"No prior is known for a part of kind “{part.kind}”.", "circuit.parts") from None
+        raise BadInput(
+            f"Parts of kind “{part.kind}” fail in the way “{part.entry.way}”, which is not known.", "circuit.parts"
+        ) from None

@@ -1,86 +1,258 @@
-"""Faults as edits of the network: impedances in series, and what each leg's source does."""
+"""Faults as edits of the network: directions and amounts, what the sources do, and which switches are not as said."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.faults.catalogue import Fault, FaultKind
-from zesty_copper.core.network.netlist import Netlist
-from zesty_copper.core.network.solve import OPEN_LEAK_OHM, open_impedance
+from zesty_copper.core.circuit.catalogue import ShuntModel
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.systems import supplies
+from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.touching import SHORT_RANGE_OHM, SHORT_TYPICAL_OHM, touching
+from zesty_copper.core.faults.trips import trips_of
+from zesty_copper.core.network.lowrank import Pairs
+from zesty_copper.core.network.netlist import EARTH, Netlist
+from zesty_copper.core.network.solve import open_impedance
 
-__all__ = ["LOW_RANGE", "RESISTANCE_RANGE_OHM", "FaultEdits", "fault_edits"]
+__all__ = ["LEAK_RANGE_OHM", "LOW_RANGE", "RESISTANCE_RANGE_OHM", "Edits", "Row", "Variant", "rows_of"]
 
 RESISTANCE_RANGE_OHM = (0.05, 10e3)
 """A poor joint's resistance, log-uniform [ohm]."""
-LEAK_RANGE_OHM = (10e3, 10e6)
+GAP_RANGE_OHM = (10e3, 10e6)
 """Leakage of a dirty or charred gap, log-uniform [ohm]."""
 CLEAN_SHARE = 0.5
 """Share of opens that do not leak; common practice, no source."""
 LOW_RANGE = (0.5, 0.92)
 """Level of a supply that is low, of nominal: below the utilisation range of ANSI C84.1 (from memory)."""
+LEAK_RANGE_OHM = (20.0, 600.0)
+"""A track too poor to trip anything, log-uniform [ohm]."""
+COIL_SHORT_RANGE_OHM = (0.3, 2.0)
+"""A shorted coil; 10 to 20 Ω are normal (common practice, no source)."""
+UNDERSIZED_RANGE = (3.0, 20.0)
+"""Resistance of a run against what it should be: five to thirteen gauge steps, or so much longer."""
+
+
+@dataclass(frozen=True)
+class Variant:
+    """Another network than the one on the drawing: what is held still, on another tap, held open or held closed."""
+
+    opened: frozenset[str] = frozenset()
+    closed: frozenset[str] = frozenset()
+    held: frozenset[str] = frozenset()
+    other_tap: str | None = None
 
 
 @dataclass(frozen=True, eq=False)
-class FaultEdits:
-    """The edits of all faults for all samples.
+class Row:
+    """One network to predict: a variant, what its sources do, and what is edited in it.
 
     Attributes
     ----------
-    branches
-        (faults, 1): the branch a fault inserts impedance into; any branch where it inserts none.
-    extra_ohm
-        (faults, samples, 1): the impedance inserted [ohm]; zero where there is none.
-    slope_ohm
-        (faults, samples, 1): its derivative by the logarithm of the fault's own resistance [ohm].
-    sources
-        (faults, samples, legs): factor on each leg's source.
+    directions
+        Numbers of the directions edited.
+    delta, slope
+        (samples, rank): how much, and its derivative by the logarithm of the fault's own resistance [S or −ohm].
+    drive
+        Number of what the sources do.
+    stalls, stalls_from
+        Three-phase motors that may not go on turning, and from which quantile of the fault's own resistance on.
     """
 
-    branches: NDArray[np.int64]
-    extra_ohm: NDArray[np.complex128]
-    slope_ohm: NDArray[np.complex128]
-    sources: NDArray[np.complex128]
+    variant: Variant
+    directions: tuple[int, ...]
+    delta: NDArray[np.complex128]
+    slope: NDArray[np.complex128]
+    drive: int
+    stalls: frozenset[str]
+    stalls_from: float
 
 
-def fault_edits(netlist: Netlist, faults: Sequence[Fault], quantile: NDArray[np.float64]) -> FaultEdits:
-    """Turn faults into edits.
+@dataclass(eq=False)
+class Edits:
+    """Every row, with the directions and drives they speak of."""
+
+    netlist: Netlist
+    quantile: NDArray[np.float64]
+    coupling: NDArray[np.float64]
+    rows: list[Row] = field(default_factory=list)
+    _directions: dict[tuple[int, int], int] = field(default_factory=dict)
+    _drives: list[NDArray[np.complex128]] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        """The first drive is that of sources as they should be."""
+        self.drive({})
+
+    @property
+    def directions(self) -> Pairs:
+        """All directions."""
+        plus, minus = zip(*self._directions, strict=True)
+        return Pairs(np.array(plus), np.array(minus))
+
+    @property
+    def drives(self) -> NDArray[np.complex128]:
+        """(drives, samples, sources): factor on each source."""
+        return np.stack(self._drives)
+
+    def branch(self, part: str, name: str) -> int:
+        """Direction in series with a branch."""
+        return self._directions.setdefault((self.netlist.branch_row(part, name), EARTH), len(self._directions))
+
+    def between(self, a: str, b: str) -> int:
+        """Direction of a path between two points."""
+        key = (self.netlist.point_row(a), self.netlist.point_row(b))
+        return self._directions.setdefault(key, len(self._directions))
+
+    def drive(self, factors: dict[tuple[str, str], complex | NDArray[np.complex128]]) -> int:
+        """Number of a drive with these factors on sources, by part and leg."""
+        array = np.ones((len(self.quantile), len(self.netlist.sources)), dtype=complex)
+        for key, factor in factors.items():
+            if key in self.netlist.sources:
+                array[:, self.netlist.sources.index(key)] = factor
+        self._drives.append(array)
+        return len(self._drives) - 1
+
+    def within(self, low_high: tuple[float, float]) -> NDArray[np.float64]:
+        """Each sample's value, log-uniform within a range."""
+        low, high = low_high
+        return np.asarray(low * (high / low) ** self.quantile)
+
+
+def rows_of(
+    netlist: Netlist, faults: Sequence[Fault], quantile: NDArray[np.float64], coupling: NDArray[np.float64]
+) -> Edits:
+    """Turn faults into rows.
 
     Parameters
     ----------
     faults
         Those with a network of their own: not `none_of_these`, nor the intermittent, which are open when bad.
-        `not_closed` edits nothing: it is another state of the switches.
     quantile
         (samples,): where in its spread each sample's fault lies, in (0, 1).
+    coupling
+        (samples,): factor on the capacitance of a gap.
     """
-    shape = (len(faults), len(quantile))
-    branches = np.zeros((len(faults), 1), dtype=np.int64)
-    extra = np.zeros((*shape, 1), dtype=complex)
-    slope = np.zeros((*shape, 1), dtype=complex)
-    legs = netlist.circuit.system.leg_volts
-    sources = np.ones((*shape, len(legs)), dtype=complex)
-    low, high = RESISTANCE_RANGE_OHM
-    resistance = low * (high / low) ** quantile
-    leaky = quantile >= CLEAN_SHARE
-    low, high = LEAK_RANGE_OHM
-    leak = np.where(leaky, high * (low / high) ** ((quantile - CLEAN_SHARE) / (1 - CLEAN_SHARE)), OPEN_LEAK_OHM)
-    for f, fault in enumerate(faults):
-        kind = fault.kind
-        if kind in (FaultKind.OPEN, FaultKind.LOAD_OPEN):
-            branch = netlist.branches[fault.part or "", fault.leg or ""]
-            branches[f] = branch
-            gap = open_impedance(netlist, branch, leak)
-            extra[f, :, 0] = gap
-            slope[f, :, 0] = np.where(leaky, gap**2 / leak, 0)
-        elif kind is FaultKind.RESISTIVE:
-            branches[f] = netlist.branches[fault.part or "", fault.leg or ""]
-            extra[f, :, 0] = slope[f, :, 0] = resistance
-        elif kind is FaultKind.SAME_LEG:
-            sources[f, :, 1] = legs[0] / legs[1]
-        elif kind is FaultKind.SUPPLY_DEAD:
-            sources[f] = 0
-        elif kind is FaultKind.SUPPLY_LOW:
-            sources[f] = (LOW_RANGE[0] + (LOW_RANGE[1] - LOW_RANGE[0]) * quantile)[:, None]
-    return FaultEdits(branches, extra, slope, sources)
+    edits = Edits(netlist, quantile, coupling)
+    for fault in faults:
+        edits.rows.append(_row(edits, fault))
+    edits.branch(netlist.circuit.series[0].id, netlist.circuit.legs[0])  # there is always a direction
+    return edits
+
+
+def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912 - one case for each kind of fault
+    circuit = edits.netlist.circuit
+    samples = len(edits.quantile)
+    variant, drive = Variant(), 0
+    series: list[tuple[int, NDArray[np.complex128], NDArray[np.complex128]]] = []
+    part = circuit.part(fault.part) if fault.part else circuit.series[0]
+    leg = fault.leg or ""
+
+    def insert(name: str, ohm: NDArray[np.complex128], by_log: NDArray[np.complex128]) -> None:
+        series.append((edits.branch(part.id, name), -ohm, -by_log))
+
+    def join(a: str, b: str, ohm: NDArray[np.float64]) -> None:
+        siemens = (1 / ohm).astype(complex)
+        series.append((edits.between(a, b), siemens, -siemens))
+
+    match fault.kind:
+        case FaultKind.OPEN | FaultKind.LOAD_OPEN:
+            gap, by_log = _gap(edits, part.id, leg)
+            insert(leg, gap, by_log)
+        case FaultKind.RESISTIVE:
+            ohm = edits.within(RESISTANCE_RANGE_OHM).astype(complex)
+            insert(leg, ohm, ohm)
+        case FaultKind.UNDERSIZED:
+            factor = edits.within(UNDERSIZED_RANGE).astype(complex)
+            for lane in circuit.lanes_of(part):
+                if lane != GROUND:
+                    own = edits.netlist.listed[edits.netlist.branches[part.id, lane]].impedance_ohm
+                    insert(lane, own * (factor - 1), own * factor)
+        case FaultKind.NOT_CLOSED:
+            variant = Variant(opened=frozenset({part.switch or ""}))
+        case FaultKind.WELDED:
+            variant = Variant(closed=frozenset({part.switch or ""}))
+        case FaultKind.STALLED:
+            variant = Variant(held=frozenset({part.id}))
+        case FaultKind.WRONG_TAP:
+            variant = Variant(other_tap=part.id)
+        case FaultKind.SHORT | FaultKind.LOAD_GROUND | FaultKind.CROSSED | FaultKind.BRIDGED:
+            ends = touching(circuit, fault.kind, part, leg)
+            join(*ends, edits.within(SHORT_RANGE_OHM))
+            trips = trips_of(circuit, *ends, SHORT_TYPICAL_OHM)
+            variant = Variant(opened=frozenset(trip.switch for trip in trips if trip.switch))
+            for trip in trips:
+                if not trip.switch:
+                    gap = open_impedance(edits.netlist, edits.netlist.branches[trip.part, trip.lane], edits.coupling)
+                    series.append((edits.branch(trip.part, trip.lane), -gap, np.zeros(samples, dtype=complex)))
+        case FaultKind.LEAK:
+            join(*touching(circuit, fault.kind, part, leg), edits.within(LEAK_RANGE_OHM))
+        case FaultKind.COIL_SHORT:
+            coil = circuit.terminals(part)
+            join(coil[0], coil[1], edits.within(COIL_SHORT_RANGE_OHM))
+        case FaultKind.NOTHING_WRONG:
+            pass
+        case _:
+            drive = edits.drive(_drive(circuit, fault, part, edits.quantile))
+    return Row(
+        variant=variant,
+        directions=tuple(direction for direction, _, _ in series),
+        delta=np.stack([delta for _, delta, _ in series], axis=1) if series else np.zeros((samples, 0), dtype=complex),
+        slope=np.stack([slope for _, _, slope in series], axis=1) if series else np.zeros((samples, 0), dtype=complex),
+        drive=drive,
+        stalls=_robbed(circuit, fault, part),
+        stalls_from=0.5 if fault.kind is FaultKind.RESISTIVE else 0.0,
+    )
+
+
+def _robbed(circuit: Circuit, fault: Fault, part: Part) -> frozenset[str]:
+    """Return the three-phase motors that a fault leaves without a leg."""
+    motors = [load for load in circuit.loads if load.entry.model is ShuntModel.INDUCTION]
+    match fault.kind:
+        case FaultKind.PRIMARY_LOST:
+            robbed = [motor for motor in motors if circuit.root(motor) == part]
+        case FaultKind.LOAD_OPEN:
+            robbed = [motor for motor in motors if motor == part]
+        case FaultKind.OPEN | FaultKind.RESISTIVE if fault.leg != GROUND:
+            robbed = [motor for motor in motors if part in circuit.path(motor) and fault.leg in circuit.lanes_of(motor)]
+        case _:
+            robbed = []
+    return frozenset(motor.id for motor in robbed)
+
+
+def _gap(edits: Edits, part: str, name: str) -> tuple[NDArray[np.complex128], NDArray[np.complex128]]:
+    """Impedance of an open, clean in some samples and leaking in the others, and its derivative by ln(leak) [ohm]."""
+    leaky = edits.quantile >= CLEAN_SHARE
+    low, high = GAP_RANGE_OHM
+    leak = np.where(leaky, high * (low / high) ** ((edits.quantile - CLEAN_SHARE) / (1 - CLEAN_SHARE)), np.inf)
+    gap = open_impedance(edits.netlist, edits.netlist.branches[part, name], edits.coupling)
+    through = 1 / (1 / gap + 1 / leak)
+    return through, np.where(leaky, through**2 / leak, 0)
+
+
+def _drive(
+    circuit: Circuit, fault: Fault, source: Part, quantile: NDArray[np.float64]
+) -> dict[tuple[str, str], complex | NDArray[np.complex128]]:
+    """Return the factors on a supply's own sources."""
+    own = circuit.supply_of(source).phasors
+    factors: dict[str, complex | NDArray[np.complex128]] = {}
+    match fault.kind:
+        case FaultKind.SUPPLY_DEAD:
+            factors = dict.fromkeys(own, 0j)
+        case FaultKind.SUPPLY_LOW:
+            level = (LOW_RANGE[0] + (LOW_RANGE[1] - LOW_RANGE[0]) * quantile).astype(complex)
+            factors = dict.fromkeys(own, level)
+        case FaultKind.SAME_LEG:
+            first, second = own
+            factors = {second: own[first] / own[second]}
+        case FaultKind.PRIMARY_LOST:
+            # A delta primary that lost one phase: two of its windings in series across the one pair that is left.
+            factors = {leg: -own[fault.leg or ""] / 2 / volts for leg, volts in own.items() if leg != fault.leg}
+        case FaultKind.WRONG_SUPPLY:
+            other = supplies()[circuit.supply_of(source).other or ""].phasors
+            factors = {leg: other[leg] / volts for leg, volts in own.items() if leg in other}
+        case FaultKind.HIGH_LEG:
+            high, leg = circuit.supply_of(source).high_leg or "", fault.leg or ""
+            factors = {high: own[leg] / own[high], leg: own[high] / own[leg]}
+    return {(source.id, leg): factor for leg, factor in factors.items()}

@@ -1,4 +1,4 @@
-"""The meter: which unknowns it takes the difference of, and how it loads them."""
+"""The meter: which unknowns it takes together, and how it loads them."""
 
 from dataclasses import dataclass
 
@@ -6,34 +6,57 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.measurement import Around, Measurement, MeterMode
-from zesty_copper.core.circuit.model import GROUND
-from zesty_copper.core.network.netlist import Netlist
+from zesty_copper.core.circuit.model import GROUND, Part
+from zesty_copper.core.network.machines import inside
+from zesty_copper.core.network.netlist import EARTH, OMEGA, Netlist
 
-__all__ = ["INPUT_SIEMENS", "Tap", "loaded", "tap"]
+__all__ = ["INPUT_SIEMENS", "TAP_WIDTH", "Tap", "loaded", "tap"]
 
 INPUT_SIEMENS = {MeterMode.HI_Z: 1 / 10e6, MeterMode.LO_Z: 1 / 3e3}
 """Input admittance of the voltmeter [S]: 10 MΩ, and about 3 kΩ in its low-impedance mode."""
+TAP_WIDTH = 4
+"""Most unknowns that one measurement takes together: four conductors in the jaws."""
 
 
 @dataclass(frozen=True)
 class Tap:
-    """Rows of the unknowns a measurement takes the difference of, and its loading [S].
+    """Rows of the unknowns a measurement adds up, the sign of each, and its loading [S]; unused rows are the earth."""
 
-    Row −1 is ground, or nothing: the last of a vector of unknowns to which a zero was appended.
-    """
-
-    plus: int
-    minus: int
+    rows: tuple[int, ...]
+    signs: tuple[float, ...]
     siemens: float
 
 
 def tap(netlist: Netlist, measurement: Measurement) -> Tap:
-    """Where a measurement taps the network."""
+    """Where a measurement taps the network; ground is the nearest to the other probe."""
     place = measurement.place
+    circuit = netlist.circuit
     if isinstance(place, Around):
-        return Tap(netlist.branch_row(place.part, place.leg), -1, 0.0)
-    a, b = (-1 if point == GROUND else netlist.nodes[point] for point in (place.a, place.b))
-    return Tap(*((a, b) if a >= 0 else (b, a)), INPUT_SIEMENS[measurement.meter])
+        part = circuit.part(place.part)
+        found = [one for lane in place.lanes for one in _in_jaws(netlist, part, lane)]
+        found += [(EARTH, 0.0)] * (TAP_WIDTH - len(found))
+        rows, signs = zip(*found, strict=True)
+        return Tap(rows, signs, 0.0)
+    ends = [place.a, place.b]
+    for i, point in enumerate(ends):
+        if point == GROUND:
+            _, part = circuit.split_point(ends[1 - i])
+            ends[i] = circuit.ground_at(part)
+    a, b = (netlist.nodes[point] for point in ends)
+    return Tap((a, b, EARTH, EARTH), (1.0, -1.0, 0.0, 0.0), INPUT_SIEMENS[measurement.meter])
+
+
+def _in_jaws(netlist: Netlist, part: Part, lane: str) -> list[tuple[int, float]]:
+    """Branches whose currents add up in one conductor, with their signs: of a load, those that end on its lead."""
+    if part.has_points:
+        return [(netlist.branch_row(part.id, lane), 1.0)]
+    lanes = netlist.circuit.lanes_of(part)
+    end = lanes.index(lane)
+    found = []
+    for name, leaves, enters in inside(part, lanes, OMEGA).branches:
+        if end in (leaves, enters):
+            found.append((netlist.branch_row(part.id, name), 1.0 if leaves == end else -1.0))
+    return found
 
 
 def loaded(

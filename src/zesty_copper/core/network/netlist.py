@@ -1,42 +1,101 @@
 """The network of a circuit: nodes, branches and stray capacitance as arrays.
 
-Node `i` is a point of the circuit; ground is the reference and has no row. Branch `b` is a part on one leg, or a shunt
-part from leg to leg. The unknowns are the node voltages and the branch currents together (modified nodal analysis:
-Ho, Ruehli and Brennan, IEEE Trans. Circuits and Systems 22 (1975) 504-509), so that a branch enters by its impedance: a
-milliohm and an open gap keep all their digits, and a fault in series is a change of one number on the diagonal.
+Node `i` is a point of the circuit, or the inner node of a motor; the earth at the service transformer is the reference
+and has no row. Branch `b` is a part on one conductor, or one winding or element of a shunt. The unknowns are the node
+voltages and the branch currents together (modified nodal analysis: Ho, Ruehli and Brennan, IEEE Trans. Circuits and
+Systems 22 (1975) 504-509), so that a branch enters by its impedance: a milliohm and an open gap keep all their digits,
+and a fault in series is a change of one number on the diagonal.
 """
 
-import itertools
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from functools import lru_cache
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Role
+from zesty_copper.core.circuit.catalogue import Role, ShuntModel
 from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.systems import Grounding
+from zesty_copper.core.network.machines import STAR, inside, stalled
 
-__all__ = ["OMEGA", "BranchKey", "Netlist", "Sort", "build_netlist"]
+__all__ = ["BOND", "EARTH", "OMEGA", "Branch", "BranchKey", "Netlist", "Sort", "Stray", "build_netlist"]
 
 OMEGA = 2 * math.pi * 60.0
 """Angular frequency of the supply [rad/s]."""
 
 SOURCE_REACTANCE_OHM = 0.015
 """Reactance of service transformer and drop, per leg [ohm]; common practice, no source."""
+BOND_OHM = 1e-3
+"""Main bonding jumper, or a control transformer's bond to the chassis [ohm]."""
+ELECTRODE_OHM = 25.0
+"""From the panel's ground through earth to the service transformer's [ohm]: NEC 250.53 asks 25 Ω of one rod."""
+SYSTEM_STRAY_PF = 20e3
+"""Capacitance of an ungrounded system's own conductors to ground, all legs together [pF]: order of magnitude of some
+hundred metres of cable."""
 
 POINT_BETWEEN_PF = 5.0
 POINT_GROUND_PF = 8.0
 """Stray of a terminal to its neighbour and to the box [pF]: order of magnitude of a plate in a small enclosure."""
 
+EARTH = -1
+"""Row of the reference: the last of a vector of unknowns to which a zero was appended."""
+
 BranchKey = tuple[str, str]
-"""Part id and leg; the leg is empty for a shunt."""
+"""Part id, and the conductor behind it or the name of the winding or element."""
+BOND = "bond"
+ELECTRODE = "electrode"
 
 
 class Sort:
     """Groups of branches that vary together (indices into `Netlist.sort`)."""
 
     SOURCE, JOINT, WIRE, LOAD, IDLE = range(5)
+
+
+@dataclass(frozen=True)
+class Branch:
+    """One branch: the nodes it leaves and enters, its closed impedance [ohm], its gap when open [F], its switch."""
+
+    key: BranchKey
+    leaves: int
+    enters: int
+    impedance_ohm: complex
+    gap_farad: float
+    sort: int
+    switch: str | None = None
+    normally_closed: bool = False
+    emf: complex = 0j
+
+    def is_open(self, open_switches: frozenset[str]) -> bool:
+        """Whether its switch leaves it open."""
+        return self.switch is not None and (self.switch in open_switches) != self.normally_closed
+
+
+@dataclass(frozen=True)
+class Stray:
+    """Capacitance between two nodes, or to earth [F]; between neighbours, or from a conductor to ground."""
+
+    a: int
+    b: int
+    farad: float
+    between: bool
+
+
+@dataclass(eq=False)
+class _Layout:
+    """A network while it is laid out."""
+
+    nodes: dict[str, int] = field(default_factory=dict)
+    branches: list[Branch] = field(default_factory=list)
+    strays: list[Stray] = field(default_factory=list)
+    coupled: list[tuple[int, int, complex]] = field(default_factory=list)
+
+    def node(self, point: str) -> int:
+        """Row of a point, made when first spoken of."""
+        return self.nodes.setdefault(point, len(self.nodes))
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,123 +105,172 @@ class Netlist:
     Attributes
     ----------
     nodes
-        Row of each point except ground.
+        Row of each point and inner node.
     branches
-        Column of each branch, counted from 0; its row among the unknowns is `len(nodes)` further on.
-    incidence
-        (nodes, branches): +1 where the branch leaves the node, −1 where it enters.
-    impedance_ohm
-        (branches,): closed, nominal [ohm].
-    gap_farad
-        (branches,): capacitance across the branch when it is open [F].
-    sort
-        (branches,): one of `Sort`.
-    switch
-        The switch that opens each branch, or None.
+        Number of each branch, counted from 0; its row among the unknowns is `len(nodes)` further on.
+    listed
+        The branches in that order.
+    coupled
+        Pairs of branches and the impedance by which the second's current drives the first [ohm].
+    sources
+        Branches with an electromotive force.
     emf_volts
-        (legs, branches): each leg's nominal phasor at its source branch [V].
-    between_siemens, ground_siemens
-        (nodes, nodes): stray admittance between legs, and to ground, at nominal coupling [S].
+        (sources, branches): each source's nominal phasor at its own branch [V].
     """
 
     circuit: Circuit
     nodes: dict[str, int]
     branches: dict[BranchKey, int]
-    incidence: NDArray[np.float64]
-    impedance_ohm: NDArray[np.complex128]
-    gap_farad: NDArray[np.float64]
-    sort: NDArray[np.int64]
-    switch: tuple[str | None, ...]
+    listed: tuple[Branch, ...]
+    strays: tuple[Stray, ...]
+    coupled: tuple[tuple[int, int, complex], ...]
+    sources: tuple[BranchKey, ...]
     emf_volts: NDArray[np.complex128]
-    between_siemens: NDArray[np.complex128]
-    ground_siemens: NDArray[np.complex128]
+    sort: NDArray[np.int64]
 
     @property
     def size(self) -> int:
         """Number of unknowns: nodes and branches."""
-        return len(self.nodes) + len(self.branches)
+        return len(self.nodes) + len(self.listed)
 
-    def branch_row(self, part_id: str, leg: str) -> int:
+    def branch_row(self, part_id: str, name: str) -> int:
         """Row of a branch's current among the unknowns."""
-        return len(self.nodes) + self.branches[part_id, leg]
+        return len(self.nodes) + self.branches[part_id, name]
+
+    def point_row(self, point: str | None) -> int:
+        """Row of a point; the earth's where there is none."""
+        return EARTH if point is None else self.nodes[point]
 
 
-def build_netlist(circuit: Circuit) -> Netlist:
-    """Lay a circuit out as a network."""
-    nodes = {point: i for i, point in enumerate(p for p in circuit.points() if "@" in p)}
-    keys: list[BranchKey] = [(part.id, leg) for leg in circuit.legs for part in circuit.series]
-    keys += [(part.id, "") for part in circuit.parts if part.entry.role is Role.SHUNT]
-    branches = {key: i for i, key in enumerate(keys)}
-    incidence = np.zeros((len(nodes), len(branches)))
-    emf = np.zeros((len(circuit.legs), len(branches)), dtype=complex)
-    last_series: Part | None = None
+@lru_cache(maxsize=64)
+def build_netlist(circuit: Circuit, held: frozenset[str] = frozenset(), other_tap: str | None = None) -> Netlist:
+    """Lay a circuit out as a network.
+
+    Parameters
+    ----------
+    held
+        Motors whose rotor stands still.
+    other_tap
+        A transformer that is on the tap it should not be on.
+    """
+    out = _Layout()
     for part in circuit.parts:
-        if part.entry.role is Role.SHUNT:
-            assert last_series is not None  # a circuit begins with its source
-            column = branches[part.id, ""]
-            first, second = circuit.legs[0], circuit.legs[1]
-            incidence[nodes[f"{first}@{last_series.id}"], column] = 1
-            incidence[nodes[f"{second}@{last_series.id}"], column] = -1
-            continue
-        for k, leg in enumerate(circuit.legs):
-            column = branches[part.id, leg]
-            incidence[nodes[f"{leg}@{part.id}"], column] = -1
-            if last_series is None:
-                emf[k, column] = circuit.system.leg_volts[k]
-            else:
-                incidence[nodes[f"{leg}@{last_series.id}"], column] = 1
-        last_series = part
-    parts = [circuit.part(part_id) for part_id, _ in keys]
-    between, ground = _strays(circuit, nodes)
+        match part.entry.role:
+            case Role.SOURCE:
+                _lay_source(circuit, part, out)
+            case Role.SERIES:
+                _lay_series(circuit, part, out)
+            case Role.SHUNT | Role.TRANSFORMER:
+                _lay_shunt(circuit, part, out, held=part.id in held, other_tap=part.id == other_tap)
+        if part.has_points:
+            _lay_strays(circuit, part, out)
+    sources = [b for b, branch in enumerate(out.branches) if branch.emf]
+    emf = np.zeros((len(sources), len(out.branches)), dtype=complex)
+    emf[range(len(sources)), sources] = [out.branches[b].emf for b in sources]
     return Netlist(
         circuit=circuit,
-        nodes=nodes,
-        branches=branches,
-        incidence=incidence,
-        impedance_ohm=np.array([_impedance(part) for part in parts]),
-        gap_farad=np.array([part.entry.gap_pf * 1e-12 for part in parts]),
-        sort=np.array([_sort(part, circuit) for part in parts]),
-        switch=tuple(part.switch for part in parts),
+        nodes=out.nodes,
+        branches={branch.key: b for b, branch in enumerate(out.branches)},
+        listed=tuple(out.branches),
+        strays=tuple(out.strays),
+        coupled=tuple(out.coupled),
+        sources=tuple(out.branches[b].key for b in sources),
         emf_volts=emf,
-        between_siemens=between,
-        ground_siemens=ground,
+        sort=np.array([branch.sort for branch in out.branches]),
     )
 
 
-def _impedance(part: Part) -> complex:
-    """Closed impedance of one branch of this part [ohm]."""
-    if part.load is not None:
-        return part.load.impedance_ohm
-    if part.entry.resistance_mohm is None:
-        assert part.conductor is not None  # Circuit checks it
-        return complex(conductor_resistance_ohm(part.conductor), 0)
-    reactance = SOURCE_REACTANCE_OHM if part.entry.role is Role.SOURCE else 0.0
-    return complex(part.entry.resistance_mohm * 1e-3, reactance)
+def _lay_source(circuit: Circuit, part: Part, out: _Layout) -> None:
+    """Legs behind the service transformer's impedance, its neutral, and what holds the panel's ground to earth."""
+    supply, gap = circuit.supply_of(part), part.entry.gap_pf * 1e-12
+    assert part.entry.resistance_mohm is not None  # the catalogue says it
+    impedance = complex(part.entry.resistance_mohm * 1e-3, SOURCE_REACTANCE_OHM)
+    star, ground = EARTH, out.node(f"{GROUND}@{part.id}")
+    if supply.grounding is Grounding.NONE:
+        star = out.node(f"{STAR}@{part.id}")
+        out.strays.append(Stray(star, EARTH, SYSTEM_STRAY_PF * 1e-12, between=False))
+    lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
+    for lane in lanes:
+        volts = supply.phasors.get(lane, 0j)
+        entered = out.node(f"{lane}@{part.id}")
+        out.branches.append(Branch((part.id, lane), star, entered, impedance, gap, Sort.SOURCE, emf=volts))
+    bonded_to = out.nodes[f"{NEUTRAL}@{part.id}"] if NEUTRAL in lanes else EARTH
+    out.branches.append(Branch((part.id, BOND), bonded_to, ground, complex(BOND_OHM), gap, Sort.WIRE))
+    if bonded_to != EARTH:
+        out.branches.append(Branch((part.id, ELECTRODE), EARTH, ground, complex(ELECTRODE_OHM), gap, Sort.WIRE))
 
 
-def _sort(part: Part, circuit: Circuit) -> int:
-    if part.entry.role is Role.SOURCE:
-        return Sort.SOURCE
-    if part.entry.role is Role.SHUNT:
-        return Sort.LOAD if part == circuit.load else Sort.IDLE
-    return Sort.WIRE if part.conductor is not None else Sort.JOINT
+def _lay_series(circuit: Circuit, part: Part, out: _Layout) -> None:
+    sort = Sort.WIRE if part.conductor is not None else Sort.JOINT
+    for into, lane in (*circuit.pairs_of(part),):
+        ahead = out.nodes[circuit.upstream_point(part, into) or ""]
+        entered = out.node(f"{lane}@{part.id}")
+        # The grounding conductor goes on uncut where a switch opens the others.
+        switch = None if lane == GROUND else part.switch
+        gap = part.entry.gap_pf * 1e-12
+        out.branches.append(
+            Branch((part.id, lane), ahead, entered, _series_ohm(part), gap, sort, switch, part.normally_closed)
+        )
 
 
-def _strays(circuit: Circuit, nodes: dict[str, int]) -> tuple[NDArray[np.complex128], NDArray[np.complex128]]:
-    """Stray admittance between legs and to ground [S]; a run's capacitance is halved to its two ends."""
-    between = np.zeros((len(nodes), len(nodes)), dtype=complex)
-    ground = np.zeros_like(between)
-    run_pf = [stray_capacitance_pf(p.conductor.length_m) if p.conductor else 0.0 for p in circuit.series] + [0.0]
-    for i, part in enumerate(circuit.series):
-        ends_pf = (run_pf[i] + run_pf[i + 1]) / 2
-        across = 1j * OMEGA * (POINT_BETWEEN_PF + ends_pf) * 1e-12
-        to_box = 1j * OMEGA * (POINT_GROUND_PF + ends_pf) * 1e-12
-        rows = [nodes[f"{leg}@{part.id}"] for leg in circuit.legs]
-        for row in rows:
-            ground[row, row] += to_box
-        for row, other in itertools.pairwise(rows):
-            between[row, row] += across
-            between[other, other] += across
-            between[row, other] -= across
-            between[other, row] -= across
-    return between, ground
+def _series_ohm(part: Part) -> complex:
+    """Closed impedance of one conductor of a series part [ohm]."""
+    if part.capacitance_uf is not None:
+        return 1 / (1j * OMEGA * part.capacitance_uf * 1e-6)
+    if part.entry.resistance_mohm is not None:
+        return complex(part.entry.resistance_mohm * 1e-3)
+    assert part.conductor is not None  # Circuit checks it
+    return complex(conductor_resistance_ohm(part.conductor))
+
+
+def _lay_shunt(circuit: Circuit, part: Part, out: _Layout, *, held: bool, other_tap: bool) -> None:
+    """Lay a shunt, or both windings of a transformer."""
+    ends = [out.nodes[point] for point in circuit.terminals(part)]
+    transformer = part.entry.role is Role.TRANSFORMER
+    lanes = circuit.lanes_of(part)
+    if transformer:
+        ends += [out.node(f"{lane}@{part.id}") for lane in part.makes]
+        assert part.winding is not None  # Circuit checks it
+        if other_tap:
+            volts = part.winding.other_tap_volts or part.winding.primary_volts
+            part = part.model_copy(update={"winding": part.winding.model_copy(update={"primary_volts": volts})})
+    wired = stalled(part, lanes) if held else inside(part, lanes, OMEGA)
+    sort = Sort.IDLE if part.entry.idle else Sort.LOAD
+    first = len(out.branches)
+    for i, (name, a, b) in enumerate(wired.branches):
+        leaves, enters = (out.node(f"{STAR}@{part.id}") if isinstance(end, str) else ends[end] for end in (a, b))
+        gap = part.entry.gap_pf * 1e-12
+        own = wired.impedance_ohm[i][i]
+        out.branches.append(Branch((part.id, name), leaves, enters, own, gap, sort))
+        for j in range(len(wired.branches)):
+            if j != i and wired.impedance_ohm[i][j]:
+                out.coupled.append((first + i, first + j, wired.impedance_ohm[i][j]))
+    if part.entry.model is ShuntModel.INDUCTION:
+        out.strays.append(Stray(out.nodes[f"{STAR}@{part.id}"], _ground(circuit, part, out), 1e-11, between=False))
+    if transformer and part.winding and part.winding.secondary_grounded:
+        common, ground = out.nodes[f"{part.makes[1]}@{part.id}"], _ground(circuit, part, out)
+        out.branches.append(
+            Branch((part.id, BOND), common, ground, complex(BOND_OHM), part.entry.gap_pf * 1e-12, Sort.JOINT)
+        )
+
+
+def _ground(circuit: Circuit, part: Part, out: _Layout) -> int:
+    return out.nodes[circuit.ground_at(part)]
+
+
+def _lay_strays(circuit: Circuit, part: Part, out: _Layout) -> None:
+    """Lay strays between neighbours and to the ground at hand; a run's capacitance is halved to its two ends."""
+    lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
+    rows = [out.nodes[f"{lane}@{part.id}"] for lane in lanes]
+    ground = _ground(circuit, part, out)
+    for row in rows:
+        out.strays.append(Stray(row, ground, POINT_GROUND_PF * 1e-12, between=False))
+    for row, other in pairwise(rows):
+        out.strays.append(Stray(row, other, POINT_BETWEEN_PF * 1e-12, between=True))
+    if part.conductor is None:
+        return
+    half = stray_capacitance_pf(part.conductor.length_m) / 2 * 1e-12
+    ahead = [out.nodes[circuit.upstream_point(part, lane) or ""] for lane in lanes]
+    for end in (rows, ahead):
+        out.strays += [Stray(row, ground, half, between=False) for row in end]
+        out.strays += [Stray(row, other, half, between=True) for row, other in pairwise(end)]

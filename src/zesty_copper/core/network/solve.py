@@ -1,4 +1,4 @@
-"""Batches of one circuit's network under different conditions, solved once, then edited cheaply."""
+"""Batches of one circuit's network under different conditions, solved once for each state of the switches."""
 
 from dataclasses import dataclass
 
@@ -11,10 +11,8 @@ from zesty_copper.core.network.netlist import OMEGA, Netlist, Sort
 __all__ = [
     "OPEN_LEAK_OHM",
     "Conditions",
-    "Edited",
     "Solved",
     "branch_impedance",
-    "edit",
     "nominal",
     "open_impedance",
     "solve",
@@ -46,16 +44,16 @@ class Conditions:
 
 @dataclass(frozen=True, eq=False)
 class Solved:
-    """One state of the switches, solved for every sample.
+    """One position of every switch, solved for every sample.
 
-    Ground is carried along as one more unknown, the last, which is always zero.
+    The earth is carried along as one more unknown, the last, which is always zero.
 
     Attributes
     ----------
     inverse
-        (samples, unknowns + 1, unknowns + 1): inverse of the system matrix; symmetric [mixed units].
+        (samples, unknowns + 1, unknowns + 1): inverse of the system matrix [mixed units].
     unknowns
-        (samples, legs, unknowns + 1): node voltages [V], then branch currents [A], for each leg's source alone.
+        (sources, samples, unknowns + 1): node voltages [V], then branch currents [A], for each source alone.
     impedance_ohm
         (samples, branches): in this state [ohm].
     """
@@ -68,44 +66,6 @@ class Solved:
     impedance_ohm: NDArray[np.complex128]
 
 
-@dataclass(frozen=True, eq=False)
-class Edited:
-    """Networks with impedances inserted in series, by a low-rank change of one `Solved`.
-
-    Attributes
-    ----------
-    rows
-        (faults, rank): rows of the edited branches among the unknowns.
-    columns
-        (faults, samples, unknowns + 1, rank): those columns of the inverse.
-    core
-        (faults, samples, rank, rank): the small matrix of the update.
-    """
-
-    solved: Solved
-    rows: NDArray[np.int64]
-    columns: NDArray[np.complex128]
-    core: NDArray[np.complex128]
-
-    def apply(self, vector: NDArray[np.complex128]) -> NDArray[np.complex128]:
-        """Turn what the unedited inverse gave into what the edited one gives.
-
-        Parameters
-        ----------
-        vector
-            (faults or 1, samples, unknowns + 1): the unedited inverse times any right-hand side.
-
-        Returns
-        -------
-        NDArray
-            (faults, samples, unknowns + 1): the edited inverse times the same.
-        """
-        taken = np.take_along_axis(
-            np.broadcast_to(vector, (len(self.rows), *vector.shape[1:])), self.rows[:, None, :], axis=2
-        )
-        return np.asarray(vector + np.einsum("fmnk,fmkl,fml->fmn", self.columns, self.core, taken, optimize=True))
-
-
 def nominal(samples: int = 1) -> Conditions:
     """Conditions with every factor at one."""
     ones = np.ones(samples)
@@ -113,42 +73,53 @@ def nominal(samples: int = 1) -> Conditions:
 
 
 def open_impedance(
-    netlist: Netlist, branch: int | NDArray[np.int64], leak_ohm: float | NDArray[np.float64]
+    netlist: Netlist,
+    branch: int,
+    coupling: float | NDArray[np.float64] = 1.0,
+    leak_ohm: float | NDArray[np.float64] = OPEN_LEAK_OHM,
 ) -> NDArray[np.complex128]:
-    """Impedance of a gap: its leakage beside its stray capacitance [ohm]."""
-    return np.asarray(1.0 / (1.0 / np.asarray(leak_ohm) + 1j * OMEGA * netlist.gap_farad[branch]))
+    """Impedance of a gap: its leakage beside its stray capacitance, which varies as other coupling does [ohm]."""
+    siemens = 1.0 / np.asarray(leak_ohm) + 1j * OMEGA * netlist.listed[branch].gap_farad * np.asarray(coupling)
+    return np.asarray(1.0 / siemens)
 
 
 def branch_impedance(netlist: Netlist, conditions: Conditions, open_switches: frozenset[str]) -> NDArray[np.complex128]:
     """Impedance of every branch in this state, (samples, branches) [ohm]."""
-    samples = len(conditions.load)
-    impedance = np.empty((samples, len(netlist.branches)), dtype=complex)
-    for b, (sort, switch) in enumerate(zip(netlist.sort, netlist.switch, strict=True)):
-        impedance[:, b] = netlist.impedance_ohm[b] * conditions.of_sort(int(sort))
-        if switch in open_switches:
-            impedance[:, b] += open_impedance(netlist, b, OPEN_LEAK_OHM)
+    impedance = np.empty((len(conditions.load), len(netlist.listed)), dtype=complex)
+    for b, branch in enumerate(netlist.listed):
+        impedance[:, b] = branch.impedance_ohm * conditions.of_sort(branch.sort)
+        if branch.is_open(open_switches):
+            impedance[:, b] += open_impedance(netlist, b, conditions.between)
     return impedance
 
 
 def system_matrix(
     netlist: Netlist, conditions: Conditions, impedance_ohm: NDArray[np.complex128]
 ) -> NDArray[np.complex128]:
-    """Modified nodal matrix, (samples, unknowns, unknowns): [[Y, B], [Bᵀ, −Z]]."""
-    n = len(netlist.nodes)
-    matrix = np.zeros((len(impedance_ohm), netlist.size, netlist.size), dtype=complex)
-    matrix[:, :n, :n] = (
-        conditions.between[:, None, None] * netlist.between_siemens
-        + conditions.ground[:, None, None] * netlist.ground_siemens
-    )
-    matrix[:, :n, n:] = netlist.incidence
-    matrix[:, n:, :n] = netlist.incidence.T
-    diagonal = np.arange(n, netlist.size)
-    matrix[:, diagonal, diagonal] = -impedance_ohm
+    """Modified nodal matrix, (samples, unknowns + 1, unknowns + 1): [[Y, B], [Bᵀ, −Z]], and the earth's row last.
+
+    The earth's row and column come out wrong on purpose: the caller cuts them off.
+    """
+    n, size = len(netlist.nodes), netlist.size
+    matrix = np.zeros((len(impedance_ohm), size + 1, size + 1), dtype=complex)
+    for stray in netlist.strays:
+        siemens = 1j * OMEGA * stray.farad * (conditions.between if stray.between else conditions.ground)
+        matrix[:, stray.a, stray.a] += siemens
+        matrix[:, stray.b, stray.b] += siemens
+        matrix[:, stray.a, stray.b] -= siemens
+        matrix[:, stray.b, stray.a] -= siemens
+    for b, branch in enumerate(netlist.listed):
+        row = n + b
+        matrix[:, row, row] = -impedance_ohm[:, b]
+        matrix[:, branch.leaves, row] = matrix[:, row, branch.leaves] = 1
+        matrix[:, branch.enters, row] = matrix[:, row, branch.enters] = -1
+    for b, other, ohm in netlist.coupled:
+        matrix[:, n + b, n + other] = -ohm * conditions.of_sort(netlist.listed[b].sort)
     return matrix
 
 
 def solve(netlist: Netlist, conditions: Conditions, open_switches: frozenset[str]) -> Solved:
-    """Solve one state of the switches for every sample.
+    """Solve one position of every switch for every sample.
 
     Raises
     ------
@@ -156,34 +127,14 @@ def solve(netlist: Netlist, conditions: Conditions, open_switches: frozenset[str
         If the network has no finite solution.
     """
     impedance = branch_impedance(netlist, conditions, open_switches)
-    inverse = np.zeros((len(impedance), netlist.size + 1, netlist.size + 1), dtype=np.complex128)
+    matrix = system_matrix(netlist, conditions, impedance)
+    inverse = np.zeros_like(matrix)
     try:
-        inverse[:, :-1, :-1] = np.linalg.inv(system_matrix(netlist, conditions, impedance))
+        inverse[:, :-1, :-1] = np.linalg.inv(matrix[:, :-1, :-1])
     except np.linalg.LinAlgError as error:
         raise NumericalError(f"The network of “{netlist.circuit.name}” has no solution: check its parts.") from error
     if not np.isfinite(inverse).all():
         raise NumericalError(f"The network of “{netlist.circuit.name}” has no finite solution: check its parts.")
-    driven = np.einsum("mnb,lb->mln", inverse[:, :, len(netlist.nodes) : -1], netlist.emf_volts, optimize=True)
+    # A source enters the right-hand side as −E on its branch's row.
+    driven = np.einsum("mnb,lb->lmn", inverse[:, :, len(netlist.nodes) : -1], netlist.emf_volts, optimize=True)
     return Solved(netlist, conditions, open_switches, inverse, -driven, impedance)
-
-
-def edit(solved: Solved, branches: NDArray[np.int64], extra_ohm: NDArray[np.complex128]) -> Edited:
-    """Insert impedances in series with branches, one set per fault, in every sample.
-
-    Woodbury's identity on A − E·D·Eᵀ: the edited inverse is X + X·E·D(1 − G·D)⁻¹·Eᵀ·X with G = Eᵀ·X·E. Because branches
-    enter by impedance, −G is the admittance that the inserted impedance sees, and for one branch 1 − G·D never cancels.
-    Two opens at once can leave nothing but stray currents, which are then lost in the digits of G: solve those afresh.
-
-    Parameters
-    ----------
-    branches
-        (faults, rank): the branches edited; repeat one with zero where a fault edits fewer.
-    extra_ohm
-        (faults, samples, rank): impedance inserted [ohm].
-    """
-    rows = branches + len(solved.netlist.nodes)
-    columns = np.moveaxis(solved.inverse[:, :, rows], 2, 0)  # (faults, samples, unknowns, rank)
-    seen = np.take_along_axis(columns, rows[:, None, :, None], axis=2)  # G, (faults, samples, rank, rank)
-    rank = branches.shape[1]
-    core = extra_ohm[..., :, None] * np.linalg.inv(np.eye(rank) - seen * extra_ohm[..., None, :])
-    return Edited(solved, rows, columns, core)

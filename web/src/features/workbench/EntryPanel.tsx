@@ -46,6 +46,11 @@ export function EntryPanel({ circuit, strip, setup, dispatch, busy, problem, dou
           </button>
         ))}
       </div>
+      {setup.mode === 'amps' ? (
+        <label className="together">
+          <input type="checkbox" checked={setup.together} onChange={() => dispatch({ do: 'together' })} /> Several conductors in the jaws <span className="quiet">(their phasor sum)</span>
+        </label>
+      ) : null}
       <p className="entry-place" aria-live="polite">
         {whereWords(strip, setup)}
         <span className="quiet"> · {stateWords(circuit, setup.open)}</span>
@@ -117,14 +122,17 @@ function Expectations({ test, at, unit }: { test: NextTest; at: number; unit: st
 }
 
 function whereWords(strip: Strip, setup: Setup): string {
+  const rows = strip.sections.flatMap((section) => section.rows)
   if (setup.mode === 'amps') {
-    const row = strip.rows.find((one) => one.part === setup.clamp?.part)
-    return row && setup.clamp ? `Clamp around ${setup.clamp.leg} alone, at the ${row.name}` : 'Touch the wire to clamp'
+    const row = rows.find((one) => one.part === setup.clamp?.part)
+    if (!row || !setup.clamp) return 'Touch the wire to clamp'
+    const also = setup.clamp.also ?? []
+    return `Clamp around ${[setup.clamp.leg, ...also].join(' and ')} ${also.length ? 'together' : 'alone'}, at the ${row.name}`
   }
   const say = (point: string) => {
     if (point === GROUND) return 'ground'
     const [leg] = point.split('@')
-    const row = strip.rows.find((one) => Object.values(one.points).includes(point))
+    const row = rows.find((one) => Object.values(one.points).includes(point))
     return `${leg} ${row?.point_name ?? ''}`
   }
   if (setup.black && setup.red) return `Black on ${say(setup.black)}, red on ${say(setup.red)}`

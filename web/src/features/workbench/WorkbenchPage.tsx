@@ -74,7 +74,7 @@ function Bench({ data }: { data: Workbench }) {
           {call.complaint} <span className="quiet">· {call.technician.name}</span>
         </p>
         <PanelChoice callId={call.id} allowed={call.panel_may_be_opened} />
-        <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} panelShut={!call.panel_may_be_opened} laneSpacing={wide ? 84 : 58} dispatch={dispatch} />
+        <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={!call.panel_may_be_opened} room={wide ? 240 : 186} dispatch={dispatch} />
       </div>
       <div className="bench-entry">
         <EntryPanel

@@ -1,19 +1,19 @@
-import type { Strip, StripRow } from '../../api/schema.gen'
+import type { LaneState, PointStanding, StripRow, StripSection } from '../../api/schema.gen'
 
 export const ROW_HEIGHT = 46
-export const HEAD_HEIGHT = 40
-const PAD = 27
+export const HEAD_HEIGHT = 56
+const PAD = 24
+const WIDEST = 80
+/** How far beside its lane a rail runs where it passes what hangs on the same conductor. */
+export const RAIL_SHIFT = 11
 
-export type Lanes = { legs: Record<string, number>; ground: number; width: number }
+export type Lanes = { at: Record<string, number>; width: number }
 
-/** Where each lane runs across the drawing, in pixels. */
-export function lanesOf(legs: readonly string[], spacing: number): Lanes {
-  const x = (i: number) => PAD + i * spacing
-  return {
-    legs: Object.fromEntries(legs.map((leg, i) => [leg, x(i)])),
-    ground: x(legs.length),
-    width: x(legs.length) + PAD,
-  }
+/** Where each lane of a section runs across the drawing, in pixels: as far apart as the room allows. */
+export function lanesOf(lanes: readonly string[], room: number): Lanes {
+  const spacing = Math.min(WIDEST, (room - 2 * PAD) / Math.max(lanes.length - 1, 1))
+  const at = Object.fromEntries(lanes.map((lane, i) => [lane, PAD + i * spacing]))
+  return { at, width: PAD * 2 + (lanes.length - 1) * spacing }
 }
 
 /** Top of a row, in pixels from the top of the drawing. */
@@ -22,24 +22,86 @@ export const rowTop = (index: number) => HEAD_HEIGHT + index * ROW_HEIGHT
 /** Height at which a row's points lie: its lower edge. */
 export const pointY = (index: number) => rowTop(index) + ROW_HEIGHT
 
-export const stripHeight = (strip: Strip) => rowTop(strip.rows.length) + 12
+export const sectionHeight = (section: StripSection) => rowTop(section.rows.length) + 12
 
-export type Stretch = { leg: string; top: number; bottom: number; state: 'fed' | 'gap' | 'cut' }
+/** A length of one lane: what it is, and where it runs. */
+export type Stretch = {
+  key: string
+  lane: string
+  part: string
+  fromLane: string
+  fromY: number
+  top: number
+  bottom: number
+  beside: boolean
+  standing: PointStanding | 'unknown'
+  ahead: PointStanding | 'unknown'
+  open: boolean
+}
 
-/** Stretches of each lane: fed, the gap of an open switch, and what an open switch cuts off. */
-export function stretchesOf(strip: Strip, open: readonly string[]): Stretch[] {
-  return strip.legs.flatMap((leg) => {
-    let cut = false
-    return strip.rows.map((row, i) => {
-      const gap = row.switch !== null && open.includes(row.switch)
-      const state = gap ? 'gap' : cut ? 'cut' : 'fed'
-      cut ||= gap
-      return { leg, top: rowTop(i), bottom: pointY(i), state } as const
+/** Whether a row's contacts are open, with these switches open by hand and those that follow a coil pulled in or not. */
+export function isOpen(row: StripRow, open: readonly string[], known: LaneState | null, byHand: readonly string[]): boolean {
+  if (!row.switch) return false
+  const out = byHand.includes(row.switch) ? open.includes(row.switch) : known !== null && !known.pulled_in.includes(row.switch)
+  return out !== row.normally_closed
+}
+
+/** Every length of lane in a section: a row's own, and what leads to it from the row it hangs on. */
+export function stretchesOf(section: StripSection, open: readonly string[], known: LaneState | null, byHand: readonly string[]): Stretch[] {
+  const rowOf = new Map(section.rows.flatMap((row, i) => Object.values(row.points).map((point) => [point, i] as const)))
+  const standing = (point: string | undefined) => (point ? (known?.points[point]?.standing ?? 'unknown') : 'unknown')
+  return section.rows.flatMap((row, i) =>
+    Object.entries(row.points).map(([lane, point]) => {
+      const from = row.comes_from[lane]
+      const at = from === undefined ? i - 1 : (rowOf.get(from) ?? i - 1)
+      const fromLane = from?.split('@')[0] ?? lane
+      const between = section.rows.slice(at + 1, i)
+      return {
+        key: point,
+        lane,
+        part: row.part,
+        fromLane: section.lanes.includes(fromLane) ? fromLane : lane,
+        fromY: rowTop(at + 1),
+        top: rowTop(i),
+        bottom: pointY(i),
+        beside: between.some((one) => fromLane in one.points),
+        standing: standing(point),
+        ahead: from === undefined ? standing(point) : standing(from),
+        open: lane !== 'G' && isOpen(row, open, known, byHand),
+      }
+    }),
+  )
+}
+
+export type Target = { key: string; row: StripRow; index: number; lane: string; point: string; clamp: boolean }
+
+/** What can be touched in a section: dots for probes, and for the clamp the wires and leads it fits around. */
+export function targetsOf(section: StripSection, amps: boolean): Target[] {
+  return section.rows.flatMap((row, index) => {
+    const shunt = Object.keys(row.points).length === 0
+    if (shunt && !(amps && row.clampable)) return []
+    return section.lanes.flatMap((lane) => {
+      const point = lane === 'G' ? 'G' : ((shunt ? row.comes_from[lane] : row.points[lane]) ?? '')
+      if (!point || (lane === 'G' && (shunt || amps))) return []
+      return [{ key: `${row.part}${lane}`, row, index, lane, point, clamp: amps }]
     })
   })
 }
 
-/** Points a probe may touch, row by row; a row without points of its own is left out. */
-export function touchRows(strip: Strip): { row: StripRow; index: number }[] {
-  return strip.rows.map((row, index) => ({ row, index })).filter(({ row }) => Object.keys(row.points).length > 0)
+/** The target an arrow key leads to: the nearest in its direction, or the same one at an edge. */
+export function neighbour(targets: readonly Target[], lanes: readonly string[], at: number, key: string): number {
+  const here = targets[at]
+  const step = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }[key]
+  if (!here || !step) return at
+  const [dy = 0, dx = 0] = step
+  let best = at
+  let nearest = Infinity
+  targets.forEach((one, i) => {
+    const y = one.index - here.index
+    const x = lanes.indexOf(one.lane) - lanes.indexOf(here.lane)
+    if ((dy && Math.sign(y) !== dy) || (dx && (Math.sign(x) !== dx || y !== 0))) return
+    const far = dy ? Math.abs(y) + 100 * Math.abs(x) : Math.abs(x)
+    if (far < nearest) [best, nearest] = [i, far]
+  })
+  return best
 }

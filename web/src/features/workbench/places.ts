@@ -5,13 +5,12 @@ export type SuspectPlace = { chief: Suspect; probability: number; others: Suspec
 
 const NOTABLE = 0.005
 
-/** Suspects gathered by place, the likeliest first. Suspects without a part are places of their own. */
+/** Suspects gathered by place, the likeliest first. */
 export function placesOf(suspects: readonly Suspect[]): SuspectPlace[] {
   const places = new Map<string, SuspectPlace>()
   for (const one of suspects) {
-    const key = one.part ? `${one.part}:${one.leg ?? ''}` : one.key
-    const place = places.get(key)
-    if (!place) places.set(key, { chief: one, probability: one.probability, others: [] })
+    const place = places.get(one.place)
+    if (!place) places.set(one.place, { chief: one, probability: one.probability, others: [] })
     else {
       place.probability += one.probability
       if (one.probability >= NOTABLE) place.others.push(one)

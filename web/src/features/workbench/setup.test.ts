@@ -7,8 +7,8 @@ const after = (...actions: SetupAction[]) => actions.reduce<Setup>(reduce, atRes
 const touch = (point: string): SetupAction => ({ do: 'touch', point })
 
 const row = (part: string, carrier_of: string | null): StripRow => ({
-  part, name: part, device: '', detail: '', role: 'series', zone: 'disconnect', switch: null, carrier_of, clampable: false,
-  points: { L1: `L1@${part}`, L2: `L2@${part}` }, point_name: part,
+  part, name: part, device: '', detail: '', role: 'series', idle: false, zone: 'disconnect', switch: null, normally_closed: false,
+  carrier_of, clampable: false, points: { L1: `L1@${part}`, L2: `L2@${part}` }, comes_from: {}, point_name: part,
 })
 
 describe('probes', () => {
@@ -37,10 +37,22 @@ describe('probes', () => {
   })
 })
 
+describe('the clamp', () => {
+  const clamp = (leg: string, part = 'whip'): SetupAction => ({ do: 'clamp', leg, part })
+
+  it('closes around one conductor, and around several only when asked to', () => {
+    expect(after(clamp('L1'), clamp('L2')).clamp).toEqual({ leg: 'L2', part: 'whip' })
+    const both = after(clamp('L1'), { do: 'together' }, clamp('L2'))
+    expect(measurementOf(both)?.place).toEqual({ kind: 'around', leg: 'L1', part: 'whip', also: ['L2'] })
+    expect(reduce(both, clamp('L1')).clamp).toMatchObject({ leg: 'L2', also: [] })
+    expect(reduce(both, clamp('L1', 'branch')).clamp).toEqual({ leg: 'L1', part: 'branch' })
+  })
+})
+
 describe('an accepted test', () => {
   const asked: Measurement[] = [
     { place: { kind: 'between', a: 'L1@whip', b: 'G' }, meter: 'lo_z', open_switches: ['contactor'] },
-    { place: { kind: 'around', leg: 'L2', part: 'whip' }, meter: 'hi_z', open_switches: [] },
+    { place: { kind: 'around', leg: 'L2', part: 'whip', also: [] }, meter: 'hi_z', open_switches: [] },
   ]
 
   it('sets probes, meter and switches, and steps on as numbers are recorded', () => {

@@ -9,7 +9,9 @@ export type Setup = {
   mode: Mode
   black: string | null
   red: string | null
-  clamp: { leg: string; part: string } | null
+  clamp: { leg: string; part: string; also?: readonly string[] } | null
+  /** Whether further conductors join those in the jaws instead of taking their place. */
+  together: boolean
   open: readonly string[]
   text: string
   /** Readings of an accepted test still to be taken, the present one first. */
@@ -19,6 +21,7 @@ export type Setup = {
 export type SetupAction =
   | { do: 'touch'; point: string }
   | { do: 'clamp'; leg: string; part: string }
+  | { do: 'together' }
   | { do: 'mode'; mode: Mode }
   | { do: 'flip'; switch: string; rows: readonly StripRow[] }
   | { do: 'type'; text: string }
@@ -26,14 +29,16 @@ export type SetupAction =
   | { do: 'accept'; measurements: readonly Measurement[] }
   | { do: 'recorded' }
 
-export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, open: [], text: '', asked: [] }
+export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, together: false, open: [], text: '', asked: [] }
 
 export function reduce(setup: Setup, action: SetupAction): Setup {
   switch (action.do) {
     case 'touch':
       return { ...touch(setup, action.point), asked: [] }
     case 'clamp':
-      return { ...setup, mode: 'amps', clamp: { leg: action.leg, part: action.part }, asked: [] }
+      return { ...setup, mode: 'amps', clamp: clamped(setup, action.leg, action.part), asked: [] }
+    case 'together':
+      return { ...setup, together: !setup.together, clamp: setup.clamp && { leg: setup.clamp.leg, part: setup.clamp.part }, asked: [] }
     case 'mode':
       return { ...setup, mode: action.mode, asked: [] }
     case 'flip':
@@ -53,7 +58,7 @@ export function reduce(setup: Setup, action: SetupAction): Setup {
 export function measurementOf(setup: Setup): Measurement | null {
   const open_switches = [...setup.open].sort()
   if (setup.mode === 'amps')
-    return setup.clamp && { place: { kind: 'around', ...setup.clamp }, meter: 'hi_z', open_switches }
+    return setup.clamp && { place: { kind: 'around', leg: setup.clamp.leg, part: setup.clamp.part, also: [...(setup.clamp.also ?? [])] }, meter: 'hi_z', open_switches }
   if (!setup.black || !setup.red) return null
   return { place: { kind: 'between', a: setup.black, b: setup.red }, meter: setup.mode, open_switches }
 }
@@ -72,6 +77,14 @@ function touch(setup: Setup, point: string): Setup {
   if (!setup.red) return { ...setup, mode, red: point }
   // Both are placed: the red one moves, as the hand that is free does.
   return { ...setup, mode, red: point }
+}
+
+/** The jaws after a touch: one conductor, or with `together` all those touched on one part. */
+function clamped({ clamp, together }: Setup, leg: string, part: string): NonNullable<Setup['clamp']> {
+  if (!together || clamp?.part !== part) return { leg, part }
+  const held = [clamp.leg, ...(clamp.also ?? [])]
+  const [first = leg, ...also] = held.includes(leg) ? held.filter((one) => one !== leg) : [...held, leg]
+  return { leg: first, part, also }
 }
 
 function flip(setup: Setup, id: string, rows: readonly StripRow[]): Setup {
@@ -95,7 +108,7 @@ function ask(setup: Setup, measurements: readonly Measurement[]): Setup {
   const place = first.place
   const common = { ...setup, open: first.open_switches, text: '', asked: measurements }
   return place.kind === 'around'
-    ? { ...common, mode: 'amps', clamp: { leg: place.leg, part: place.part } }
+    ? { ...common, mode: 'amps', clamp: { leg: place.leg, part: place.part, also: place.also }, together: (place.also ?? []).length > 0 }
     : { ...common, mode: first.meter, black: place.a, red: place.b }
 }
 

@@ -1,36 +1,63 @@
 import { describe, expect, it } from 'vitest'
 
-import type { Strip, Suspect } from '../../api/schema.gen'
-import { lanesOf, pointY, rowTop, stretchesOf } from './geometry'
+import type { LaneState, StripSection, Suspect } from '../../api/schema.gen'
+import { lanesOf, neighbour, pointY, rowTop, stretchesOf, targetsOf } from './geometry'
 import { placesOf } from './places'
 import { percent, rangeWords } from './words'
 
-const strip = {
-  legs: ['L1', 'L2'],
-  rows: ['breaker', 'branch', 'contactor', 'load'].map((part) => ({
-    part,
-    switch: part === 'breaker' || part === 'contactor' ? part : null,
-  })),
-} as unknown as Strip
+const row = (part: string, hangsOn: string | null, lanes: string[], more: object = {}) => ({
+  part,
+  switch: null,
+  normally_closed: false,
+  clampable: false,
+  points: Object.fromEntries(lanes.map((lane) => [lane, `${lane}@${part}`])),
+  comes_from: hangsOn ? Object.fromEntries(lanes.map((lane) => [lane, `${lane}@${hangsOn}`])) : {},
+  ...more,
+})
+
+const section = {
+  root: 'supply',
+  lanes: ['L1', 'L2', 'G'],
+  rows: [
+    row('supply', null, ['L1', 'L2']),
+    row('contactor', 'supply', ['L1'], { switch: 'contactor' }),
+    { ...row('compressor', 'contactor', []), clampable: true, comes_from: { L1: 'L1@contactor', L2: 'L2@supply' } },
+    row('relay', 'supply', ['L1'], { switch: 'relay', normally_closed: true }),
+  ],
+} as unknown as StripSection
+
+const state = { open_switches: [], pulled_in: [], chatters: false, points: { 'L1@supply': { standing: 'live', volts: 120 }, 'L1@contactor': { standing: 'floating', volts: 8 } } } as LaneState
 
 const suspect = (key: string, part: string | null, leg: string | null, probability: number) =>
-  ({ key, part, leg, probability, kind: key.split(':')[0], words: key, evidence: [] }) as unknown as Suspect
+  ({ key, part, leg, probability, place: part ? `${part}:${leg ?? ''}` : key, kind: key.split(':')[0], words: key, evidence: [] }) as unknown as Suspect
 
 describe('the strip', () => {
-  it('gives every leg a lane and ground the last', () => {
-    const { legs, ground, width } = lanesOf(['L1', 'L2'], 60)
-    const { L1 = NaN, L2 = NaN } = legs
-    expect([L2 - L1, ground - L2]).toEqual([60, 60])
-    expect(width).toBeGreaterThan(ground)
+  it('gives every conductor a lane, ground the last', () => {
+    const { at, width } = lanesOf(['L1', 'L2', 'G'], 168)
+    const { L1 = NaN, L2 = NaN, G = NaN } = at
+    expect([L2 - L1, G - L2]).toEqual([60, 60])
+    expect(width).toBeGreaterThan(G)
   })
 
   it('puts a row’s points on its lower edge', () => {
     expect(pointY(2)).toBe(rowTop(3))
   })
 
-  it('cuts off everything behind an open switch, on every leg', () => {
-    const states = stretchesOf(strip, ['contactor']).map(({ leg, state }) => `${leg} ${state}`)
-    expect(states).toEqual(['L1 fed', 'L1 fed', 'L1 gap', 'L1 cut', 'L2 fed', 'L2 fed', 'L2 gap', 'L2 cut'])
+  it('says what each stretch is in the leading explanation, and opens what is open', () => {
+    const [, , one, other] = stretchesOf(section, [], state, ['relay'])
+    expect(one).toMatchObject({ part: 'contactor', ahead: 'live', standing: 'floating', open: true, beside: false })
+    // A contact that is normally closed opens when its switch is moved; its rail passes what hangs beside it.
+    expect(other).toMatchObject({ part: 'relay', ahead: 'live', open: true, beside: true, fromY: rowTop(1) })
+    expect(stretchesOf(section, ['relay'], state, ['relay'])[3]).toMatchObject({ open: false })
+  })
+
+  it('offers dots to the probes and leads to the clamp, and arrows move among them', () => {
+    expect(targetsOf(section, false).map(({ key }) => key)).toEqual(['supplyL1', 'supplyL2', 'supplyG', 'contactorL1', 'contactorG', 'relayL1', 'relayG'])
+    expect(targetsOf(section, true).map(({ key }) => key)).toContain('compressorL2')
+    const targets = targetsOf(section, false)
+    expect(neighbour(targets, section.lanes, 0, 'ArrowDown')).toBe(3)
+    expect(neighbour(targets, section.lanes, 3, 'ArrowRight')).toBe(4)
+    expect(neighbour(targets, section.lanes, 0, 'ArrowUp')).toBe(0)
   })
 })
 

@@ -1,0 +1,37 @@
+"""What loads and control transformers draw and give: their plates."""
+
+from pydantic import Field
+
+from zesty_copper.core.frozen import Frozen
+
+__all__ = ["LoadData", "Winding"]
+
+
+class LoadData(Frozen):
+    """What a shunt part draws at its rated voltage; nameplate voltage, not the supply's nominal."""
+
+    rated_volts: float = Field(gt=0, le=1000)
+    rated_amps: float = Field(gt=0, le=1000, description="per conductor")
+    power_factor: float = Field(default=1.0, gt=0, le=1, description="lagging")
+    locked_amps: float | None = Field(default=None, gt=0, le=10000, description="of a motor, held still")
+
+    @property
+    def impedance_ohm(self) -> complex:
+        """Impedance that draws the rated current at the rated voltage [ohm]."""
+        magnitude = self.rated_volts / self.rated_amps
+        return magnitude * complex(self.power_factor, (1 - self.power_factor**2) ** 0.5)
+
+
+class Winding(Frozen):
+    """A control transformer's plate."""
+
+    primary_volts: float = Field(gt=0, le=1000, description="of the tap in use")
+    secondary_volts: float = Field(gt=0, le=600)
+    volt_amps: float = Field(gt=0, le=5000)
+    secondary_grounded: bool = Field(default=True, description="whether its second secondary conductor is bonded")
+    other_tap_volts: float | None = Field(default=None, gt=0, le=1000, description="a primary tap not in use")
+
+    @property
+    def rated_secondary_amps(self) -> float:
+        """Full-load current of the secondary [A]."""
+        return self.volt_amps / self.secondary_volts

@@ -1,0 +1,33 @@
+"""Which two points touch in a fault that joins what should be apart."""
+
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.faults.kinds import FaultKind
+
+__all__ = ["SHORT_RANGE_OHM", "SHORT_TYPICAL_OHM", "touching"]
+
+SHORT_RANGE_OHM = (0.01, 0.5)
+"""Two conductors that touch, after what it tripped; log-uniform [ohm]."""
+SHORT_TYPICAL_OHM = 0.07
+"""Their geometric mean, by which it is judged what trips [ohm]."""
+
+
+def touching(circuit: Circuit, kind: FaultKind, part: Part, leg: str) -> tuple[str, str]:
+    """Return the two points that touch."""
+    match kind:
+        case FaultKind.LOAD_GROUND:
+            return circuit.terminals(part)[0], circuit.ground_at(part)
+        case FaultKind.CROSSED:
+            line = dict(zip(circuit.primary_lanes(part), circuit.terminals(part), strict=True))[leg]
+            return line, f"{part.makes[0]}@{part.id}"
+        case FaultKind.BRIDGED:
+            return _last_point(circuit, circuit.series[0]), _last_point(circuit, part)
+        case _:
+            a, _, b = leg.partition("-")
+            return f"{a}@{part.id}", circuit.ground_at(part) if b == GROUND else f"{b}@{part.id}"
+
+
+def _last_point(circuit: Circuit, source: Part) -> str:
+    """Return the point of a supply's first leg at the last run of wire that carries it: at the equipment."""
+    lane = next(iter(circuit.supply_of(source).legs))
+    last = [p for p in circuit.series if circuit.root(p) is source and p.conductor and lane in circuit.lanes_of(p)]
+    return f"{lane}@{(last or [source])[-1].id}"

@@ -1,0 +1,134 @@
+"""How loads, transformers and motors are wired inside: branches between terminals, and what couples them.
+
+Every machine is linear here, at the slip it runs at; docs/method.md says how wrong that may be.
+"""
+
+import cmath
+import math
+from dataclasses import dataclass
+
+from zesty_copper.core.circuit.catalogue import Role, ShuntModel
+from zesty_copper.core.circuit.loads import LoadData, Winding
+from zesty_copper.core.circuit.model import Part
+
+__all__ = ["Inside", "inside", "stalled"]
+
+LOCKED_MULTIPLE = 5.0
+"""Locked-rotor current against rated, where the plate does not say; common practice, no source (four to six times)."""
+LOCKED_POWER_FACTOR = 0.5
+TRANSFORMER_DROP = 0.08
+"""Voltage a small control transformer loses at full load, as a share; common practice, no source (5 to 10 %)."""
+MAGNETISING_SHARE = 0.15
+"""Current of its primary at no load, against full load; common practice, no source."""
+START_SHARE = 0.3
+"""Current of a permanent-split start winding against the rated; common practice, no source."""
+
+STAR = "star"
+"""Name of a motor's inner node."""
+
+
+@dataclass(frozen=True)
+class Inside:
+    """Branches of one part.
+
+    Attributes
+    ----------
+    branches
+        Name of each branch, and the two terminals it joins: numbers of the part's terminals, or `STAR`.
+    impedance_ohm
+        [branch][branch]: what drives each branch, by the current in each [ohm]; not symmetric for a turning machine.
+    """
+
+    branches: tuple[tuple[str, int | str, int | str], ...]
+    impedance_ohm: tuple[tuple[complex, ...], ...]
+
+
+def inside(part: Part, lanes: tuple[str, ...], omega: float) -> Inside:
+    """Wire a shunt part or a transformer, running.
+
+    A transformer's terminals are its two primary and then its two secondary conductors.
+    """
+    if part.entry.role is Role.TRANSFORMER:
+        assert part.winding is not None  # Circuit checks it
+        return _transformer(part.winding)
+    if part.capacitance_uf is not None:
+        return _pairwise(lanes, 1 / (1j * omega * part.capacitance_uf * 1e-6))
+    assert part.load is not None  # Circuit checks it
+    match part.entry.model:
+        case ShuntModel.INDUCTION:
+            running, blocked = _star(part.load.impedance_ohm), locked_impedance(part.load) / math.sqrt(3)
+            return _induction(lanes, running, blocked)
+        case ShuntModel.SPLIT_PHASE:
+            return _split_phase(part.load, part.load.impedance_ohm / (1 - START_SHARE / 2))
+        case ShuntModel.ELEMENT:
+            return _pairwise(lanes, part.load.impedance_ohm * (math.sqrt(3) if len(lanes) == 3 else 1))
+
+
+def stalled(part: Part, lanes: tuple[str, ...]) -> Inside:
+    """Wire a motor whose rotor stands still: both turning fields see the same impedance."""
+    assert part.load is not None  # Circuit checks it
+    blocked = locked_impedance(part.load)
+    match part.entry.model:
+        case ShuntModel.INDUCTION:
+            return _induction(lanes, blocked / math.sqrt(3), blocked / math.sqrt(3))
+        case ShuntModel.SPLIT_PHASE:
+            return _split_phase(part.load, blocked)
+        case ShuntModel.ELEMENT:
+            return _pairwise(lanes, blocked)
+
+
+def locked_impedance(load: LoadData) -> complex:
+    """Impedance of a motor held still, from terminal to terminal [ohm]."""
+    amps = load.locked_amps or LOCKED_MULTIPLE * load.rated_amps
+    return load.rated_volts / amps * complex(LOCKED_POWER_FACTOR, math.sqrt(1 - LOCKED_POWER_FACTOR**2))
+
+
+def _star(line_ohm: complex) -> complex:
+    """Return the impedance to the star point that draws the same line current at the same line voltage [ohm]."""
+    return line_ohm / math.sqrt(3)
+
+
+def _pairwise(lanes: tuple[str, ...], ohm: complex) -> Inside:
+    """Impedances from each conductor to the next; three make a delta."""
+    if len(lanes) == 2:
+        return Inside((("", 0, 1),), ((ohm,),))
+    ends = ((0, 1), (1, 2), (2, 0))
+    names = tuple((f"{lanes[a]}-{lanes[b]}", a, b) for a, b in ends)
+    return Inside(names, tuple(tuple(ohm if i == j else 0j for j in range(3)) for i in range(3)))
+
+
+def _induction(lanes: tuple[str, ...], forward_ohm: complex, backward_ohm: complex) -> Inside:
+    """Three windings in star. Forward field sees the running impedance, the backward one nearly that of a held rotor.
+
+    Symmetrical components (Fortescue, Trans. AIEE 37 (1918) 1027-1140): the circulant of Z0, Z1, Z2. The star point is
+    not brought out, so Z0 carries nothing and takes Z2.
+    """
+    a = cmath.rect(1, 2 * math.pi / 3)
+    zero = backward_ohm
+    # Legs follow in the order L1, L2, L3 at 0, −120°, +120°: the forward sequence.
+    rows = tuple(
+        tuple((zero + a ** (j - i) * forward_ohm + a ** (i - j) * backward_ohm) / 3 for j in range(3)) for i in range(3)
+    )
+    return Inside(tuple((lane, i, STAR) for i, lane in enumerate(lanes)), rows)
+
+
+def _split_phase(load: LoadData, main_ohm: complex) -> Inside:
+    """Terminals common, run, start. The start winding has fewer amps and more resistance; its capacitor is a part."""
+    start = load.rated_volts / (START_SHARE * load.rated_amps) * complex(0.8, 0.6)
+    return Inside((("run", 1, 0), ("start", 2, 0)), ((main_ohm, 0j), (0j, start)))
+
+
+def _transformer(plate: Winding) -> Inside:
+    """Two coupled windings, by a magnetising impedance and a drop shared between them."""
+    full_amps = plate.volt_amps / plate.primary_volts
+    ratio = plate.secondary_volts / plate.primary_volts
+    magnetising = plate.primary_volts / (MAGNETISING_SHARE * full_amps) * complex(0.4, math.sqrt(1 - 0.4**2))
+    series = TRANSFORMER_DROP * plate.primary_volts / full_amps / 2 * complex(0.9, math.sqrt(1 - 0.9**2))
+    # The plate's volts are those at full load: the turns are a little higher.
+    turns = ratio * (1 + TRANSFORMER_DROP)
+    mutual = magnetising * turns
+    # Both branch currents are counted into the winding, so what the secondary gives enters with a minus.
+    return Inside(
+        (("primary", 0, 1), ("secondary", 2, 3)),
+        ((magnetising + series, mutual), (mutual, (magnetising + series) * turns**2)),
+    )
