@@ -1,8 +1,8 @@
 """Two fixed habits to compare with: from the unit back to the source, and halving.
 
 For circuits with one supply of two legs and one load. Both look at the load terminals first, read leg to leg under
-load, search for the step from right to wrong, read each leg to ground on its wrong side, and stop there, as a practitioner
-would. Neither repeats a reading.
+load, search for the step from right to wrong, read each leg to ground on its wrong side, and stop there, as a
+practitioner would. Neither repeats a reading.
 """
 
 from collections.abc import Callable

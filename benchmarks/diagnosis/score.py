@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from enum import StrEnum
 
 import numpy as np
 
@@ -25,16 +26,30 @@ class Outcome:
     """How one case went."""
 
     circuit: str
-    truth: Fault
+    truth: tuple[Fault, ...]
     answer: str
     right: bool
     kind_right: bool
     standing: str
     readings: int
     condemned_sound: bool
+    mistyped_misled: bool
     log_score: float
     said: list[tuple[float, bool]] = field(default_factory=list)
     """Every probability given to every suspect after every reading, and whether it was the truth."""
+
+
+class Way(StrEnum):
+    """How the truth of a case is drawn, and what else is wrong."""
+
+    BY_PRIOR = "by prior"
+    UNIFORM = "uniform"
+    TWO_FAULTS = "two faults"
+    MISTYPED = "by prior, one number mistyped"
+
+
+RUN = 20
+"""Cases in a row on one circuit, so that each is made ready once."""
 
 
 def draw_truth(circuit: Circuit, rng: np.random.Generator, *, uniform: bool) -> Fault:
@@ -46,65 +61,90 @@ def draw_truth(circuit: Circuit, rng: np.random.Generator, *, uniform: bool) -> 
     return faults[rng.choice(len(faults), p=prior / prior.sum())]
 
 
-def world_of(seed: int, case: int, *, uniform: bool) -> World:
-    """The world of one case; the same for every way of working."""
-    rng = np.random.default_rng([seed, case, int(uniform)])
+def world_of(seed: int, case: int, way: Way) -> World:
+    """The world of one case; the same whatever is allowed."""
+    rng = np.random.default_rng([seed, case, list(Way).index(way)])
     circuits = list(ready_made().values())
-    circuit = circuits[rng.integers(len(circuits))]
-    return World(circuit, draw_truth(circuit, rng, uniform=uniform), rng)
+    circuit = circuits[case // RUN % len(circuits)]
+    first = draw_truth(circuit, rng, uniform=way is Way.UNIFORM)
+    if way is not Way.TWO_FAULTS:
+        return World(circuit, first, rng)
+    while True:
+        pair = [draw_truth(circuit, rng, uniform=False) for _ in range(2)]
+        if pair[0].place != pair[1].place and FaultKind.NOTHING_WRONG not in {fault.kind for fault in pair}:
+            return World(circuit, pair, rng)
 
 
-def run_case(seed: int, case: int, *, uniform: bool, panel: bool) -> Outcome:
+def mistype(value: float, rng: np.random.Generator) -> float:
+    """Slip a decimal, swap two digits, or read another line of the notebook."""
+    way = rng.integers(3)
+    if way == 0:
+        return round(value / 10 if value >= 10 else value * 10, 1)
+    digits = f"{value:.1f}"
+    if way == 1 and value >= 10:
+        return float(digits[1] + digits[0] + digits[2:])
+    return round(float(rng.uniform(0, 250)), 1)
+
+
+def run_case(seed: int, case: int, *, way: Way, panel: bool) -> Outcome:
     """Let the next-test rule choose until it is sure, gives up, or reaches the cap."""
-    world = world_of(seed, case, uniform=uniform)
-    truth = world.fault
+    world = world_of(seed, case, way)
+    truths = {truth.key for truth in world.faults}
+    rng = np.random.default_rng([seed, case, 99])
+    slip = int(rng.integers(4)) if way is Way.MISTYPED else -1
     readings: list[Reading] = []
     said: list[tuple[float, bool]] = []
-    condemned = False
+    condemned = misled = False
     while True:
         job = Job(circuit=world.circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=panel))
         answer = diagnose(job)
         if readings:
-            said += [(suspect.probability, suspect.key == truth.key) for suspect in answer.suspects]
-            condemned |= _condemns_sound(answer, truth)
+            said += [(suspect.probability, set(suspect.key.split("+")) <= truths) for suspect in answer.suspects]
+            condemned |= _condemns_sound(answer, world.faults)
         if answer.next_test is None or len(readings) >= CAP:
             break
         for measurement in answer.next_test.measurements[: CAP - len(readings)]:
             value = world.read(measurement)
+            value = mistype(value, rng) if len(readings) == slip else value
             readings.append(Reading(id=str(len(readings)), measurement=measurement, value=value, unit=measurement.unit))
-    named = set(answer.verdict.suspects)
+    named = {key for keys in answer.verdict.suspects for key in keys.split("+")}
     standing = answer.verdict.standing
     settled = standing in (Standing.SURE, Standing.INSEPARABLE)
-    true_probability = next(s.probability for s in answer.suspects if s.key == truth.key)
+    true_probability = sum(s.probability for s in answer.suspects if set(s.key.split("+")) <= truths)
+    leading = answer.suspects[0]
+    misled = standing is Standing.SURE and answer.verdict.probability >= CONDEMNED and not truths & named
     return Outcome(
         circuit=world.circuit.name,
-        truth=truth,
-        answer=f"{answer.suspects[0].key} {answer.suspects[0].probability:.2f}",
-        right=settled and truth.key in named,
-        kind_right=standing is Standing.SURE and answer.suspects[0].key == truth.key,
+        truth=world.faults,
+        answer=f"{leading.key} {leading.probability:.2f}",
+        right=settled and bool(truths & named),
+        kind_right=standing is Standing.SURE and set(leading.key.split("+")) <= truths,
         standing=standing,
         readings=len(readings),
         condemned_sound=condemned,
+        mistyped_misled=misled,
         log_score=float(np.log2(max(true_probability, 1e-12))),
         said=said,
     )
 
 
-def run_habit_case(seed: int, case: int, *, uniform: bool, panel: bool, halving: bool) -> tuple[bool, int]:
-    """Whether a fixed habit named the truth's place, and with how many readings."""
-    world = world_of(seed, case, uniform=uniform)
+def run_habit_case(seed: int, case: int, *, panel: bool, halving: bool) -> tuple[bool, int] | None:
+    """Whether a fixed habit named the truth's place, and with how many readings; None where it does not apply."""
+    world = world_of(seed, case, Way.BY_PRIOR)
+    if len(world.circuit.legs) != 2 or len(world.circuit.loads) != 1 or len(world.circuit.by_hand) < 2:
+        return None
     accused, taken = run_habit(world.circuit, world.read, panel=panel, halving=halving)
     return tuple(map(str, world.fault.place)) in {tuple(map(str, place)) for place in accused}, taken
 
 
-def _condemns_sound(answer: Diagnosis, truth: Fault) -> bool:
+def _condemns_sound(answer: Diagnosis, truths: Sequence[Fault]) -> bool:
     """Whether a part that is sound is held guilty with 90 %."""
-    places: dict[tuple[str | None, str | None], float] = {}
+    places: dict[str, float] = {}
     for suspect in answer.suspects:
         if suspect.kind not in SOUND and suspect.part:
-            place = (suspect.part, suspect.leg)
-            places[place] = places.get(place, 0) + suspect.probability
-    return any(p >= CONDEMNED and place != (truth.part, truth.leg) for place, p in places.items())
+            places[suspect.place] = places.get(suspect.place, 0) + suspect.probability
+    true_places = {":".join(text for text in truth.place if text) for truth in truths}
+    return any(p >= CONDEMNED and place not in true_places for place, p in places.items())
 
 
 def calibration(said: Sequence[tuple[float, bool]], bins: int = 10) -> tuple[float, list[tuple[float, float, int]]]:

@@ -10,6 +10,7 @@ import pytest
 from tests.core.told import CONDENSER, PULLED, answer, spot
 
 from zesty_copper.api.app import create_app
+from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model import Job
 from zesty_copper.files.job_file import read_job, write_job
 
@@ -165,7 +166,7 @@ def test_the_panel_choice_is_obeyed(api: httpx.Client) -> None:
         bench = api.get(call).json()
         if bench["diagnosis"]["next_test"] is None:
             return set()
-        zone_of = {row["part"]: row["zone"] for row in bench["strip"]["rows"]}
+        zone_of = {row["part"]: row["zone"] for row in bench["strip"]["sections"][0]["rows"]}
         places = [m["place"] for m in bench["diagnosis"]["next_test"]["measurements"]]
         return {zone_of[end.split("@")[1]] for p in places for end in (p.get("a"), p.get("b")) if end and "@" in end}
 
@@ -248,7 +249,49 @@ def test_every_route_documents_the_problems_it_answers_with() -> None:
         ("/api/calls/import", "post"): ["404", "422"],
         ("/api/calls/{call_id}", "get"): ["404", "422"],
         ("/api/calls/{call_id}", "patch"): ["404", "422"],
+        ("/api/calls/{call_id}/circuit", "put"): ["404", "422"],
         ("/api/calls/{call_id}/entries", "post"): ["404", "409", "422"],
+        ("/api/circuits/edit", "post"): ["422"],
+        ("/api/part-kinds", "get"): [],
         ("/api/calls/{call_id}/history", "get"): ["404", "422"],
         ("/api/calls/{call_id}/job", "get"): ["404", "422"],
+    }
+
+
+def test_a_circuit_is_changed_part_by_part_and_kept_with_the_call_and_its_equipment(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    circuit = api.get(call).json()["circuit"]
+    kinds = {kind["kind"]: kind for kind in api.get("/api/part-kinds").json()}
+    assert kinds["conductor"]["needs"] == "conductor"
+    assert "source" not in kinds
+    splice = {"id": "new_splice", "kind": "splice", "name": "splice under the deck", "zone": "disconnect"}
+    edit = {"do": "insert", "behind": "branch", "part": splice}
+    longer = api.post("/api/circuits/edit", json={"circuit": circuit, "edit": edit}).json()
+    rows = [row["part"] for row in longer["strip"]["sections"][0]["rows"]]
+    assert rows.index("new_splice") == rows.index("branch") + 1
+    assert api.get(call).json()["circuit"] == circuit, "nothing is on file before it is kept"
+    kept = api.put(f"{call}/circuit", json=longer["circuit"])
+    assert kept.status_code == 200
+    assert kept.json()["circuit"] == longer["circuit"]
+    assert any(s["key"] == "open:new_splice:L1" for s in kept.json()["diagnosis"]["suspects"])
+    names = [e["circuit"]["parts"] for s in api.get("/api/sites").json() for e in s["equipment"]]
+    assert any(part["id"] == "new_splice" for parts in names for part in parts)
+
+    place = {"kind": "between", "a": "L1@new_splice", "b": "G"}
+    told = reading(120.4, measurement={"place": place})
+    assert api.post(f"{call}/entries", json=entry(told)).status_code == 200
+    refused = api.put(f"{call}/circuit", json=circuit)
+    assert (refused.status_code, refused.json()["field"]) == (422, "circuit")
+    assert "withdraw it first" in refused.json()["message"]
+    broken = api.post("/api/circuits/edit", json={"circuit": circuit, "edit": {"do": "remove", "part": "supply"}})
+    assert broken.status_code == 422
+    assert broken.json()["message"] == "A supply cannot be taken out: everything hangs on it."
+
+
+@pytest.mark.parametrize("key", ready_made())
+def test_a_call_opens_on_every_ready_made_circuit(api: httpx.Client, key: str) -> None:
+    bench = api.get(f"/api/calls/{new_call(api, key)}").json()
+    assert bench["diagnosis"]["next_test"]
+    assert {point for state in bench["diagnosis"]["lanes"] for point in state["points"]} == {
+        point for section in bench["strip"]["sections"] for row in section["rows"] for point in row["points"].values()
     }

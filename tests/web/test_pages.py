@@ -59,7 +59,7 @@ def open_new_call(page: Page, complaint: str, circuit: str = "Condenser, fused p
 
 def pick(page: Page, label: str, option: str) -> None:
     page.get_by_role("combobox", name=label).click()
-    if label == "Site":  # the list is long: typing finds it
+    if label in ("Site", "Its circuit"):  # a long list: typing finds it
         page.get_by_role("combobox", name=label).fill(option)
     page.locator(".ant-select-item-option", has_text=option).first.click()
 
@@ -250,3 +250,35 @@ def test_an_address_that_leads_nowhere_says_so(page: Page) -> None:
     expect(page.get_by_role("alert")).to_contain_text("This call is not on file.")
     page.goto("/nowhere")
     expect(page.get_by_text("There is nothing at this address.")).to_be_visible()
+
+
+def test_a_part_is_put_into_the_circuit_resized_undone_and_kept(page: Page) -> None:
+    open_new_call(page, "Trips after rain", "Duct heater with airflow switch, 480 V three phase")
+    page.get_by_role("link", name="Change the circuit").click()
+    page.get_by_role("button", name="branch wires", exact=False).click()
+    pick(page, "Kind of part to put in", "Splice")
+    page.get_by_role("button", name="Put in").click()
+    expect(page.get_by_role("button", name=re.compile("^L1 L2 L3 splice"))).to_be_visible()
+    page.get_by_role("button", name="whip", exact=False).click()
+    page.get_by_label("Length, one way").fill("40")
+    page.get_by_role("button", name="Change", exact=True).click()
+    expect(page.get_by_role("button", name=re.compile("whip .* 40 ft"))).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name=re.compile("whip .* 5 ft"))).to_be_visible()
+    page.get_by_role("button", name=re.compile("^L1 L2 L3 supply")).click()
+    expect(page.get_by_role("button", name="Take it out")).to_have_count(0)
+    page.get_by_role("button", name="Keep circuit").click()
+    expect(page.get_by_role("region", name="Verdict")).to_be_visible()
+    expect(page.locator('[data-point="L3@splice"]')).to_be_visible()
+
+
+def test_the_strip_shows_controls_and_what_follows_its_coil(page: Page) -> None:
+    """A neutral that is open makes its dead end live, starves the transformer and leaves the relay out."""
+    page.goto("/")
+    page.locator(".call-row", has_text="blower never starts").click()
+    expect(page.locator(".strip")).to_have_count(2)
+    expect(page.locator(".follows")).to_have_text("dropped out")
+    dead_end = page.locator('[data-point="N@tail"]')
+    expect(dead_end).to_have_attribute(
+        "aria-label", re.compile(r"N at wire in the furnace.*, 1[12]\d\.?\d* V to ground")
+    )

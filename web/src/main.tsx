@@ -13,6 +13,7 @@ import { Loading } from './shared/states'
 const CallsPage = lazy(() => import('./features/calls/CallsPage'))
 const NewCallPage = lazy(() => import('./features/calls/NewCallPage'))
 const WorkbenchPage = lazy(() => import('./features/workbench/WorkbenchPage'))
+const CircuitPage = lazy(() => import('./features/circuit/CircuitPage'))
 const NowherePage = lazy(() => import('./shared/NowherePage'))
 
 const later = (page: React.ReactNode) => <Suspense fallback={<Loading what="the page" />}>{page}</Suspense>
@@ -24,6 +25,7 @@ const router = createBrowserRouter([
       { path: '/', element: later(<CallsPage />) },
       { path: '/calls/new', element: later(<NewCallPage />) },
       { path: '/calls/:callId', element: later(<WorkbenchPage />) },
+      { path: '/calls/:callId/circuit', element: later(<CircuitPage />) },
       { path: '*', element: later(<NowherePage />) },
     ],
   },

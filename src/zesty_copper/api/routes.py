@@ -1,7 +1,7 @@
 """Every route; each calls one function that knows no HTTP."""
 
 from collections.abc import Iterator
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID, uuid5
 
 from fastapi import APIRouter, Depends, Request, Response
@@ -10,10 +10,13 @@ from sqlalchemy.orm import Session
 
 from zesty_copper.api.problems import StrangeValue, responses
 from zesty_copper.api.workbench import Workbench, job_of, workbench_of
+from zesty_copper.core.circuit.catalogue import PartEntry, Role, catalogue
+from zesty_copper.core.circuit.editing import Edit, edited
 from zesty_copper.core.circuit.measurement import check_reading, doubts_about
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.strip import Strip, strip_of
+from zesty_copper.core.circuit.words import place_words
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.files.job_file import read_job, write_job
@@ -78,6 +81,30 @@ class NewEntry(Entry):
     confirmed: bool = Field(default=False, description="the user was asked about a strange value and stands by it")
 
 
+class PartKind(Frozen):
+    """A kind of part to put in."""
+
+    kind: str
+    label: str
+    role: Role
+    is_switch: bool
+    needs: Literal["conductor", "load", "plate", "capacitance", "nothing"]
+
+
+class EditedCircuit(Frozen):
+    """A circuit after a change, laid out."""
+
+    circuit: Circuit
+    strip: Strip
+
+
+class CircuitEdit(Frozen):
+    """A circuit and a change to it."""
+
+    circuit: Circuit
+    edit: Edit
+
+
 class CallChange(Frozen):
     """What can be changed on a call."""
 
@@ -121,6 +148,37 @@ def add_equipment(site_id: UUID, equipment: Equipment, session: Database) -> Equ
 def list_ready_made() -> list[ReadyMade]:
     """Circuits to start from."""
     return [ReadyMade(key=key, circuit=circuit, strip=strip_of(circuit)) for key, circuit in ready_made().items()]
+
+
+@router.get("/part-kinds")
+def list_part_kinds() -> list[PartKind]:
+    """Every kind of part that can be put into a circuit."""
+    return [
+        PartKind(kind=kind, label=entry.label, role=entry.role, is_switch=entry.is_switch, needs=_needs(entry))
+        for kind, entry in catalogue().items()
+        if entry.role is not Role.SOURCE
+    ]
+
+
+@router.post("/circuits/edit", responses=responses(422))
+def edit_circuit(told: CircuitEdit) -> EditedCircuit:
+    """Change a circuit without storing it."""
+    circuit = edited(told.circuit, told.edit)
+    return EditedCircuit(circuit=circuit, strip=strip_of(circuit))
+
+
+@router.put("/calls/{call_id}/circuit", responses=responses(404, 422))
+def change_circuit(call_id: UUID, circuit: Circuit, session: Database) -> Workbench:
+    """Put a changed circuit on file, if every reading that stands still has its place in it."""
+    for reading in job_of(queries.call(session, call_id)).readings:
+        try:
+            check_reading(circuit, reading)
+        except BadInput as error:
+            where = place_words(queries.call(session, call_id).circuit, reading.measurement.place)
+            raise BadInput(f"A reading stands there ({where}): withdraw it first. {error.message}", "circuit") from None
+    queries.set_circuit(session, call_id, circuit)
+    session.expire_all()
+    return workbench_of(queries.call(session, call_id))
 
 
 @router.get("/calls")
@@ -187,6 +245,16 @@ def export_job(call_id: UUID, session: Database) -> Response:
     text = write_job(job_of(queries.call(session, call_id)))
     headers = {"content-disposition": f'attachment; filename="zesty-copper-{call_id}.json"'}
     return Response(text, media_type="application/json", headers=headers)
+
+
+def _needs(entry: PartEntry) -> Literal["conductor", "load", "plate", "capacitance", "nothing"]:
+    if entry.role is Role.TRANSFORMER:
+        return "plate"
+    if entry.capacitive:
+        return "capacitance"
+    if entry.role is Role.SHUNT:
+        return "load"
+    return "conductor" if entry.resistance_mohm is None else "nothing"
 
 
 def _open(session: Session, new: NewCall, circuit: Circuit | None) -> Call:

@@ -23,6 +23,7 @@ __all__ = [
     "calls",
     "equipment",
     "is_empty",
+    "set_circuit",
     "set_panel",
     "sites",
     "technicians",
@@ -150,6 +151,22 @@ def set_panel(session: Session, call_id: UUID, *, panel_may_be_opened: bool) -> 
     if row is None:
         raise NotFound("This call is not on file.", "call_id")
     row.panel_may_be_opened = panel_may_be_opened
+    session.flush()
+
+
+def set_circuit(session: Session, call_id: UUID, circuit: Circuit) -> None:
+    """Put a changed circuit on file, for the call and for its equipment; other calls keep theirs.
+
+    Raises
+    ------
+    NotFound
+        If the call is not on file.
+    """
+    row = session.get(CallRow, call_id)
+    if row is None:
+        raise NotFound("This call is not on file.", "call_id")
+    row.circuit = row.equipment.circuit = circuit.model_dump(mode="json")
+    session.flush()
 
 
 def add_entry(session: Session, call_id: UUID, entry: Entry) -> None:

@@ -15,6 +15,12 @@ export const readyMade = queryOptions({
   staleTime: Infinity,
 })
 
+export const partKinds = queryOptions({
+  queryKey: ['part-kinds'],
+  queryFn: () => answered(api.GET('/api/part-kinds')),
+  staleTime: Infinity,
+})
+
 export const calls = queryOptions({ queryKey: ['calls'], queryFn: () => answered(api.GET('/api/calls')) })
 
 export const workbench = (callId: string) =>

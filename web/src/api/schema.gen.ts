@@ -92,6 +92,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/part-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Part Kinds
+         * @description Every kind of part that can be put into a circuit.
+         */
+        get: operations["list_part_kinds_api_part_kinds_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/circuits/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Circuit
+         * @description Change a circuit without storing it.
+         */
+        post: operations["edit_circuit_api_circuits_edit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/circuit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Circuit
+         * @description Put a changed circuit on file, if every reading that stands still has its place in it.
+         */
+        put: operations["change_circuit_api_calls__call_id__circuit_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calls": {
         parameters: {
             query?: never;
@@ -314,6 +374,18 @@ export interface components {
             readings: number;
         };
         /**
+         * Change
+         * @description Give a part other data; its id stays.
+         */
+        Change: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change";
+            part: components["schemas"]["Part"];
+        };
+        /**
          * Circuit
          * @description Parts in an order in which each comes after the one it hangs on. Behind each, on each conductor, lies a point.
          */
@@ -326,6 +398,15 @@ export interface components {
             switches: components["schemas"]["Switch"][];
             /** Parts */
             parts: components["schemas"]["Part"][];
+        };
+        /**
+         * CircuitEdit
+         * @description A circuit and a change to it.
+         */
+        CircuitEdit: {
+            circuit: components["schemas"]["Circuit"];
+            /** Edit */
+            edit: components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Change"];
         };
         /**
          * Conductor
@@ -373,6 +454,14 @@ export interface components {
             lanes: components["schemas"]["LaneState"][];
         };
         /**
+         * EditedCircuit
+         * @description A circuit after a change, laid out.
+         */
+        EditedCircuit: {
+            circuit: components["schemas"]["Circuit"];
+            strip: components["schemas"]["Strip"];
+        };
+        /**
          * Equipment
          * @description One piece of equipment.
          */
@@ -412,7 +501,7 @@ export interface components {
          * @description The ways in which a supply is not what it should be.
          * @enum {string}
          */
-        FaultKind: "open" | "resistive" | "intermittent" | "not_closed" | "welded" | "load_open" | "load_ground" | "coil_short" | "stalled" | "short" | "leak" | "undersized" | "wrong_tap" | "crossed" | "bridged" | "same_leg" | "high_leg" | "primary_lost" | "wrong_supply" | "supply_dead" | "supply_low" | "nothing_wrong" | "none_of_these";
+        FaultKind: "open" | "resistive" | "intermittent" | "not_closed" | "welded" | "load_open" | "load_ground" | "coil_short" | "stalled" | "short" | "leak" | "undersized" | "wrong_tap" | "crossed" | "bridged" | "same_leg" | "high_leg" | "primary_lost" | "wrong_supply" | "supply_dead" | "supply_low" | "two_at_once" | "nothing_wrong" | "none_of_these";
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -429,6 +518,22 @@ export interface components {
              * @description the job file's text
              */
             job: string;
+        };
+        /**
+         * Insert
+         * @description Put a part in behind another; what hung on that one then hangs on the new part, if it carries current on.
+         */
+        Insert: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "insert";
+            /** Behind */
+            behind: string;
+            part: components["schemas"]["Part"];
+            /** @description the new part's own switch, where it brings one */
+            switch?: components["schemas"]["Switch"] | null;
         };
         /**
          * LaneState
@@ -696,6 +801,24 @@ export interface components {
             rating_amps?: number | null;
         };
         /**
+         * PartKind
+         * @description A kind of part to put in.
+         */
+        PartKind: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            role: components["schemas"]["Role"];
+            /** Is Switch */
+            is_switch: boolean;
+            /**
+             * Needs
+             * @enum {string}
+             */
+            needs: "conductor" | "load" | "plate" | "capacitance" | "nothing";
+        };
+        /**
          * PointShown
          * @description One point under the leading explanation.
          */
@@ -788,6 +911,19 @@ export interface components {
             key: string;
             circuit: components["schemas"]["Circuit"];
             strip: components["schemas"]["Strip"];
+        };
+        /**
+         * Remove
+         * @description Take a part out; what hung on it hangs on the part ahead of it.
+         */
+        Remove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove";
+            /** Part */
+            part: string;
         };
         /**
          * Role
@@ -1121,15 +1257,19 @@ export type Between = components['schemas']['Between'];
 export type Call = components['schemas']['Call'];
 export type CallChange = components['schemas']['CallChange'];
 export type CallSummary = components['schemas']['CallSummary'];
+export type Change = components['schemas']['Change'];
 export type Circuit = components['schemas']['Circuit'];
+export type CircuitEdit = components['schemas']['CircuitEdit'];
 export type Conductor = components['schemas']['Conductor'];
 export type Contradiction = components['schemas']['Contradiction'];
 export type Diagnosis = components['schemas']['Diagnosis'];
+export type EditedCircuit = components['schemas']['EditedCircuit'];
 export type Equipment = components['schemas']['Equipment'];
 export type Evidence = components['schemas']['Evidence'];
 export type FaultKind = components['schemas']['FaultKind'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type ImportedCall = components['schemas']['ImportedCall'];
+export type Insert = components['schemas']['Insert'];
 export type LaneState = components['schemas']['LaneState'];
 export type LoadData = components['schemas']['LoadData'];
 export type Measurement = components['schemas']['Measurement'];
@@ -1140,6 +1280,7 @@ export type NewEntry = components['schemas']['NewEntry'];
 export type NewEquipment = components['schemas']['NewEquipment'];
 export type NextTest = components['schemas']['NextTest'];
 export type Part = components['schemas']['Part'];
+export type PartKind = components['schemas']['PartKind'];
 export type PointShown = components['schemas']['PointShown'];
 export type PointStanding = components['schemas']['PointStanding'];
 export type Predicted = components['schemas']['Predicted'];
@@ -1147,6 +1288,7 @@ export type Problem = components['schemas']['Problem'];
 export type Range = components['schemas']['Range'];
 export type Reading = components['schemas']['Reading'];
 export type ReadyMade = components['schemas']['ReadyMade'];
+export type Remove = components['schemas']['Remove'];
 export type Role = components['schemas']['Role'];
 export type ShownReading = components['schemas']['ShownReading'];
 export type Site = components['schemas']['Site'];
@@ -1332,6 +1474,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadyMade"][];
+                };
+            };
+        };
+    };
+    list_part_kinds_api_part_kinds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartKind"][];
+                };
+            };
+        };
+    };
+    edit_circuit_api_circuits_edit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedCircuit"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_circuit_api_calls__call_id__circuit_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Circuit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workbench"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

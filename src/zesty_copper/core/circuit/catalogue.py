@@ -53,19 +53,25 @@ class PartEntry(Frozen):
     resistance_mohm: float | None = Field(default=None, ge=1.0)
     gap_pf: float = Field(default=5.0, gt=0)
     clampable: bool = False
+    capacitive: bool = False
     grounding: bool = False
     overcurrent: bool = False
     moved_by: Literal["call", "hand"] = "hand"
     model: ShuntModel = ShuntModel.ELEMENT
     idle: bool = False
     may: tuple[Mishap, ...] = ()
-    weight: float = Field(gt=0)
+    weight: float = Field(ge=0)
     way: str = ""
-    not_closed: float = Field(default=0.02, gt=0, lt=1)
+    not_closed: float | None = Field(default=None, gt=0, lt=1)
     say_not_closed: str = "The {name} is not closed"
     say_open: str
     say_resistive: str = ""
     say_intermittent: str = ""
+
+    @property
+    def is_switch(self) -> bool:
+        """Whether parts of this kind are there to open and close."""
+        return self.not_closed is not None
 
 
 def _read(text: str) -> dict[str, PartEntry]:

@@ -33,6 +33,7 @@ from zesty_copper.core.diagnosis.next_test import (
     separation_bits,
 )
 from zesty_copper.core.diagnosis.study import Study, study_of
+from zesty_copper.core.diagnosis.two_faults import two_at_once
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 
@@ -59,6 +60,8 @@ def diagnose(job: Job) -> Diagnosis:
     study = study_of(job.circuit)
     panel = job.scope.panel_may_be_opened
     posterior = weigh(study, job.readings)
+    if (pairs := two_at_once(study, posterior, job.readings)) is not None:
+        study, posterior = pairs
     by_fault = posterior.weight.sum(axis=1)
     places = np.bincount(study.place, by_fault).astype(float)
     taken = [reading.measurement for reading in job.readings]
@@ -182,10 +185,12 @@ def _in_panel(circuit: Circuit, part_id: str | None) -> bool:
     return part_id is None or circuit.part(part_id).zone is Zone.PANEL
 
 
-def _advice(circuit: Circuit, fault: Fault) -> str:  # noqa: PLR0911 - one for each kind
+def _advice(circuit: Circuit, fault: Fault) -> str:  # noqa: PLR0911, PLR0912 - one for each kind
     part = circuit.part(fault.part) if fault.part else None
     at_source = part is not None and part.entry.role is Role.SOURCE
     match fault.kind:
+        case FaultKind.TWO_AT_ONCE:
+            return "No single fault explains it. Switch off, lock out, prove dead; mend one and measure again."
         case FaultKind.NOTHING_WRONG:
             return "The supply is good as far as it was measured under load: look beyond it."
         case FaultKind.SUPPLY_DEAD:
@@ -199,7 +204,7 @@ def _advice(circuit: Circuit, fault: Fault) -> str:  # noqa: PLR0911 - one for e
         case FaultKind.SAME_LEG | FaultKind.SUPPLY_LOW | FaultKind.WRONG_SUPPLY | FaultKind.HIGH_LEG:
             return "This lies ahead of the branch: leave it off and call an electrician or the utility."
         case FaultKind.CROSSED:
-            return "Stop: kill it at the panel before anyone touches a control wire. Suspect thermostat and transformer too."
+            return "Stop: kill it at the panel before anyone touches a control wire. Suspect the thermostat too."
         case FaultKind.BRIDGED:
             return "Two supplies feed this box: open and lock both, and prove every conductor dead before hands go in."
         case FaultKind.NOT_CLOSED:

@@ -206,11 +206,14 @@ def _read_pairs(
     d, core, amount = edited.used[at], edited.core[at, sample], edited.amount[at, sample]
     drive = edited.drive[at]
     inverse = base.solved.inverse
-    left = inverse[:, rows[:, 0]] * signs[:, 0, None]
+    # Few pairs are gathered one by one; for many it is cheaper to combine the taps in every sample first.
+    few = len(sample) < inverse.shape[0]
+    source = inverse[sample] if few else inverse
+    left = source[:, rows[:, 0]] * signs[:, 0, None]
     for k in range(1, rows.shape[1]):
         if signs[:, k].any():
-            left = left + inverse[:, rows[:, k]] * signs[:, k, None]
-    left = left[sample]
+            left = left + source[:, rows[:, k]] * signs[:, k, None]
+    left = left if few else left[sample]
     unknowns = base.driven[drive, sample]
     for k in range(d.shape[1]):
         unknowns = unknowns + amount[:, k, None] * edited.right[sample, :, d[:, k]]

@@ -27,7 +27,9 @@ class Fault(Frozen):
 
     kind: FaultKind
     part: str | None = Field(default=None, description="id of the part")
-    leg: str | None = Field(default=None, description="the conductor, the winding, or two conductors with a dash")
+    leg: str | None = Field(
+        default=None, description="the conductor, the winding, two conductors with a dash, or of a pair both keys"
+    )
     prior: float = Field(gt=0, lt=1)
     words: str
     tripped: str | None = Field(default=None, description="part that it has opened, which is what a hand then finds")
@@ -36,11 +38,15 @@ class Fault(Frozen):
     @property
     def key(self) -> str:
         """Name of the fault within its circuit."""
+        if self.kind is FaultKind.TWO_AT_ONCE:
+            return self.leg or ""
         return ":".join(text for text in (self.kind, self.part, self.leg) if text)
 
     @property
     def place(self) -> tuple[str, str]:
         """Where the hand goes: part and conductor; what tripped; a load as a whole; the supply's own by their kind."""
+        if self.kind is FaultKind.TWO_AT_ONCE:
+            return self.leg or "", ""
         if self.tripped is not None:
             return self.tripped, self.tripped_leg or ""
         whole = self.part is None or self.kind is FaultKind.LOAD_OPEN
@@ -56,6 +62,8 @@ class Priors(Frozen):
     way: dict[str, tuple[float, float, float]]
 
 
+SELDOM_NOT_CLOSED = 0.02
+"""Chance that a switch of a kind that is no switch by itself is not closed."""
 _WAYS = (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
 
 _Raw = tuple[FaultKind, str | None, str | None, float, str]
@@ -123,7 +131,7 @@ def _switches_not_closed(circuit: Circuit) -> Iterator[_Raw]:
         part = next((p for p in circuit.series if p.switch == switch.id and not p.normally_closed), None)
         if part is not None:
             words = part.entry.say_not_closed.format(name=part.name)
-            yield FaultKind.NOT_CLOSED, part.id, None, part.entry.not_closed, words
+            yield FaultKind.NOT_CLOSED, part.id, None, part.entry.not_closed or SELDOM_NOT_CLOSED, words
 
 
 def _of_the_supply(circuit: Circuit) -> Iterator[_Raw]:
@@ -164,15 +172,20 @@ def _in_series(circuit: Circuit) -> Iterator[_Raw]:
             if lane == GROUND and part.entry.role is Role.SOURCE:
                 continue  # the bond is the panel's own
             share = part.entry.weight * table.conductor.get(lane, 1.0)
-            leg = "The ground" if lane == GROUND else lane
+            if lane == GROUND:
+                # Nothing flows in it, so volts and amps tell it only when it is gone.
+                yield FaultKind.OPEN, part.id, lane, share, f"The ground {sayings[0].format(name=part.name)}"
+                continue
             for kind, way, saying in zip(_WAYS, _ways_of(part), sayings, strict=True):
-                yield kind, part.id, lane, share * way, f"{leg} {saying.format(name=part.name)}"
+                yield kind, part.id, lane, share * way, f"{lane} {saying.format(name=part.name)}"
 
 
 def _of_loads(circuit: Circuit) -> Iterator[_Raw]:
     table = priors()
     for part in circuit.parts:
         if part.entry.role not in (Role.SHUNT, Role.TRANSFORMER):
+            continue
+        if not part.entry.weight:
             continue
         names = [name for name, _, _ in inside(part, circuit.lanes_of(part), OMEGA).branches]
         for name in names:

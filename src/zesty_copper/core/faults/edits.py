@@ -78,17 +78,18 @@ class Edits:
     quantile: NDArray[np.float64]
     coupling: NDArray[np.float64]
     rows: list[Row] = field(default_factory=list)
-    _directions: dict[tuple[int, int], int] = field(default_factory=dict)
+    direction_numbers: dict[tuple[int, int], int] = field(default_factory=dict)
     _drives: list[NDArray[np.complex128]] = field(default_factory=list)
 
     def __post_init__(self) -> None:
         """The first drive is that of sources as they should be."""
-        self.drive({})
+        if not self._drives:
+            self.drive({})
 
     @property
     def directions(self) -> Pairs:
         """All directions."""
-        plus, minus = zip(*self._directions, strict=True)
+        plus, minus = zip(*self.direction_numbers, strict=True)
         return Pairs(np.array(plus), np.array(minus))
 
     @property
@@ -98,12 +99,14 @@ class Edits:
 
     def branch(self, part: str, name: str) -> int:
         """Direction in series with a branch."""
-        return self._directions.setdefault((self.netlist.branch_row(part, name), EARTH), len(self._directions))
+        return self.direction_numbers.setdefault(
+            (self.netlist.branch_row(part, name), EARTH), len(self.direction_numbers)
+        )
 
     def between(self, a: str, b: str) -> int:
         """Direction of a path between two points."""
         key = (self.netlist.point_row(a), self.netlist.point_row(b))
-        return self._directions.setdefault(key, len(self._directions))
+        return self.direction_numbers.setdefault(key, len(self.direction_numbers))
 
     def drive(self, factors: dict[tuple[str, str], complex | NDArray[np.complex128]]) -> int:
         """Number of a drive with these factors on sources, by part and leg."""

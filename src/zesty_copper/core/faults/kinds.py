@@ -29,6 +29,7 @@ class FaultKind(StrEnum):
     WRONG_SUPPLY = "wrong_supply"
     SUPPLY_DEAD = "supply_dead"
     SUPPLY_LOW = "supply_low"
+    TWO_AT_ONCE = "two_at_once"
     NOTHING_WRONG = "nothing_wrong"
     NONE_OF_THESE = "none_of_these"
 

@@ -109,7 +109,7 @@ function CallFields({ people, places, circuits }: Fields) {
           </Form.Item>
           {jobFile ? null : (
             <Form.Item name="circuit" label="Its circuit">
-              <Select options={circuits.map((one) => ({ value: one.key, label: one.circuit.name }))} />
+              <Select showSearch={{ optionFilterProp: 'label' }} options={circuits.map((one) => ({ value: one.key, label: one.circuit.name }))} />
             </Form.Item>
           )}
         </>

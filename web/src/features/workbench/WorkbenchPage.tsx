@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useReducer, useState } from 'react'
-import { useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 
 import { answered, api } from '../../api/client'
 import { workbench } from '../../api/queries'
@@ -73,6 +73,9 @@ function Bench({ data }: { data: Workbench }) {
         <p className="call-line">
           {call.complaint} <span className="quiet">· {call.technician.name}</span>
         </p>
+        <Link className="circuit-link" to={`/calls/${call.id}/circuit`}>
+          Change the circuit
+        </Link>
         <PanelChoice callId={call.id} allowed={call.panel_may_be_opened} />
         <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={!call.panel_may_be_opened} room={wide ? 240 : 186} dispatch={dispatch} />
       </div>

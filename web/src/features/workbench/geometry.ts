@@ -50,27 +50,28 @@ export function isOpen(row: StripRow, open: readonly string[], known: LaneState 
 export function stretchesOf(section: StripSection, open: readonly string[], known: LaneState | null, byHand: readonly string[]): Stretch[] {
   const rowOf = new Map(section.rows.flatMap((row, i) => Object.values(row.points).map((point) => [point, i] as const)))
   const standing = (point: string | undefined) => (point ? (known?.points[point]?.standing ?? 'unknown') : 'unknown')
-  return section.rows.flatMap((row, i) =>
-    Object.entries(row.points).map(([lane, point]) => {
+  return section.rows.flatMap((row, i) => {
+    const shunt = Object.keys(row.points).length === 0
+    return Object.entries(shunt ? row.comes_from : row.points).map(([lane, point]) => {
       const from = row.comes_from[lane]
       const at = from === undefined ? i - 1 : (rowOf.get(from) ?? i - 1)
       const fromLane = from?.split('@')[0] ?? lane
       const between = section.rows.slice(at + 1, i)
       return {
-        key: point,
+        key: row.part + lane,
         lane,
         part: row.part,
         fromLane: section.lanes.includes(fromLane) ? fromLane : lane,
         fromY: rowTop(at + 1),
         top: rowTop(i),
-        bottom: pointY(i),
+        bottom: shunt ? rowTop(i) + ROW_HEIGHT / 2 : pointY(i),
         beside: between.some((one) => fromLane in one.points),
         standing: standing(point),
         ahead: from === undefined ? standing(point) : standing(from),
-        open: lane !== 'G' && isOpen(row, open, known, byHand),
+        open: !shunt && lane !== 'G' && isOpen(row, open, known, byHand),
       }
-    }),
-  )
+    })
+  })
 }
 
 export type Target = { key: string; row: StripRow; index: number; lane: string; point: string; clamp: boolean }

@@ -44,11 +44,12 @@ describe('the strip', () => {
   })
 
   it('says what each stretch is in the leading explanation, and opens what is open', () => {
-    const [, , one, other] = stretchesOf(section, [], state, ['relay'])
+    const [, , one, , lead, other] = stretchesOf(section, [], state, ['relay'])
     expect(one).toMatchObject({ part: 'contactor', ahead: 'live', standing: 'floating', open: true, beside: false })
     // A contact that is normally closed opens when its switch is moved; its rail passes what hangs beside it.
     expect(other).toMatchObject({ part: 'relay', ahead: 'live', open: true, beside: true, fromY: rowTop(1) })
-    expect(stretchesOf(section, ['relay'], state, ['relay'])[3]).toMatchObject({ open: false })
+    expect(lead).toMatchObject({ part: 'compressor', lane: 'L2', ahead: 'unknown', beside: false, open: false })
+    expect(stretchesOf(section, ['relay'], state, ['relay'])[5]).toMatchObject({ part: 'relay', open: false })
   })
 
   it('offers dots to the probes and leads to the clamp, and arrows move among them', () => {

@@ -1,0 +1,115 @@
+"""Two faults at once: looked for only where no single one explains the readings.
+
+A pair is a row like any other: the directions of both, what both do to the sources and the switches. Which pairs are
+worth solving is told by a bound: no reading is better explained by two faults than by the better of them alone, as far
+as each acts by itself.
+"""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.diagnosis.evidence import Posterior, weigh
+from zesty_copper.core.diagnosis.noise import noise_variance, typed_step
+from zesty_copper.core.diagnosis.predict import predict
+from zesty_copper.core.diagnosis.study import Study
+from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.edits import Edits, Row, Variant
+from zesty_copper.core.faults.kinds import FaultKind
+
+__all__ = ["TWO_SHARE", "two_at_once"]
+
+TWO_SHARE = 0.02
+"""Chance of two faults that have nothing to do with each other on one call; common practice, no source."""
+PAIRS = 64
+"""How many pairs are solved."""
+WORST_NATS = -12.0
+"""Below this a reading is told as badly as can be: a bound must not hang on one mistyped number."""
+
+
+def two_at_once(study: Study, posterior: Posterior, readings: Sequence[Reading]) -> tuple[Study, Posterior] | None:
+    """Return a study of the likeliest pairs and their posterior, if pairs explain what single faults do not."""
+    if posterior.unlisted <= 0.5 or len(readings) < 2:
+        return None
+    pairs = _likeliest(study, readings)
+    if not pairs:
+        return None
+    both = _study_of_pairs(study, pairs)
+    weighed = weigh(both, readings)
+    return None if weighed.unlisted > 0.5 else (both, weighed)
+
+
+def _likeliest(study: Study, readings: Sequence[Reading]) -> tuple[tuple[int, int], ...]:
+    """Pairs of faults by the bound, the best first."""
+    steady = np.flatnonzero(~study.intermittent & (study.row != study.healthy))
+    fits = np.stack([_fit(study, reading)[study.row[steady]] for reading in readings], axis=1)
+    fits = np.maximum(fits, WORST_NATS)
+    bound = np.maximum(fits[:, None], fits[None]).sum(axis=-1)
+    bound += study.log_prior[steady][:, None] + study.log_prior[steady][None]
+    first, second = np.triu_indices(len(steady), 1)
+    order = np.argsort(-bound[first, second], kind="stable")
+    found = [(int(steady[first[i]]), int(steady[second[i]])) for i in order[: 4 * PAIRS]]
+    return tuple(pair for pair in found if _together(study, *pair) is not None)[:PAIRS]
+
+
+def _fit(study: Study, reading: Reading) -> NDArray[np.float64]:
+    """Logarithm of a reading's density in every row, over the samples, (rows,)."""
+    prediction = predict(study, reading.measurement)
+    step = typed_step(reading.value, reading.unit)
+    variance = noise_variance(prediction.value, prediction.wander, reading.unit, step)
+    variance = variance + (prediction.slope**2).sum(axis=-1)
+    log_density = -0.5 * ((reading.value - prediction.value) ** 2 / variance + np.log(2 * np.pi * variance))
+    return np.asarray(np.logaddexp.reduce(log_density, axis=1) - np.log(study.samples))
+
+
+def _together(study: Study, f: int, g: int) -> Row | None:
+    """Join two rows; None where they speak of the same place or contradict each other."""
+    one, other = study.edits.rows[study.row[f]], study.edits.rows[study.row[g]]
+    a, b = one.variant, other.variant
+    same = study.place[f] == study.place[g] or set(one.directions) & set(other.directions)
+    at_odds = a.opened & b.closed or b.opened & a.closed or (one.drive and other.drive) or (a.other_tap and b.other_tap)
+    if same or at_odds:
+        return None
+    return Row(
+        variant=Variant(a.opened | b.opened, a.closed | b.closed, a.held | b.held, a.other_tap or b.other_tap),
+        directions=one.directions + other.directions,
+        delta=np.concatenate([one.delta, other.delta], axis=1),
+        slope=np.concatenate([one.slope, other.slope], axis=1),
+        drive=one.drive or other.drive,
+        stalls=one.stalls | other.stalls,
+        stalls_from=max(one.stalls_from, other.stalls_from),
+    )
+
+
+@lru_cache(maxsize=8)
+def _study_of_pairs(study: Study, pairs: tuple[tuple[int, int], ...]) -> Study:
+    """Make pairs ready for diagnosis like single faults."""
+    rows = [row for pair in pairs if (row := _together(study, *pair)) is not None]
+    faults = [_pair_fault(study.faults[f], study.faults[g]) for f, g in pairs]
+    old = study.edits
+    edits = Edits(old.netlist, old.quantile, old.coupling, rows, dict(old.direction_numbers), list(old.drives))
+    return replace(
+        study,
+        faults=tuple(faults),
+        log_prior=np.log([fault.prior for fault in faults]),
+        row=np.arange(len(pairs)),
+        intermittent=np.zeros(len(pairs), dtype=np.bool_),
+        place=np.arange(len(pairs)),
+        healthy=0,
+        edits=edits,
+    )
+
+
+def _pair_fault(one: Fault, other: Fault) -> Fault:
+    return Fault(
+        kind=FaultKind.TWO_AT_ONCE,
+        part=None,
+        leg=f"{one.key}+{other.key}",
+        prior=TWO_SHARE * one.prior * other.prior,
+        words=f"{one.words}; and besides, {other.words[0].lower() if other.words[1:2].islower() else other.words[0]}"
+        f"{other.words[1:]}",
+    )

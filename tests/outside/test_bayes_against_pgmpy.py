@@ -1,0 +1,81 @@
+"""The posterior against pgmpy (1.1), a general library for Bayesian networks, on a small circuit.
+
+The densities are computed here with SciPy's multivariate normal from what each fault predicts; pgmpy then does all the
+arithmetic: prior, samples, which one number is mistyped, and the readings as one observed event.
+"""
+
+import numpy as np
+import pytest
+from pgmpy.factors.discrete import TabularCPD
+from pgmpy.inference import VariableElimination
+from pgmpy.models import DiscreteBayesianNetwork
+from scipy.stats import multivariate_normal
+from tests.core.told import spot, volts
+
+from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.evidence import any_number_density, weigh
+from zesty_copper.core.diagnosis.noise import OUTLIER_SHARE, noise_variance, typed_step
+from zesty_copper.core.diagnosis.predict import predict
+from zesty_copper.core.diagnosis.study import Study, study_of
+
+CIRCUIT = ready_made()["condenser_switch"]
+SETS = {
+    "one reading": [volts("L1@whip", "L2@whip", 222.6)],
+    "a spot": spot("whip", 222.6, 121.0, 101.7),
+    "one of them mistyped": [*spot("contactor", 241.0, 120.6, 120.4), volts("L1@line_lug", "L2@line_lug", 24.2)],
+}
+
+
+def densities(study: Study, readings: list[Reading], rows: np.ndarray) -> np.ndarray:
+    """Density of all readings, and with each in turn taken for any number at all, (1 + readings, rows, samples)."""
+    predictions = [predict(study, reading.measurement) for reading in readings]
+    value = np.array([reading.value for reading in readings])
+    found = np.empty((1 + len(readings), len(rows), study.samples))
+    for r, row in enumerate(rows):
+        for m in range(study.samples):
+            mean = np.array([p.value[row, m] for p in predictions])
+            slope = np.stack([p.slope[row, m] for p in predictions])
+            noise = [
+                float(noise_variance(p.value[row, m], p.wander[row, m], one.unit, typed_step(one.value, one.unit)))
+                for p, one in zip(predictions, readings, strict=True)
+            ]
+            covariance = slope @ slope.T + np.diag(noise)
+            found[0, r, m] = multivariate_normal(mean, covariance).pdf(value)
+            for i in range(len(readings)):
+                rest = [j for j in range(len(readings)) if j != i]
+                alone = any_number_density(study, readings[i].unit)
+                others = multivariate_normal(mean[rest], covariance[np.ix_(rest, rest)]).pdf(value[rest]) if rest else 1
+                found[1 + i, r, m] = alone * others
+    return found
+
+
+@pytest.mark.parametrize("name", SETS)
+def test_ranking_and_doubtful_readings_agree(name: str) -> None:
+    study, readings = study_of(CIRCUIT), SETS[name]
+    steady = np.flatnonzero(~study.intermittent)
+    density = densities(study, readings, study.row[steady])
+    count = len(readings)
+    prior = np.exp(study.log_prior[steady])
+    wrong = np.array([(1 - OUTLIER_SHARE) ** count, *[OUTLIER_SHARE * (1 - OUTLIER_SHARE) ** (count - 1)] * count])
+    seen = density / density.max()
+    cards = [len(steady), study.samples, count + 1]
+    event = np.moveaxis(seen, 0, -1).reshape(1, -1)  # fault slowest, then sample, then which is wrong
+    network = DiscreteBayesianNetwork([("fault", "read"), ("sample", "read"), ("wrong", "read")])
+    network.add_cpds(
+        TabularCPD("fault", cards[0], (prior / prior.sum())[:, None]),
+        TabularCPD("sample", cards[1], np.full((cards[1], 1), 1 / cards[1])),
+        TabularCPD("wrong", cards[2], (wrong / wrong.sum())[:, None]),
+        TabularCPD("read", 2, np.vstack([1 - event, event]), ["fault", "sample", "wrong"], cards),
+    )
+    asked = VariableElimination(network)
+    fault = asked.query(["fault"], evidence={"read": 1}, show_progress=False).values
+    posterior = weigh(study, readings)
+    ours = posterior.weight.sum(axis=1)[steady]
+    np.testing.assert_allclose(ours / ours.sum(), fault, rtol=1e-6, atol=1e-9)
+    both = asked.query(["fault", "wrong"], evidence={"read": 1}, show_progress=False)
+    doubtful = both.marginalize(["fault"], inplace=False).values[1:]
+    # The product's doubt is shared with what comes and goes and with what is not listed: compare where those are small.
+    share = ours.sum()
+    if share > 0.98:
+        np.testing.assert_allclose(posterior.outlier / share, doubtful, atol=0.02)

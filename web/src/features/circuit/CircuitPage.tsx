@@ -1,0 +1,104 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { ConfigProvider } from 'antd'
+import { useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+
+import { answered, api } from '../../api/client'
+import { partKinds, workbench } from '../../api/queries'
+import type { Circuit, PartKind, Strip, Workbench } from '../../api/schema.gen'
+import { FrameTitle } from '../../shared/FrameTitle'
+import { Failed, Loading } from '../../shared/states'
+import { theme } from '../../theme'
+import { PartRow } from './PartRow'
+import type { Edit } from './parts'
+
+type Draft = { circuit: Circuit; strip: Strip }
+
+export default function CircuitPage() {
+  const { callId = '' } = useParams()
+  const call = useQuery(workbench(callId))
+  const kinds = useQuery(partKinds)
+  const failed = call.error ?? kinds.error
+  if (call.data && kinds.data)
+    return (
+      <ConfigProvider theme={theme}>
+        <Editor key={callId} data={call.data} kinds={kinds.data} />
+      </ConfigProvider>
+    )
+  return failed ? <Failed error={failed} retry={() => void Promise.all([call.refetch(), kinds.refetch()])} /> : <Loading what="the circuit" />
+}
+
+/** The circuit part by part. Every change is checked at once and can be undone; nothing is on file until it is kept. */
+function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
+  const [history, setHistory] = useState<Draft[]>([{ circuit: data.circuit, strip: data.strip }])
+  const [openRow, setOpenRow] = useState<string | null>(null)
+  const navigate = useNavigate()
+  const client = useQueryClient()
+  const draft = history.at(-1) ?? data
+  const change = useMutation({
+    mutationFn: (edit: Edit) => answered(api.POST('/api/circuits/edit', { body: { circuit: draft.circuit, edit } })),
+    onSuccess: (next) => {
+      setHistory([...history, next])
+      setOpenRow(null)
+    },
+  })
+  const keep = useMutation({
+    mutationFn: () => answered(api.PUT('/api/calls/{call_id}/circuit', { params: { path: { call_id: data.call.id } }, body: draft.circuit })),
+    onSuccess: (bench) => {
+      client.setQueryData(workbench(data.call.id).queryKey, bench)
+      void client.invalidateQueries({ queryKey: ['sites'] })
+      void navigate(`/calls/${data.call.id}`)
+    },
+  })
+  const changed = history.length > 1
+  const problem = change.error ?? keep.error
+  return (
+    <div className="page circuit-page">
+      <FrameTitle title={`Circuit of ${data.call.equipment_name}`}>
+        <span className="grow title-words">
+          <b>Circuit</b> <span>{data.call.equipment_name}</span>
+        </span>
+        <button type="button" className="head-plain" disabled={!changed} onClick={() => setHistory(history.slice(0, -1))}>
+          Undo
+        </button>
+      </FrameTitle>
+      {problem ? (
+        <p className="problem" role="alert">
+          {problem.message}
+        </p>
+      ) : null}
+      {draft.strip.sections.map((section) => (
+        <section key={section.root} className="circuit-section" aria-label={section.title}>
+          <h2>{section.title}</h2>
+          {section.rows.map((row) => {
+            const part = draft.circuit.parts.find((one) => one.id === row.part)
+            return part ? (
+              <PartRow
+                key={row.part}
+                row={row}
+                part={part}
+                circuit={draft.circuit}
+                kinds={kinds}
+                isOpen={openRow === section.root + row.part}
+                toggle={() => {
+                  change.reset()
+                  setOpenRow(openRow === section.root + row.part ? null : section.root + row.part)
+                }}
+                busy={change.isPending}
+                change={(edit) => change.mutate(edit)}
+              />
+            ) : null
+          })}
+        </section>
+      ))}
+      <div className="circuit-keep">
+        <Link className="plain-button" to={`/calls/${data.call.id}`}>
+          {changed ? 'Drop changes' : 'Back to the call'}
+        </Link>
+        <button type="button" className="accent-button" disabled={!changed || keep.isPending} onClick={() => keep.mutate()}>
+          Keep circuit
+        </button>
+      </div>
+    </div>
+  )
+}
