@@ -56,7 +56,7 @@ class World:
         self.fault_ohm = _log_uniform(rng, 0.05, 10e3)
         self.leak_ohm = math.inf if rng.random() < 0.5 else _log_uniform(rng, 10e3, 10e6)
         self.touch_ohm = _log_uniform(rng, 0.01, 0.5)
-        self.track_ohm = _log_uniform(rng, 40.0, 4e3)
+        self.track_ohm = _log_uniform(rng, 20.0, 600.0)
         self.coil_ohm = rng.uniform(0.3, 2.0)
         self.times_too_long = _log_uniform(rng, 3.0, 20.0)
         self.low_level = rng.uniform(0.5, 0.92)
@@ -164,8 +164,15 @@ class World:
             return True
         if motor.entry.model is not ShuntModel.INDUCTION or self.spins_on or motor.load is None:
             return False
-        amps = sorted(abs(net.current(motor.id, lane)) for lane in self.circuit.lanes_of(motor))
-        return amps[0] < 0.05 * motor.load.rated_amps < 0.5 * amps[1]
+        ahead = self.circuit.feed(motor)
+        # Of several motors on a lost leg each may feed the other: what counts is what comes down the leg.
+        return any(
+            amps[0] < 0.05 * motor.load.rated_amps < 0.5 * amps[1]
+            for amps in (
+                sorted(abs(net.current(part.id, lane)) for lane in self.circuit.lanes_of(motor))
+                for part in (motor, ahead)
+            )
+        )
 
 
 def _log_uniform(rng: np.random.Generator, low: float, high: float) -> float:

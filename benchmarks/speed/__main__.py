@@ -20,13 +20,16 @@ import numpy as np
 from playwright.sync_api import sync_playwright
 from tests.outside.ngspice import spice_phasors
 
+from zesty_copper.core.circuit.editing import Insert
+from zesty_copper.core.circuit.editing import edited as edited_circuit
 from zesty_copper.core.circuit.measurement import Reading
-from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.model import Circuit, Part, Zone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis import candidates, predict, study
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model import Job, Scope
 from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.network.netlist import build_netlist
 from zesty_copper.core.network.solve import solve
 from zesty_copper.launch.cluster import Cluster, cluster_folder
 
@@ -35,7 +38,9 @@ from benchmarks.diagnosis.world import World  # isort: skip
 CHECKOUT = Path(__file__).parents[2]
 FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
 FLAGS += " --disable-component-update --disable-sync"
-CASES = 20
+CASES = 32
+SIZES = (10, 20, 40, 80, 120)
+"""Parts. Beyond, memory grows as their square and time as their cube: 200 would take minutes."""
 
 
 def forget() -> None:
@@ -44,11 +49,11 @@ def forget() -> None:
         cached.cache_clear()
 
 
-def worlds(count: int) -> Iterator[World]:
+def worlds(count: int, only: Circuit | None = None) -> Iterator[World]:
     """Circuits with faults, in turn."""
     rng = np.random.default_rng(88)
     for i in range(count):
-        circuit = list(ready_made().values())[i % len(ready_made())]
+        circuit = only or list(ready_made().values())[i % len(ready_made())]
         faults = faults_of(circuit)[:-1]
         yield World(circuit, faults[int(rng.integers(len(faults)))], rng)
 
@@ -77,10 +82,10 @@ def next_readings(world: World, readings: list[Reading]) -> tuple[list[Reading],
     return readings + taken, True
 
 
-def core() -> None:
+def core(what: str, cases: Iterator[World], cold_ms: float, warm_ms: float) -> None:
     """The first diagnosis of a new circuit, and each further reading with its next test."""
     cold, warm = [], []
-    for world in worlds(CASES):
+    for world in cases:
         forget()
         job = Job(circuit=world.circuit, scope=Scope(panel_may_be_opened=True))
         cold.append(seconds(lambda job=job: diagnose(job)))  # type: ignore[misc] # bound at once
@@ -90,8 +95,25 @@ def core() -> None:
             readings, going = next_readings(world, readings)
             job = Job(circuit=world.circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=True))
             warm.append(seconds(lambda job=job: diagnose(job)))  # type: ignore[misc] # bound at once
-    row("core: first diagnosis of a new circuit", cold, 300)
-    row("core: each further reading, with its next test", warm, 40)
+    row(f"core, {what}: first diagnosis of a new circuit", cold, cold_ms)
+    row(f"core, {what}: each further reading, with its next test", warm, warm_ms)
+
+
+def growth() -> None:
+    """How the first diagnosis grows with the number of parts: splices are put into one circuit's whip."""
+    circuit = ready_made()["condenser_switch"]
+    for parts in SIZES:
+        longer = circuit
+        while len(longer.parts) < parts:
+            splice = Part(id=f"splice_{len(longer.parts)}", kind="splice", name="splice", zone=Zone.UNIT)
+            longer = edited_circuit(longer, Insert(behind="whip", part=splice))
+        forget()
+        size = build_netlist(longer).size
+        job = Job(circuit=longer, scope=Scope(panel_may_be_opened=True))
+        cold = seconds(lambda job=job: diagnose(job))  # type: ignore[misc] # bound at once
+        warm = seconds(lambda job=job: diagnose(job))  # type: ignore[misc] # bound at once
+        told = f"{len(longer.parts)} parts ({size} unknowns, {len(faults_of(longer))} faults)"
+        print(f"| core, {told}: first, and again | {1e3 * cold:.0f} ms | {1e3 * warm:.0f} ms | |", flush=True)
 
 
 @contextmanager
@@ -117,7 +139,7 @@ def through_the_api(address: str) -> None:
     with httpx.Client(base_url=address, timeout=30) as client:
         technician = client.get("/api/technicians").json()[0]["id"]
         equipment = {e["circuit"]["name"]: e["id"] for s in client.get("/api/sites").json() for e in s["equipment"]}
-        for world in worlds(CASES):
+        for world in (world for world in worlds(CASES) if world.circuit.name in equipment):
             call = str(uuid4())
             told = {
                 "id": call,
@@ -211,7 +233,10 @@ def low_rank(circuit: Circuit) -> None:
 def main() -> None:
     """Run everything."""
     print("| what | p50 | p95 | aim |\n|---|---|---|---|")
-    core()
+    core("every ready-made circuit", worlds(CASES), 300, 40)
+    largest = max(ready_made().values(), key=lambda circuit: build_netlist(circuit).size)
+    core(f"the largest ({largest.name})", worlds(6, largest), 500, 60)
+    growth()
     low_rank(ready_made()["condenser_fused"])
     with served() as address:
         through_the_api(address)

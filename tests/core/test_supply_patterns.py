@@ -171,8 +171,9 @@ def test_line_voltage_on_a_control_terminal_stays_on_the_low_impedance_meter_onl
     stays = crossed.says(crossed.volts("R@transformer", "G", meter=LO_Z), crossed.volts("R@transformer", "L1@whip"))
     assert chance(stays, "crossed:transformer:L1") > 0.8
     assert chance(clean.says(clean.volts("R@transformer", "G", meter=LO_Z)), "crossed:") < 0.05
-    # With a grounded secondary the same trips the breaker.
-    assert next(f for f in faults_of(made) if f.key == "crossed:transformer:L1").tripped == "breaker"
+    # With a grounded secondary a furnace's 15 A breaker opens; a larger one may let the transformer burn instead.
+    small = next(f for f in faults_of(ready_made()["furnace_120"]) if f.key == "crossed:transformer:L1")
+    assert small.tripped == "breaker"
 
 
 def test_a_sagging_leg_starves_the_control_transformer_and_the_contactor_chatters() -> None:

@@ -15,6 +15,7 @@ from zesty_copper.core.diagnosis.candidates import reachable_states
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.evidence import weigh
 from zesty_copper.core.diagnosis.model import Job, Range, Scope
+from zesty_copper.core.diagnosis.next_test import Particles, information_bits
 from zesty_copper.core.diagnosis.predict import predict
 from zesty_copper.core.diagnosis.study import state_of, study_of
 from zesty_copper.core.network.netlist import Netlist
@@ -138,6 +139,32 @@ def test_a_low_impedance_meter_never_shows_more_of_a_ghost() -> None:
         open_meter = predict(study, volts(f"L2@{part}", "G", 0, *PULLED).measurement)
         loading = predict(study, volts(f"L2@{part}", "G", 0, *PULLED, meter=LO_Z).measurement)
         assert (loading.value <= open_meter.value + 1e-6).all()
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(0, 10_000), st.floats(1.2, 6.0))
+def test_more_noise_never_makes_surer_on_average(seed: int, times: float) -> None:
+    """What a reading is expected to tell, and how sure one is after it, fall as the meter gets worse."""
+    rng = np.random.default_rng(seed)
+    count = int(rng.integers(4, 40))
+    weight = rng.dirichlet(np.full(count, 0.6))
+    label = rng.integers(0, 4, count)
+    nothing = np.zeros((count, 0))
+    whole = np.arange(count)
+    particles = Particles(weight, whole, whole, whole, label, weight, weight, nothing, nothing[:, None])
+    mean = rng.uniform(0, 250, (count, 1))
+    deviation = rng.uniform(0.2, 8.0, (count, 1))
+    told = information_bits(mean, deviation, particles)
+    assert information_bits(mean, deviation * times, particles) <= told + 0.03
+    # And by simulation: how probable the truth is held to be, averaged over what may be read.
+    truth = rng.choice(count, 600, p=weight)
+    held = []
+    for sigma in (deviation[:, 0], deviation[:, 0] * times):
+        read = mean[truth, 0] + sigma[truth] * rng.standard_normal(600)
+        density = weight * np.exp(-0.5 * ((read[:, None] - mean[:, 0]) / sigma) ** 2) / sigma
+        same = label[truth][:, None] == label
+        held.append(float(np.mean((density * same).sum(axis=1) / density.sum(axis=1))))
+    assert held[1] <= held[0] + 0.05
 
 
 def test_the_ranges_a_card_promises_hold_for_the_true_suspect() -> None:

@@ -165,9 +165,10 @@ def candidate_table(study: Study, open_switches: frozenset[str], *, panel: bool)
             if lane != GROUND
         ]
         # All of a supply's conductors in the jaws at once show what leaks to ground.
-        for part in dict.fromkeys(p for p in _wires(circuit, within) if p.has_points):
+        for part in (part for part in _wires(circuit, within) if part.has_points):
             first, *others = (lane for lane in circuit.lanes_of(part) if lane != GROUND)
-            measurements.append(Measurement(place=Around(leg=first, part=part.id, also=tuple(others))))
+            if others:
+                measurements.append(Measurement(place=Around(leg=first, part=part.id, also=tuple(others))))
     taps = [tap(study.netlist, measurement) for measurement in measurements]
     ways = list(dict.fromkeys((t.rows, t.signs) for t in taps))
     return CandidateTable(
@@ -206,13 +207,11 @@ def _along(circuit: Circuit, within: list[Part]) -> Iterator[tuple[str, str]]:
 
 
 def _wires(circuit: Circuit, within: list[Part]) -> list[Part]:
-    """Where the clamp goes: the first run that all of a supply flows through, and the leads of each load."""
-    runs = [next(p for p in circuit.path(load) if p.entry.clampable) for load in circuit.loads]
-    loads = [load for load in circuit.loads if load.entry.clampable] if len(circuit.loads) > 1 else []
+    """Where the clamp goes: every run of wire, for what leaks on the way, and the leads of each load."""
     zones = {part.zone for part in within}
-    reachable = [p for p in circuit.series if p.entry.clampable and p in within]
-    first = [next((p for p in reachable if run in circuit.path(p)), None) for run in runs]
-    return list(dict.fromkeys([*(p for p in first if p), *(load for load in loads if load.zone in zones)]))
+    runs = [part for part in within if part.entry.clampable and circuit.root(part).entry.role is Role.SOURCE]
+    loads = [load for load in circuit.loads if load.entry.clampable and load.zone in zones]
+    return [*runs, *loads]
 
 
 def rough_values(

@@ -234,8 +234,12 @@ def readings_of(
 
     Both are (particles, measurements) [V or A].
     """
-    prediction = predict_at(study, measurements, particles.row, particles.sample)
+    prediction = predict_at(study, measurements, particles.row, particles.sample, strays=False)
     slope = prediction.slope
+    ghosts = np.flatnonzero(_floats(prediction.wander, particles))
+    if len(ghosts):
+        # What one ghost has told of the strays is told of the next: there their slopes matter.
+        slope[:, ghosts] = predict_at(study, [measurements[c] for c in ghosts], particles.row, particles.sample).slope
     mean = np.maximum(prediction.value + np.einsum("pcd,pd->pc", slope, particles.shift), 0)
     volts = np.array([measurement.unit == "V" for measurement in measurements])
     value, wander = prediction.value, _levelled(prediction.wander, particles)
@@ -258,8 +262,12 @@ def _levelled(wander: NDArray[np.floating], particles: Particles) -> NDArray[np.
 
     That one suspect would leave it floating, and so unsteady near nothing, and another dead quiet, tells nothing.
     """
-    floats = particles.weight @ (wander > GHOST_VOLTS) > FLOATING_SHARE
-    return np.where(floats, np.maximum(wander, PICK_UP_VOLTS), wander)
+    return np.where(_floats(wander, particles), np.maximum(wander, PICK_UP_VOLTS), wander)
+
+
+def _floats(wander: NDArray[np.floating], particles: Particles) -> NDArray[np.bool_]:
+    """Return which measurements may float, (measurements,)."""
+    return np.asarray(particles.weight @ (wander > GHOST_VOLTS) > FLOATING_SHARE)
 
 
 def _screen(mean: NDArray[np.floating], deviation: NDArray[np.floating], particles: Particles) -> NDArray[np.float64]:

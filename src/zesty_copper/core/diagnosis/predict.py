@@ -88,10 +88,9 @@ def predict(study: Study, measurement: Measurement) -> Prediction:
         base = block.edited.base
         seen = probed.get(id(base)) or probed.setdefault(id(base), _probe(base, where))
         found = _read_rows(study, block.edited, where, seen)
+        row, sample = np.nonzero(block.here)
         for whole, part in zip((phasor, slope, wander), found, strict=True):
-            kept = whole[block.rows]
-            kept[block.here] = part[block.here]
-            whole[block.rows] = kept
+            whole[block.rows[row], sample] = part[row, sample]
     # While a contactor chatters the meter shows anything from nothing to what it shows with it in.
     wander = np.where(state.chatters, np.hypot(wander, 0.3 * np.abs(phasor)), wander)
     value, slope_now = _magnitude(phasor, slope)
@@ -169,12 +168,18 @@ def _by_own(
 
 
 def predict_at(
-    study: Study, measurements: Sequence[Measurement], row: NDArray[np.int64], sample: NDArray[np.int64]
+    study: Study,
+    measurements: Sequence[Measurement],
+    row: NDArray[np.int64],
+    sample: NDArray[np.int64],
+    *,
+    strays: bool = True,
 ) -> Prediction:
     """Predict measurements of one state for chosen pairs of row and sample alone.
 
     The arrays are (pairs, measurements), and (pairs, measurements, dimensions) for the slope. The meter's own current
     is taken to act on the network as the network acts on the meter, which holds but for a turning three-phase motor.
+    Without `strays` the slopes by joints and strays are left at zero: they move a fed point by less than its noise.
     """
     state = state_of(study, measurements[0].open_switches)
     taps = [tap(study.netlist, measurement) for measurement in measurements]
@@ -184,7 +189,9 @@ def predict_at(
     which = state.block[row, sample]
     for b in np.unique(which).tolist():
         mine = which == b
-        found = _read_pairs(study, state.blocks[b], taps, state.at[row[mine], sample[mine]], sample[mine])
+        found = _read_pairs(
+            study, state.blocks[b], taps, state.at[row[mine], sample[mine]], sample[mine], strays=strays
+        )
         phasor[mine], slope[mine], wander[mine] = found
     chatters = state.chatters[row, sample][:, None]
     wander = np.where(chatters, np.hypot(wander, 0.3 * np.abs(phasor)), wander)
@@ -193,14 +200,17 @@ def predict_at(
 
 
 def _read_pairs(
-    study: Study, block: Block, taps: Sequence[Tap], at: NDArray[np.int64], sample: NDArray[np.int64]
+    study: Study,
+    block: Block,
+    taps: Sequence[Tap],
+    at: NDArray[np.int64],
+    sample: NDArray[np.int64],
+    *,
+    strays: bool,
 ) -> tuple[NDArray[np.complex128], NDArray[np.complex128], NDArray[np.float64]]:
-    """Do the same as `_read_rows` for chosen rows and samples and several measurements, forming the vectors.
-
-    Joints and strays are left out of the slopes: they move a reading by less than its noise and its wander.
-    """
-    edited = block.edited
-    base, elements = edited.base, edited.base.few_elements
+    """Do the same as `_read_rows` for chosen rows and samples and several measurements, forming the vectors."""
+    edited, base = block.edited, block.edited.base
+    elements = base.elements if strays else base.few_elements
     rows, signs = np.array([t.rows for t in taps]), np.array([t.signs for t in taps])
     siemens = np.array([t.siemens for t in taps])
     d, core, amount = edited.used[at], edited.core[at, sample], edited.amount[at, sample]

@@ -183,6 +183,24 @@ def _contrast(circuit: Circuit, netlist: Netlist) -> NDArray[np.float64]:
     return contrast
 
 
+def _base_of(study: Study, open_switches: frozenset[str], variant: Variant) -> Base:
+    """Solve one position of all switches; what an open switch isolates is not told apart, so that more is shared."""
+    circuit = study.circuit
+    held = frozenset(motor for motor in variant.held if not _isolated(circuit, motor, open_switches))
+    tapped = variant.other_tap
+    return _base(study, open_switches, held, None if tapped and _isolated(circuit, tapped, open_switches) else tapped)
+
+
+def _isolated(circuit: Circuit, part_id: str, open_switches: frozenset[str]) -> bool:
+    """Whether an open switch with a pole on each of its legs stands between a part and its supply."""
+    part = circuit.part(part_id)
+    lanes = {point.partition("@")[0] for point in circuit.terminals(part)}
+    return any(
+        one.switch in open_switches and not one.normally_closed and lanes <= set(circuit.lanes_of(one))
+        for one in circuit.path(part)
+    )
+
+
 @lru_cache(maxsize=48)
 def _base(study: Study, open_switches: frozenset[str], held: frozenset[str], other_tap: str | None) -> Base:
     """Solve one position of all switches, shared by every state and row that comes to it."""
@@ -195,23 +213,34 @@ def _base(study: Study, open_switches: frozenset[str], held: frozenset[str], oth
 def state_of(study: Study, open_switches: frozenset[str]) -> State:
     """Solve one state of the switches with every fault in place."""
     shape = (len(study.edits.rows), study.samples)
-    blocks: list[Block] = []
-    block, at = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
     chatters = np.zeros(shape, dtype=np.bool_)
+    pieces: dict[tuple[int, int], list[Block]] = defaultdict(list)
     turns = np.arange(study.samples) % 2 == 0
-    for (variant, _, stalls, stalls_from), rows in _by_variant(study).items():
+    for (variant, rank, stalls, stalls_from), rows in _by_variant(study).items():
         # A motor that lost a leg goes on turning in every other sample, and stands in the rest.
         stands = ~turns & (study.nuisance.fault_quantile >= stalls_from) if stalls else np.zeros_like(turns)
         for held, samples in ((variant.held, ~stands), (variant.held | stalls, stands)):
             if not samples.any():
                 continue
             for found, restless in _settled(study, replace(variant, held=held), rows, open_switches, samples):
-                row, sample = np.nonzero(found.here)
-                block[found.rows[row], sample] = len(blocks)
-                at[found.rows[row], sample] = row
                 chatters[found.rows] |= restless & found.here
-                blocks.append(found)
+                pieces[id(found.edited.base), rank].append(found)
+    blocks = [_joined(study, parts) for parts in pieces.values()]
+    block, at = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
+    for i, found in enumerate(blocks):
+        row, sample = np.nonzero(found.here)
+        block[found.rows[row], sample] = i
+        at[found.rows[row], sample] = row
     return State(study, tuple(blocks), block, at, chatters)
+
+
+def _joined(study: Study, parts: list[Block]) -> Block:
+    """Make one block of several that came to the same base: fewer, larger arrays."""
+    if len(parts) == 1:
+        return parts[0]
+    rows = np.concatenate([part.rows for part in parts])
+    here = np.concatenate([part.here for part in parts])
+    return Block(_edited(study, parts[0].edited.base, rows), rows, here)
 
 
 def _by_variant(study: Study) -> dict[tuple[Variant, int, frozenset[str], float], NDArray[np.int64]]:
@@ -244,7 +273,7 @@ def _settled(
         for position in np.unique(code[:, samples]).tolist():
             if position not in found:
                 out = {s.id for i, s in enumerate(follows) if not position >> i & 1}
-                base = _base(study, by_hand | out, variant.held, variant.other_tap)
+                base = _base_of(study, by_hand | out, variant)
                 found[position] = _edited(study, base, rows)
             here = (code == position) & samples
             for i, switch in enumerate(follows):

@@ -70,7 +70,7 @@ function LaneStretch({ stretch, x, fromX }: { stretch: Stretch; x: number; fromX
       {open ? (
         <>
           <line x1={x} x2={x} y1={top} y2={top + 8} className={ahead} />
-          <line x1={x - 13} x2={x + 1} y1={top + 15} y2={bottom - 9} className="lane-blade" />
+          <line x1={x + 13} x2={x - 1} y1={top + 15} y2={bottom - 9} className="lane-blade" />
           <line x1={x} x2={x} y1={bottom - 8} y2={bottom} className={`lane ${stretch.standing}`} />
         </>
       ) : (
