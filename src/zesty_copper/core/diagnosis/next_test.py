@@ -19,6 +19,7 @@ from zesty_copper.core.diagnosis.noise import PICK_UP_VOLTS, noise_variance
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
 from zesty_copper.core.diagnosis.predict import predict_at
 from zesty_copper.core.diagnosis.study import Study
+from zesty_copper.core.network.lowrank import GROUPS
 
 __all__ = ["Card", "Particles", "best_card", "information_bits", "particles_of", "readings_of", "separation_bits"]
 
@@ -28,6 +29,9 @@ SHORT_LIST = 6
 """How many cards of each state pass the screening and are scored again."""
 GHOST_VOLTS = 0.25
 """Wander from which a reading is taken to hang on stray coupling [V]."""
+STRAYS = [Dimension.GROUPS.start + GROUPS.index(name) for name in ("between", "ground")]
+LEARNT_VARIANCE = 0.8
+"""Share of its prior variance below which a stray factor counts as learnt."""
 FLOATING_SHARE = 0.02
 """Share of probability from which a measurement counts as one that may float."""
 SCREEN_LABELS = 10
@@ -237,9 +241,11 @@ def readings_of(
     prediction = predict_at(study, measurements, particles.row, particles.sample, strays=False)
     slope = prediction.slope
     ghosts = np.flatnonzero(_floats(prediction.wander, particles))
-    if len(ghosts):
-        # What one ghost has told of the strays is told of the next: there their slopes matter.
-        slope[:, ghosts] = predict_at(study, [measurements[c] for c in ghosts], particles.row, particles.sample).slope
+    # What one ghost has told of the strays is told of the next; before any was read their slopes add nothing.
+    learnt = np.einsum("pdd->pd", particles.covariance)[:, STRAYS].min(initial=1.0) < LEARNT_VARIANCE
+    if len(ghosts) and learnt:
+        floating = [measurements[c] for c in ghosts.tolist()]
+        slope[:, ghosts] = predict_at(study, floating, particles.row, particles.sample).slope
     mean = np.maximum(prediction.value + np.einsum("pcd,pd->pc", slope, particles.shift), 0)
     volts = np.array([measurement.unit == "V" for measurement in measurements])
     value, wander = prediction.value, _levelled(prediction.wander, particles)
