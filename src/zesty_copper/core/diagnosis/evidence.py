@@ -25,6 +25,8 @@ __all__ = ["BAD_SHARE", "Posterior", "any_number_density", "weigh"]
 
 BAD_SHARE = 0.7
 """How often a contact that comes and goes is found bad: more often than not, or nobody would have called."""
+BAD_SHARES = np.array([0.5, 0.7, 0.9])
+"""How often it may be, each as likely: no one contact is like another."""
 STAYS_SHARE = 0.9
 """How much of what a ghost strays by is the same when it is read again; common practice, no source."""
 LOG_TWO_PI = math.log(2 * math.pi)
@@ -155,14 +157,15 @@ def _lay_out(
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
     """Predictions, slopes, noise and wander of all readings under every fault, and the logarithm of how often it is so.
 
-    An intermittent fault was bad at each reading by itself with probability `BAD_SHARE`. The likelier of good and bad
-    is taken.
+    An intermittent fault was bad at each reading by itself, with one of `BAD_SHARES`. The likelier of good and bad is
+    taken.
     """
     shape = (len(study.faults), len(study.nuisance.fault_quantile), len(readings))
     predicted, noise, wander = np.empty(shape), np.empty(shape), np.empty(shape)
     slope = np.empty((*shape, len(DIMENSIONS)))
     log_seen = np.zeros(shape[:2])
     flickering = study.intermittent
+    log_shares = np.zeros((len(BAD_SHARES), int(flickering.sum()), shape[1]))
     for i, reading in enumerate(readings):
         prediction = predict(study, reading.measurement)
         variance = noise_variance(
@@ -176,14 +179,15 @@ def _lay_out(
         good = np.full_like(bad, study.healthy)
         ahead = log_fit[good] - log_fit[bad]  # (intermittent faults, samples)
         # The likelier of the two counts with its share, and the other as far as the reading leaves it open.
-        share = np.where(ahead > 0, 1 - BAD_SHARE, BAD_SHARE)
-        log_seen[flickering] += np.log(share + (1 - share) * np.exp(-np.abs(ahead)))
+        share = np.where(ahead > 0, 1 - BAD_SHARES[:, None, None], BAD_SHARES[:, None, None])
+        log_shares += np.log(share + (1 - share) * np.exp(-np.abs(ahead)))
         sources = (prediction.value, variance, prediction.wander)
         for array, source in zip((predicted, noise, wander), sources, strict=True):
             array[..., i] = source[study.row]
             array[flickering, :, i] = np.where(ahead > 0, source[good], source[bad])
         slope[..., i, :] = prediction.slope[study.row]
         slope[flickering, :, i] = np.where(ahead[..., None] > 0, prediction.slope[good], prediction.slope[bad])
+    log_seen[flickering] = logsumexp(log_shares, axis=0) - math.log(len(BAD_SHARES))
     return predicted, slope, noise, wander, log_seen
 
 
