@@ -85,6 +85,7 @@ def test_a_circuit_that_cannot_be_is_refused() -> None:
         ({**told, "parts": [*parts, stray]}, "which does not reach it"),
         ({**told, "parts": [*parts, ahead]}, "must stand before it"),
         ({**told, "system": "moonlight"}, "No supply system"),
+        ({**told, "parts": [{**parts[0], "lanes": ["L1", "L2", "L3"]}, *parts[1:]]}, "brings L3, which a supply of"),
         ({**told, "switches": []}, "does not list"),
         ({**told, "switches": [*told["switches"], {**told["switches"][0], "id": "extra"}]}, "No part is opened"),
         ({**told, "switches": [{**s, "coil": "gone"} for s in told["switches"]]}, "names the coil"),

@@ -119,9 +119,13 @@ class Circuit(Frozen):
 
     def _check_lanes(self, part: Part) -> None:
         """Check that a part's conductors reach it."""
-        if part.entry.role is Role.SOURCE:
-            return
         lanes = self.lanes_of(part)
+        if part.entry.role is Role.SOURCE:
+            supply = self.supply_of(part)
+            brought = {*supply.legs, GROUND, *((NEUTRAL,) if supply.neutral else ())}
+            for lane in set(lanes) - brought:
+                raise ValueError(f"Part “{part.id}” brings {lane}, which a supply of {supply.label} does not have.")
+            return
         for lane, _ in self.pairs_of(part):
             if self.upstream_point(part, lane) is None:
                 raise ValueError(f"Part “{part.id}” is on {lane}, which does not reach it.")

@@ -11,7 +11,7 @@ from importlib.resources import files
 from types import MappingProxyType
 from typing import Annotated
 
-from pydantic import AfterValidator, Field
+from pydantic import AfterValidator
 
 from zesty_copper.core.frozen import Frozen
 
@@ -32,10 +32,9 @@ class Supply(Frozen):
     legs: dict[str, tuple[float, float]]
     neutral: bool
     grounding: Grounding
-    nameplate: tuple[float, ...]
     primary_delta: bool = False
     high_leg: str | None = None
-    other: str | None = Field(default=None)
+    other: str | None = None
 
     @cached_property
     def phasors(self) -> dict[str, complex]:
