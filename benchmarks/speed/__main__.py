@@ -39,7 +39,7 @@ CHECKOUT = Path(__file__).parents[2]
 FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
 FLAGS += " --disable-component-update --disable-sync"
 CASES = 32
-SIZES = (10, 20, 40, 80, 120)
+SIZES = (13, 20, 40, 80, 120)
 """Parts. Beyond, memory grows as their square and time as their cube: 200 would take minutes."""
 
 
