@@ -16,6 +16,8 @@ type Props = {
   dispatch: (action: SetupAction) => void
 }
 
+/** A thumb's reach never goes over into the next lane. */
+const WIDEST_REACH = 52
 /** Where a load's sign stands beside its first conductor, so that it hides no conductor it passes. */
 const REACH = 22
 
@@ -125,7 +127,7 @@ function Touchables({ section, setup, panelShut, lanes, known, dispatch }: Props
   return (
     <g onKeyDown={move}>
       {targets.map((target, i) => (
-        <Touchable key={target.key} {...{ target, setup, panelShut, dispatch }} number={i} x={lanes.at[target.lane] ?? 0} isStop={i === at} groundRow={groundRow} volts={known?.points[target.point]?.volts} onFocus={() => setChosen(i)} />
+        <Touchable key={target.key} {...{ target, setup, panelShut, dispatch }} number={i} x={lanes.at[target.lane] ?? 0} reach={Math.min(lanes.spacing, WIDEST_REACH)} isStop={i === at} groundRow={groundRow} volts={known?.points[target.point]?.volts} onFocus={() => setChosen(i)} />
       ))}
     </g>
   )
@@ -135,6 +137,7 @@ type TouchableProps = {
   target: Target
   number: number
   x: number
+  reach: number
   setup: Setup
   panelShut: boolean
   isStop: boolean
@@ -144,7 +147,7 @@ type TouchableProps = {
   onFocus: () => void
 }
 
-function Touchable({ target, number, x, setup, panelShut, isStop, groundRow, volts, dispatch, onFocus }: TouchableProps) {
+function Touchable({ target, number, x, reach, setup, panelShut, isStop, groundRow, volts, dispatch, onFocus }: TouchableProps) {
   const { row, index, lane, point, clamp } = target
   const ground = lane === GROUND
   const away = row.carrier_of !== null && setup.open.includes(row.carrier_of) && !ground
@@ -175,8 +178,8 @@ function Touchable({ target, number, x, setup, panelShut, isStop, groundRow, vol
         }
       }}
     >
-      <rect x={x - 26} y={y - ROW_HEIGHT / 2} width={52} height={ROW_HEIGHT} className="reach" />
-      {clamp ? usable && <ellipse cx={x} cy={y} rx={16} ry={11} className="ring" /> : <circle cx={x} cy={y} r={probe ? 14 : ground ? 5 : 8} className={ground ? 'dot ground' : 'dot'} />}
+      <rect x={x - reach / 2} y={y - ROW_HEIGHT / 2} width={reach} height={ROW_HEIGHT} className="reach" />
+      {clamp ? usable && <ellipse cx={x} cy={y} rx={Math.min(16, reach / 2 - 1)} ry={11} className="ring" /> : <circle cx={x} cy={y} r={probe ? 14 : ground ? 5 : 8} className={ground ? 'dot ground' : 'dot'} />}
       {probe ? (
         <text x={x} y={y + 5} className="probe-sign">
           {probe === 'black' ? 'B' : 'R'}

@@ -7,13 +7,13 @@ const WIDEST = 80
 /** How far beside its lane a rail runs where it passes what hangs on the same conductor. */
 export const RAIL_SHIFT = 11
 
-export type Lanes = { at: Record<string, number>; width: number }
+export type Lanes = { at: Record<string, number>; spacing: number; width: number }
 
 /** Where each lane of a section runs across the drawing, in pixels: as far apart as the room allows. */
 export function lanesOf(lanes: readonly string[], room: number): Lanes {
   const spacing = Math.min(WIDEST, (room - 2 * PAD) / Math.max(lanes.length - 1, 1))
   const at = Object.fromEntries(lanes.map((lane, i) => [lane, PAD + i * spacing]))
-  return { at, width: PAD * 2 + (lanes.length - 1) * spacing }
+  return { at, spacing, width: PAD * 2 + (lanes.length - 1) * spacing }
 }
 
 /** Top of a row, in pixels from the top of the drawing. */
