@@ -6,7 +6,8 @@ from functools import lru_cache
 import numpy as np
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
-from zesty_copper.core.network.netlist import Netlist, build_netlist
+from zesty_copper.core.network.lowrank import Base, Edited, Pairs, elements_of
+from zesty_copper.core.network.netlist import EARTH, Netlist, build_netlist
 from zesty_copper.core.network.solve import Solved, nominal, open_impedance, solve
 
 __all__ = ["Soon", "Trip", "trips_of"]
@@ -65,24 +66,23 @@ def _solved(netlist: Netlist, open_switches: frozenset[str]) -> Solved:
 def _worst(netlist: Netlist, opened: list[Trip], a: str, b: str, ohm: float) -> tuple[float, Part, str] | None:
     """Return the device that carries most for its rating; of equals, the one nearest the fault."""
     solved = _solved(netlist, frozenset(trip.switch for trip in opened if trip.switch))
-    inverse, unknowns = solved.inverse[0], solved.unknowns.sum(axis=0)[0]
-    q = np.zeros(netlist.size + 1)
-    q[[netlist.point_row(a), netlist.point_row(b)]] = 1, -1
-    # One after the other: the path between the points, then each blown fuse.
-    edits: list[tuple[np.ndarray, complex]] = [(q, 1 / complex(ohm))]
-    for trip in opened:
-        if not trip.switch:
-            branch = netlist.branches[trip.part, trip.lane]
-            row = np.zeros(netlist.size + 1)
-            row[len(netlist.nodes) + branch] = 1
-            edits.append((row, -complex(open_impedance(netlist, branch))))
-    for vector, delta in edits:
-        column, left = inverse @ vector, vector @ inverse
-        scale = delta / (1 + delta * (vector @ column))
-        unknowns = unknowns - scale * column * (vector @ unknowns)
-        inverse = inverse - scale * np.outer(column, left)
+    blown = [netlist.branches[trip.part, trip.lane] for trip in opened if not trip.switch]
+    plus = [netlist.point_row(a), *(len(netlist.nodes) + branch for branch in blown)]
+    minus = [netlist.point_row(b), *(EARTH for _ in blown)]
+    delta = np.array([[[1 / complex(ohm), *(-complex(open_impedance(netlist, branch)) for branch in blown)]]])
+    base = Base(
+        solved, elements_of(netlist, solved.open_switches), np.ones((1, 1, len(netlist.sources)), dtype=complex)
+    )
+    touched = Edited(
+        base,
+        Pairs(np.array(plus), np.array(minus)),
+        used=np.arange(len(plus))[None],
+        drive=np.zeros(1, dtype=np.int64),
+        delta=delta,
+        by_log=np.zeros_like(delta),
+    )
     loads = [
-        (round(abs(unknowns[netlist.branch_row(part.id, lane)]) / part.rating_amps, 3), part, lane)
+        (round(abs(touched.taken(netlist.branch_row(part.id, lane))[0, 0]) / part.rating_amps, 3), part, lane)
         for part in reversed(netlist.circuit.series)
         if part.entry.overcurrent and part.rating_amps
         for lane in netlist.circuit.lanes_of(part)
