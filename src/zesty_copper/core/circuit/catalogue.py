@@ -54,6 +54,7 @@ class PartEntry(Frozen):
     gap_pf: float = Field(default=5.0, gt=0)
     clampable: bool = False
     capacitive: bool = False
+    electronic: bool = False
     grounding: bool = False
     overcurrent: bool = False
     moved_by: Literal["call", "hand"] = "hand"
@@ -64,6 +65,7 @@ class PartEntry(Frozen):
     way: str = ""
     not_closed: float | None = Field(default=None, gt=0, lt=1)
     say_not_closed: str = "The {name} is not closed"
+    advice: str = ""
     say_open: str
     say_resistive: str = ""
     say_intermittent: str = ""

@@ -12,14 +12,23 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 
 __all__ = [
+    "DEAD_MODES",
+    "INSULATION_LIMIT_OHM",
     "METER_LIMIT_VOLTS",
+    "METER_LIMIT_WARMTH",
+    "OHM_LIMIT",
     "Around",
     "Between",
     "Measurement",
     "MeterMode",
+    "Near",
     "OpenSwitches",
     "Place",
     "Reading",
+    "Turning",
+    "Unit",
+    "Warmth",
+    "Watching",
     "check_measurement",
     "check_reading",
     "doubts_about",
@@ -28,20 +37,32 @@ __all__ = [
 METER_LIMIT_VOLTS = 1000.0
 """The highest voltage the meter's category allows (CAT III 1,000 V)."""
 METER_LIMIT_AMPS = 1000.0
+OHM_LIMIT = 40e6
+"""Above this an ohmmeter shows OL [ohm]: the usual top range of a handheld meter; common practice, no source."""
+INSULATION_LIMIT_OHM = 200e6
+"""Above this an insulation tester is not read any closer [ohm]; common practice, no source."""
+METER_LIMIT_WARMTH = 500.0
+"""Above this nothing here stays whole [°F over its mates]."""
 
 OpenSwitches = Annotated[frozenset[Identifier], PlainSerializer(sorted, return_type=list[str])]
 """The switches that are open; every other one is closed."""
 
 
 class MeterMode(StrEnum):
-    """How the voltmeter loads what it touches."""
+    """What the meter does between its probes: volts at two input impedances, or ohms where it is dead."""
 
     HI_Z = "hi_z"
     LO_Z = "lo_z"
+    OHM = "ohm"
+    INSULATION = "insulation"
+
+
+DEAD_MODES = frozenset({MeterMode.OHM, MeterMode.INSULATION})
+"""Modes that drive a current of their own: only on what is switched off and proved dead."""
 
 
 class Between(Frozen):
-    """Volts from one point to another; the order does not matter."""
+    """Volts or ohms from one point to another; the order does not matter."""
 
     kind: Literal["between"] = "between"
     a: str
@@ -62,7 +83,42 @@ class Around(Frozen):
         return (self.leg, *self.also)
 
 
-Place = Annotated[Between | Around, Field(discriminator="kind")]
+class Turning(Frozen):
+    """Phase sequence of the three legs behind a part: which way a motor there would turn."""
+
+    kind: Literal["turning"] = "turning"
+    part: Identifier
+
+
+class Near(Frozen):
+    """A non-contact tester held to a conductor: it can say live, never dead."""
+
+    kind: Literal["near"] = "near"
+    point: str
+
+
+class Watching(Frozen):
+    """A load or a contactor, seen and heard: still or out, running or in, humming or chattering."""
+
+    kind: Literal["watching"] = "watching"
+    part: Identifier
+
+
+class Warmth(Frozen):
+    """How much hotter a part is on one conductor than on its coolest mate, by an infrared thermometer, load running."""
+
+    kind: Literal["warmth"] = "warmth"
+    part: Identifier
+    leg: Lane
+
+
+Place = Annotated[Between | Around | Turning | Near | Watching | Warmth, Field(discriminator="kind")]
+Unit = Literal["V", "A", "seq", "ohm", "beep", "run", "degF"]
+"""Volts; amps; phase sequence, which is 1 in the order of the legs' names, −1 against it, 0 where nothing turns; ohms;
+whether a tester beeps, 1 or 0; 0 still or out, 1 running or in, 2 humming or chattering; degrees Fahrenheit above the
+coolest mate."""
+_STEPS: dict[str, tuple[int, ...]] = {"seq": (-1, 0, 1), "beep": (0, 1), "run": (0, 1, 2)}
+"""Values of what is no number."""
 
 
 class Measurement(Frozen):
@@ -73,9 +129,21 @@ class Measurement(Frozen):
     open_switches: OpenSwitches = frozenset()
 
     @property
-    def unit(self) -> Literal["V", "A"]:
-        """V or A."""
-        return "V" if isinstance(self.place, Between) else "A"
+    def unit(self) -> Unit:
+        """In what it is read."""
+        match self.place:
+            case Between():
+                return "ohm" if self.meter in DEAD_MODES else "V"
+            case Around():
+                return "A"
+            case Turning():
+                return "seq"
+            case Near():
+                return "beep"
+            case Watching():
+                return "run"
+            case Warmth():
+                return "degF"
 
 
 class Reading(Frozen):
@@ -84,7 +152,7 @@ class Reading(Frozen):
     id: str = Field(min_length=1, max_length=64, description="made where the number was typed")
     measurement: Measurement
     value: float
-    unit: Literal["V", "A"]
+    unit: Unit
 
 
 def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
@@ -98,23 +166,90 @@ def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
                 "measurement.open_switches",
             )
         raise BadInput(f"This circuit has no switch “{switch}”.", "measurement.open_switches")
-    if isinstance(place, Around):
-        _check_clamp(circuit, place)
-        return
+    match place:
+        case Around():
+            _check_clamp(circuit, place)
+        case Turning():
+            _check_turning(circuit, place, measurement.open_switches)
+        case Near():
+            if place.point == GROUND:
+                raise BadInput("Ground says nothing to a tester: hold it to a conductor.", "measurement.place.point")
+            _check_point(circuit, place.point, "point", measurement.open_switches)
+        case Watching():
+            _check_watching(circuit, place)
+        case Warmth():
+            _check_warmth(circuit, place)
+        case Between():
+            _check_between(circuit, place, measurement)
+
+
+def _check_point(circuit: Circuit, point: str, end: str, open_switches: frozenset[str]) -> None:
+    try:
+        _, part = circuit.split_point(point)
+    except BadInput as error:
+        raise BadInput(error.message, f"measurement.place.{end}") from None
+    if circuit.on_removed_carrier(part, open_switches):
+        raise BadInput(
+            f"The {part.name} is out of the box with its carrier: choose a point that stays, or push it in.",
+            f"measurement.place.{end}",
+        )
+
+
+def _check_between(circuit: Circuit, place: Between, measurement: Measurement) -> None:
     if place.a == place.b:
         raise BadInput("Both probes are on one point: move one of them.", "measurement.place.b")
+    dead = measurement.meter in DEAD_MODES
     for end, point in (("a", place.a), ("b", place.b)):
         if point == GROUND:
             continue
-        try:
-            _, part = circuit.split_point(point)
-        except BadInput as error:
-            raise BadInput(error.message, f"measurement.place.{end}") from None
-        if circuit.on_removed_carrier(part, measurement.open_switches):
+        # What lies in the hand with its carrier is dead, and can be ohmed there.
+        _check_point(circuit, point, end, frozenset() if dead else measurement.open_switches)
+        lane, part = circuit.split_point(point)
+        if dead and lane != GROUND and not circuit.is_dead(part, measurement.open_switches):
             raise BadInput(
-                f"The {part.name} is out of the box with its carrier: choose a point that stays, or push it in.",
-                f"measurement.place.{end}",
+                f"Ohms are read only where it is dead, and {lane} at the {part.name} is not in this state: "
+                "open a switch ahead of it, lock it, and prove it dead first.",
+                "measurement.open_switches",
             )
+    if measurement.meter is MeterMode.INSULATION:
+        ends = [circuit.split_point(point)[1] for point in (place.a, place.b) if point != GROUND]
+        for load in circuit.joined_to(ends[0], measurement.open_switches) if ends else ():
+            if load.entry.capacitive or load.entry.electronic:
+                raise BadInput(
+                    f"The {load.name} is still connected: an insulation test ruins electronics. Unplug it first.",
+                    "measurement.meter",
+                )
+
+
+def _check_turning(circuit: Circuit, place: Turning, open_switches: frozenset[str]) -> None:
+    part = circuit.part(place.part)
+    if len(circuit.turning_legs(part)) != 3:
+        raise BadInput(
+            f"Three legs are needed to see which way they turn, and the {part.name} has not: choose another row.",
+            "measurement.place.part",
+        )
+    if circuit.on_removed_carrier(part, open_switches):
+        raise BadInput(
+            f"The {part.name} is out of the box with its carrier: choose a point that stays.",
+            "measurement.place.part",
+        )
+
+
+def _check_watching(circuit: Circuit, place: Watching) -> None:
+    part = circuit.part(place.part)
+    if part not in circuit.watched:
+        raise BadInput(
+            f"The {part.name} does nothing that could be seen or heard: choose a load or a contactor.",
+            "measurement.place.part",
+        )
+
+
+def _check_warmth(circuit: Circuit, place: Warmth) -> None:
+    part = circuit.part(place.part)
+    if part.conductor is not None or part.entry.role is not Role.SERIES:
+        raise BadInput(f"Heat is compared at a joint or a device, not at the {part.name}.", "measurement.place.part")
+    if place.leg not in circuit.lanes_of(part):
+        raise BadInput(f"{place.leg} does not run to the {part.name}.", "measurement.place.leg")
 
 
 def _check_clamp(circuit: Circuit, place: Around) -> None:
@@ -137,16 +272,33 @@ def _check_clamp(circuit: Circuit, place: Around) -> None:
         raise BadInput("One conductor is named twice: name each in the jaws once.", "measurement.place.also")
 
 
+_UNIT_WORDS: dict[str, str] = {
+    "V": "volts (V)",
+    "A": "amps (A)",
+    "seq": "phase sequence (seq: 1, −1, or 0 where nothing turns)",
+    "ohm": "ohms (ohm)",
+    "beep": "the tester's word (beep: 1, or 0 for silence)",
+    "run": "what is seen and heard (run: 0 still, 1 running, 2 humming or chattering)",
+    "degF": "degrees Fahrenheit above the coolest mate (degF)",
+}
+
+
 def check_reading(circuit: Circuit, reading: Reading) -> None:
     """Raise BadInput, naming the field, if a meter on this circuit could not have shown this."""
     check_measurement(circuit, reading.measurement)
     if reading.unit != reading.measurement.unit:
-        wanted = "volts (V)" if reading.measurement.unit == "V" else "amps (A)"
+        wanted = _UNIT_WORDS[reading.measurement.unit]
         raise BadInput(f"This measurement is read in {wanted}, not in {reading.unit}.", "unit")
     if not math.isfinite(reading.value):
         raise BadInput("The reading is not a number: type what the meter shows.", "value")
+    if (steps := _STEPS.get(reading.unit)) is not None:
+        if reading.value not in steps:
+            raise BadInput(f"Say {_UNIT_WORDS[reading.unit]} as one of {', '.join(map(str, steps))}.", "value")
+        return
     if reading.value < 0:
-        raise BadInput("An alternating-current reading has no minus sign: leave it out.", "value")
+        raise BadInput("This reading has no minus sign: leave it out.", "value")
+    if reading.unit == "degF" and reading.value > METER_LIMIT_WARMTH:
+        raise BadInput("That is hotter than anything here stays whole: check the decimal point.", "value")
     if reading.unit == "V" and reading.value > METER_LIMIT_VOLTS:
         raise BadInput("That is beyond the meter's 1,000 V category: check the decimal point.", "value")
     if reading.unit == "A" and reading.value > METER_LIMIT_AMPS:
@@ -168,7 +320,28 @@ def doubts_about(circuit: Circuit, reading: Reading) -> str:
         if reading.value > most:
             return f"{reading.value:g} V is more than this supply can give there: is the decimal point right?"
         return ""
+    if reading.unit == "ohm":
+        return _doubt_about_ohms(circuit, reading)
     rated = circuit.rated_amps
-    if reading.value > 2 * rated:
+    if reading.unit == "A" and reading.value > 2 * rated:
         return f"{reading.value:g} A is far above the {rated:g} A of the largest load: decimal point, or a start?"
+    return ""
+
+
+def _doubt_about_ohms(circuit: Circuit, reading: Reading) -> str:
+    """Ask whether a load was lifted, where its own resistance lies between the probes."""
+    place = reading.measurement.place
+    if not isinstance(place, Between) or reading.value > OHM_LIMIT / 10:
+        return ""
+    ends = [(GROUND, None) if p == GROUND else circuit.split_point(p) for p in (place.a, place.b)]
+    (lane_a, part_a), (lane_b, part_b) = ends
+    part = part_a or part_b
+    if lane_a == lane_b or GROUND in (lane_a, lane_b) or part is None:
+        return ""
+    for load in circuit.joined_to(part, reading.measurement.open_switches):
+        if {lane_a, lane_b} <= set(circuit.primary_lanes(load) if load.has_points else circuit.lanes_of(load)):
+            return (
+                f"The {load.name} is still connected between {lane_a} and {lane_b}: this may be its own resistance. "
+                "Was it meant so?"
+            )
     return ""

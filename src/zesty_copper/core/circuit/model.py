@@ -182,6 +182,20 @@ class Circuit(Frozen):
         return tuple(p for p in self.parts if p.entry.role is Role.SHUNT and not p.entry.idle)
 
     @cached_property
+    def three_phase_motors(self) -> tuple[Part, ...]:
+        """Loads that turn with the phases, and that a lost leg starves."""
+        return tuple(load for load in self.loads if load.entry.model is ShuntModel.INDUCTION)
+
+    @cached_property
+    def watched(self) -> tuple[Part, ...]:
+        """What can be seen or heard to work: loads, and contacts that a coil moves."""
+        coiled = {switch.id for switch in self.switches if switch.coil is not None}
+        first = {
+            part.switch: part for part in reversed(self.series) if part.switch in coiled and not part.normally_closed
+        }
+        return (*self.loads, *(part for part in self.series if part in first.values()))
+
+    @cached_property
     def by_hand(self) -> tuple[Switch, ...]:
         """Switches that a hand, or a call, moves; the others follow their coils."""
         return tuple(switch for switch in self.switches if switch.coil is None)
@@ -234,6 +248,12 @@ class Circuit(Frozen):
         )
         return root
 
+    def turning_legs(self, part: Part) -> tuple[str, ...]:
+        """Legs of a part whose phases follow each other round; none where its supply has not three."""
+        root = self.root(part)
+        legs = self.supply_of(root).legs if root.entry.role is Role.SOURCE else ()
+        return tuple(legs) if part.has_points and len(legs) == 3 and set(legs) <= set(self.lanes_of(part)) else ()
+
     def supply_of(self, source: Part) -> Supply:
         """Return a source's system."""
         return supplies()[source.system or self.system]
@@ -276,6 +296,23 @@ class Circuit(Frozen):
         lanes = self.lanes_of(part) if part.entry.role is Role.SHUNT else self.primary_lanes(part)
         return tuple(point for lane in lanes if (point := self.upstream_point(part, lane)))
 
+    def carried_amps(self, part: Part) -> float:
+        """What all loads behind a part ask for together, by their plates [A]; a transformer by what it can give."""
+        amps = 0.0
+        for one in self.parts:
+            if part not in self.path(one) or self.root(one) != self.root(part):
+                continue
+            if one.winding is not None:
+                amps += one.winding.volt_amps / one.winding.primary_volts
+            elif one.load is not None:
+                amps += one.load.rated_amps
+        return amps
+
+    def root_volts(self, part: Part) -> float:
+        """Return the highest voltage between the conductors of a part's supply or control transformer [V]."""
+        root = self.root(part)
+        return root.winding.secondary_volts if root.winding else max(self.supply_of(root).gathering_volts)
+
     def primary_lanes(self, transformer: Part) -> tuple[str, ...]:
         """Conductors of a transformer's primary."""
         return transformer.lanes or self._usual_lanes(transformer)[:2]
@@ -303,6 +340,37 @@ class Circuit(Frozen):
         if not at or part is None or not part.has_points or lane not in self.lanes_of(part):
             raise BadInput(f"This circuit has no point “{point}”.", "place")
         return lane, part
+
+    def is_dead(self, part: Part, open_switches: frozenset[str]) -> bool:
+        """Whether a switch that a hand opened, with a pole on every leg of its supply, stands ahead of a load side."""
+        for one in self.path(part):
+            root = self.root(one) if one.entry.role is not Role.SOURCE else one
+            by_hand = one.switch in open_switches and one.entry.moved_by == "hand" and not one.normally_closed
+            if by_hand and root.entry.role is Role.SOURCE:
+                legs = set(self.supply_of(root).legs) & set(self.lanes_of(root))
+                if legs <= set(self.lanes_of(one)):
+                    return True
+        return False
+
+    def joined_to(self, part: Part, open_switches: frozenset[str]) -> tuple[Part, ...]:
+        """Return the loads, idle paths and transformers that hang on a part with no open contact between, coils out."""
+        coiled = {switch.id for switch in self.switches if switch.coil is not None}
+
+        def opened(one: Part) -> bool:
+            return one.switch is not None and (one.switch in open_switches | coiled) != one.normally_closed
+
+        here = self.path(part)
+        found = []
+        for one in self.parts:
+            if one.entry.role not in (Role.SHUNT, Role.TRANSFORMER):
+                continue
+            there = self.path(one)[:-1]
+            if self.root(one) != self.root(part):
+                continue
+            shared = [p for p in here if p in there]
+            if not any(opened(p) for p in (*here, *there) if p not in shared):
+                found.append(one)
+        return tuple(found)
 
     def on_removed_carrier(self, part: Part, open_switches: frozenset[str]) -> bool:
         """Whether the part's load-side point leaves the box when these switches are open."""

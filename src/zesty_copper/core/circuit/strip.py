@@ -1,5 +1,7 @@
 """The circuit as a strip: for each supply a section of rows, with a point on each conductor below each row."""
 
+from typing import Literal
+
 from pydantic import Field
 
 from zesty_copper.core.circuit.catalogue import Role
@@ -15,6 +17,7 @@ class StripRow(Frozen):
     """One part of the path."""
 
     part: str
+    kind: str
     name: str
     device: str
     detail: str = Field(description="size, length, rating: what the eye looks for")
@@ -25,6 +28,9 @@ class StripRow(Frozen):
     normally_closed: bool
     carrier_of: str | None = Field(description="the switch whose opening takes the row's points out of the box")
     clampable: bool
+    watched: bool = Field(description="whether it can be seen or heard to work")
+    looked_at_as: Literal["part", "run", "load"] | None = Field(description="which signs are looked for there")
+    turns: bool = Field(description="whether three legs follow each other round behind it")
     points: dict[str, str] = Field(description="point id on its load side, by conductor; none for a shunt")
     comes_from: dict[str, str] = Field(description="point id ahead of it, by conductor; of a shunt, what it joins")
     point_name: str
@@ -78,6 +84,7 @@ def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
     ]
     return StripRow(
         part=part.id,
+        kind=part.kind,
         name=part.name,
         device=part.device,
         detail=detail_words(part),
@@ -89,10 +96,21 @@ def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
         normally_closed=part.normally_closed,
         carrier_of=carriers[0] if carriers else None,
         clampable=part.entry.clampable,
+        watched=part in circuit.watched,
+        looked_at_as=_looked_at_as(circuit, part),
+        turns=part.entry.role is not Role.TRANSFORMER and bool(circuit.turning_legs(part)),
         points={lane: f"{lane}@{part.id}" for lane in _own_lanes(circuit, part, root)} if part.has_points else {},
         comes_from=_ahead(circuit, part, root),
         point_name=part.point_name if part.has_points else "",
     )
+
+
+def _looked_at_as(circuit: Circuit, part: Part) -> Literal["part", "run", "load"] | None:
+    if part in circuit.loads:
+        return "load"
+    if part.entry.role is not Role.SERIES:
+        return None
+    return "part" if part.conductor is None else "run"
 
 
 def _ahead(circuit: Circuit, part: Part, root: Part) -> dict[str, str]:

@@ -1,10 +1,33 @@
 """How places and states are said."""
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.measurement import Around, Measurement, MeterMode, Place
+from zesty_copper.core.circuit.measurement import (
+    INSULATION_LIMIT_OHM,
+    OHM_LIMIT,
+    Around,
+    Between,
+    Measurement,
+    MeterMode,
+    Near,
+    Place,
+    Turning,
+    Unit,
+    Warmth,
+    Watching,
+)
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
 
-__all__ = ["at_words", "measurement_words", "place_words", "point_words", "state_words"]
+__all__ = [
+    "asked_words",
+    "at_words",
+    "measurement_words",
+    "ohm_words",
+    "place_words",
+    "point_words",
+    "range_words",
+    "state_words",
+    "value_words",
+]
 
 
 def at_words(circuit: Circuit, part: Part) -> str:
@@ -28,6 +51,20 @@ def place_words(circuit: Circuit, place: Place) -> str:
     if isinstance(place, Around):
         together = " and ".join(place.lanes) + (" together" if place.also else "")
         return f"{together} in the clamp at the {circuit.part(place.part).name}"
+    match place:
+        case Turning():
+            return f"phase sequence at {at_words(circuit, circuit.part(place.part))}"
+        case Near():
+            return f"tester at {point_words(circuit, place.point)}"
+        case Watching():
+            return f"watch and hear the {circuit.part(place.part).name}"
+        case Warmth():
+            return f"heat of {place.leg}’s {circuit.part(place.part).name} against its coolest mate"
+        case Between():
+            return _between_words(circuit, place)
+
+
+def _between_words(circuit: Circuit, place: Between) -> str:
     if GROUND in (place.a, place.b):
         other = place.b if place.a == GROUND else place.a
         lane, part = circuit.split_point(other)
@@ -50,7 +87,55 @@ def state_words(circuit: Circuit, open_switches: frozenset[str]) -> str:
     return ", ".join(f"{s.name.lower()} {s.open}" for s in circuit.switches if s.id in open_switches)
 
 
+def value_words(value: float, unit: Unit) -> str:
+    """Say a number with its unit; of a phase sequence, the order in which the legs follow each other."""
+    match unit:
+        case "seq":
+            return {1: "1-2-3", -1: "3-2-1"}.get(round(value), "no turning")
+        case "beep":
+            return "beeps" if value > 0.5 else "silent"
+        case "run":
+            return ("still or out", "running or in", "humming or chattering")[max(0, min(round(value), 2))]
+        case "ohm":
+            return ohm_words(value)
+        case "degF":
+            return f"{value:g} °F over"
+        case _:
+            return f"{value:g} {unit}"
+
+
+def ohm_words(ohm: float) -> str:
+    """Say a resistance as a meter shows it.
+
+    >>> ohm_words(0.4), ohm_words(11500), ohm_words(4.2e6), ohm_words(40e6)
+    ('0.4 Ω', '11.5 kΩ', '4.2 MΩ', 'OL')
+    """
+    if ohm == OHM_LIMIT:
+        return "OL"
+    if ohm >= INSULATION_LIMIT_OHM:
+        return "over 200 MΩ"
+    for size, sign in ((1e6, "MΩ"), (1e3, "kΩ")):
+        if ohm >= size:
+            return f"{ohm / size:.3g} {sign}"
+    return f"{ohm:.3g} Ω"
+
+
+def range_words(low: float, high: float, unit: Unit) -> str:
+    """Say what lies between two numbers."""
+    if unit in ("seq", "beep", "run"):
+        ends = dict.fromkeys(value_words(end, unit) for end in (low, high))
+        return " or ".join(ends)
+    if unit == "ohm":
+        return " to ".join(dict.fromkeys((ohm_words(low), ohm_words(high))))
+    return f"{low:g} to {high:g} {unit}"
+
+
+def asked_words(circuit: Circuit, measurement: Measurement) -> str:
+    """Say place and meter."""
+    meter = {MeterMode.LO_Z: ", LoZ", MeterMode.OHM: ", ohms", MeterMode.INSULATION: ", insulation"}
+    return place_words(circuit, measurement.place) + meter.get(measurement.meter, "")
+
+
 def measurement_words(circuit: Circuit, measurement: Measurement) -> str:
     """Say the whole measurement."""
-    meter = ", LoZ" if measurement.meter is MeterMode.LO_Z else ""
-    return f"{place_words(circuit, measurement.place)}{meter} · {state_words(circuit, measurement.open_switches)}"
+    return f"{asked_words(circuit, measurement)} · {state_words(circuit, measurement.open_switches)}"

@@ -9,6 +9,7 @@ from itertools import pairwise
 from pydantic import Field
 
 from zesty_copper.core.circuit.catalogue import Mishap, Role
+from zesty_copper.core.circuit.conductor import conductor_resistance_ohm
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.errors import BadInput
@@ -19,7 +20,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.network.machines import inside
 from zesty_copper.core.network.netlist import OMEGA
 
-__all__ = ["Fault", "Priors", "faults_of", "priors"]
+__all__ = ["UNDERSIZED_RANGE", "Fault", "Priors", "faults_of", "priors"]
 
 
 class Fault(Frozen):
@@ -64,6 +65,10 @@ class Priors(Frozen):
 
 SELDOM_NOT_CLOSED = 0.02
 """Chance that a switch of a kind that is no switch by itself is not closed."""
+UNDERSIZED_RANGE = (3.0, 20.0)
+"""Resistance of a run against what it should be: five to thirteen gauge steps, or so much longer."""
+UNDERSIZED_LOSS = 0.01
+"""A run is not listed as too small where even the most of that loses less than this share of the volts."""
 _WAYS = (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
 
 _Raw = tuple[FaultKind, str | None, str | None, float, str]
@@ -97,7 +102,13 @@ def faults_of(circuit: Circuit) -> tuple[Fault, ...]:
     """
     table = priors()
     fixed = [*_switches_not_closed(circuit), *_of_the_supply(circuit)]
-    weighed = [*_in_series(circuit), *_of_loads(circuit), *_between_conductors(circuit), *_of_switches(circuit)]
+    weighed = [
+        *_in_series(circuit),
+        *_of_loads(circuit),
+        *_between_conductors(circuit),
+        *_of_switches(circuit),
+        *_reversed(circuit),
+    ]
     unlisted = table.whole["none_of_these"]
     rest = 1 - unlisted - sum(raw[3] for raw in fixed)
     total = sum(raw[3] for raw in weighed)
@@ -211,13 +222,10 @@ def _between_conductors(circuit: Circuit) -> Iterator[_Raw]:
     for part in circuit.series:
         if part.conductor is None:
             continue
-        yield (
-            FaultKind.UNDERSIZED,
-            part.id,
-            None,
-            table.weight["undersized"],
-            (f"The {part.name} are too small, or too long, for what flows"),
-        )
+        lost_volts = circuit.carried_amps(part) * conductor_resistance_ohm(part.conductor) * UNDERSIZED_RANGE[1]
+        if lost_volts > UNDERSIZED_LOSS * circuit.root_volts(part):
+            words = f"The {part.name} are too small, or too long, for what flows"
+            yield FaultKind.UNDERSIZED, part.id, None, table.weight["undersized"], words
         lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
         pairs = [*pairwise(lanes), *((lane, GROUND) for lane in lanes if lane != NEUTRAL)]
         for a, b in pairs:
@@ -238,6 +246,11 @@ def _between_conductors(circuit: Circuit) -> Iterator[_Raw]:
             if lane != NEUTRAL:
                 words = f"Line voltage from {lane} has crossed into the control wiring"
                 yield FaultKind.CROSSED, part.id, lane, table.weight["crossed"], words
+    for part in circuit.series if any(p.entry.role is Role.TRANSFORMER for p in circuit.series) else ():
+        if part.normally_closed and circuit.root(part).entry.role is Role.SOURCE:
+            for lane in circuit.lanes_of(part):
+                words = f"Line voltage from {lane} comes into the control wiring through the {part.name}"
+                yield FaultKind.CROSSED, part.id, lane, table.weight["crossed"], words
     for source in sources[1:]:
         words = f"A leg of the {source.name} is joined to {circuit.legs[0]}: a second supply feeds this circuit"
         yield FaultKind.BRIDGED, source.id, None, table.weight["bridged"], words
@@ -249,6 +262,18 @@ def _of_switches(circuit: Circuit) -> Iterator[_Raw]:
         if part is not None:
             words = f"The {part.name} is welded: it stays closed when it should open"
             yield FaultKind.WELDED, part.id, None, priors().weight["welded"], words
+
+
+def _reversed(circuit: Circuit) -> Iterator[_Raw]:
+    """Two legs swapped where three were landed, ahead of a motor that then turns backwards."""
+    for part in circuit.series:
+        landed = part.entry.role is Role.SOURCE or part.conductor is not None
+        turns_one = any(part in circuit.path(motor) for motor in circuit.three_phase_motors)
+        if not landed or not circuit.turning_legs(part) or not turns_one:
+            continue
+        where = f"along the {part.name}" if part.conductor is not None else "ahead of the panel"
+        words = f"Two legs are swapped {where}: motors turn backwards"
+        yield FaultKind.REVERSED, part.id, None, priors().weight["reversed"], words
 
 
 def _ways_of(part: Part) -> tuple[float, float, float]:

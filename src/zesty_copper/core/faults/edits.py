@@ -6,10 +6,10 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import ShuntModel
+from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
 from zesty_copper.core.circuit.systems import supplies
-from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.catalogue import UNDERSIZED_RANGE, Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.touching import SHORT_RANGE_OHM, SHORT_TYPICAL_OHM, touching
 from zesty_copper.core.faults.trips import trips_of
@@ -17,10 +17,14 @@ from zesty_copper.core.network.lowrank import Pairs
 from zesty_copper.core.network.netlist import EARTH, Netlist
 from zesty_copper.core.network.solve import open_impedance
 
-__all__ = ["LEAK_RANGE_OHM", "LOW_RANGE", "RESISTANCE_RANGE_OHM", "Edits", "Row", "Variant", "rows_of"]
+__all__ = ["LEAK_RANGE_OHM", "LOW_RANGE", "RESISTANCE_RANGE_OHM", "Edits", "Row", "Variant", "least_ohm", "rows_of"]
 
 RESISTANCE_RANGE_OHM = (0.05, 10e3)
 """A poor joint's resistance, log-uniform [ohm]."""
+CONTROL_LEAST_OHM = 1.0
+"""The least in control wiring: the half amp of a coil loses nothing worth a call in less [ohm]."""
+LEAST_SHARE = 0.004
+"""The least anywhere, as a share of what the loads behind it amount to: a volt of 240. Less brings no call."""
 GAP_RANGE_OHM = (10e3, 10e6)
 """Leakage of a dirty or charred gap, log-uniform [ohm]."""
 CLEAN_SHARE = 0.5
@@ -31,8 +35,6 @@ LEAK_RANGE_OHM = (20.0, 600.0)
 """A track too poor to trip anything, log-uniform [ohm]."""
 COIL_SHORT_RANGE_OHM = (0.3, 2.0)
 """A shorted coil; 10 to 20 Ω are normal (common practice, no source)."""
-UNDERSIZED_RANGE = (3.0, 20.0)
-"""Resistance of a run against what it should be: five to thirteen gauge steps, or so much longer."""
 
 
 @dataclass(frozen=True)
@@ -57,6 +59,8 @@ class Row:
         (samples, rank): how much, and its derivative by the logarithm of the fault's own resistance [S or −ohm].
     drive
         Number of what the sources do.
+    swapped_at
+        The part from which on two legs are swapped: volts and amps stay, the motors turn backwards.
     stalls, stalls_from
         Three-phase motors that may not go on turning, and from which quantile of the fault's own resistance on.
     """
@@ -68,6 +72,7 @@ class Row:
     drive: int
     stalls: frozenset[str]
     stalls_from: float
+    swapped_at: str | None = None
 
 
 @dataclass(eq=False)
@@ -164,7 +169,7 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912 - one case for eac
             gap, by_log = _gap(edits, part.id, leg)
             insert(leg, gap, by_log)
         case FaultKind.RESISTIVE:
-            ohm = edits.within(RESISTANCE_RANGE_OHM).astype(complex)
+            ohm = edits.within((least_ohm(circuit, part), RESISTANCE_RANGE_OHM[1])).astype(complex)
             insert(leg, ohm, ohm)
         case FaultKind.UNDERSIZED:
             factor = edits.within(UNDERSIZED_RANGE).astype(complex)
@@ -194,7 +199,7 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912 - one case for eac
         case FaultKind.COIL_SHORT:
             coil = circuit.terminals(part)
             join(coil[0], coil[1], edits.within(COIL_SHORT_RANGE_OHM))
-        case FaultKind.NOTHING_WRONG:
+        case FaultKind.NOTHING_WRONG | FaultKind.REVERSED:
             pass
         case _:
             drive = edits.drive(_drive(circuit, fault, part, edits.quantile))
@@ -206,12 +211,21 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912 - one case for eac
         drive=drive,
         stalls=_robbed(circuit, fault, part),
         stalls_from=0.5 if fault.kind is FaultKind.RESISTIVE else 0.0,
+        swapped_at=part.id if fault.kind is FaultKind.REVERSED else None,
     )
+
+
+def least_ohm(circuit: Circuit, part: Part) -> float:
+    """Return the least resistance of a poor joint in a part that brings a call [ohm]."""
+    control = CONTROL_LEAST_OHM if circuit.root(part).entry.role is Role.TRANSFORMER else 0.0
+    amps = circuit.carried_amps(part)
+    share = LEAST_SHARE * circuit.root_volts(part) / amps if amps else 0.0
+    return max(RESISTANCE_RANGE_OHM[0], control, share)
 
 
 def _robbed(circuit: Circuit, fault: Fault, part: Part) -> frozenset[str]:
     """Return the three-phase motors that a fault leaves without a leg."""
-    motors = [load for load in circuit.loads if load.entry.model is ShuntModel.INDUCTION]
+    motors = circuit.three_phase_motors
     match fault.kind:
         case FaultKind.PRIMARY_LOST:
             robbed = [motor for motor in motors if circuit.root(motor) == part]

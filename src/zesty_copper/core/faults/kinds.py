@@ -26,6 +26,7 @@ class FaultKind(StrEnum):
     SAME_LEG = "same_leg"
     HIGH_LEG = "high_leg"
     PRIMARY_LOST = "primary_lost"
+    REVERSED = "reversed"
     WRONG_SUPPLY = "wrong_supply"
     SUPPLY_DEAD = "supply_dead"
     SUPPLY_LOW = "supply_low"

@@ -1,5 +1,6 @@
 """Which two points touch in a fault that joins what should be apart."""
 
+from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
 from zesty_copper.core.faults.kinds import FaultKind
 
@@ -17,6 +18,8 @@ def touching(circuit: Circuit, kind: FaultKind, part: Part, leg: str) -> tuple[s
         case FaultKind.LOAD_GROUND:
             return circuit.terminals(part)[0], circuit.ground_at(part)
         case FaultKind.CROSSED:
+            if part.entry.role is not Role.TRANSFORMER:
+                return f"{leg}@{part.id}", _control_point(circuit)
             line = dict(zip(circuit.primary_lanes(part), circuit.terminals(part), strict=True))[leg]
             return line, f"{part.makes[0]}@{part.id}"
         case FaultKind.BRIDGED:
@@ -24,6 +27,11 @@ def touching(circuit: Circuit, kind: FaultKind, part: Part, leg: str) -> tuple[s
         case _:
             a, _, b = leg.partition("-")
             return f"{a}@{part.id}", circuit.ground_at(part) if b == GROUND else f"{b}@{part.id}"
+
+
+def _control_point(circuit: Circuit) -> str:
+    transformer = next(part for part in circuit.series if part.entry.role is Role.TRANSFORMER)
+    return f"{transformer.makes[0]}@{transformer.id}"
 
 
 def _last_point(circuit: Circuit, source: Part) -> str:

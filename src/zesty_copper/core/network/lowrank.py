@@ -13,14 +13,17 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.network.netlist import EARTH, OMEGA, Netlist, Sort
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.network.netlist import EARTH, OMEGA, Branch, Netlist, Sort
 from zesty_copper.core.network.solve import Solved
 
-__all__ = ["GROUPS", "Base", "Edited", "Elements", "Pairs", "core_of", "elements_of"]
+__all__ = ["GROUPS", "LOADS", "Base", "Edited", "Elements", "Pairs", "core_of", "elements_of"]
 
-GROUPS = ("load", "idle", "joint", "source", "between", "ground")
-"""Sets of elements that vary together, by the name of their factor in `Conditions`."""
-FEW = ("load", "idle", "source")
+LOADS = ("load", "second_load", "third_load", "other_loads")
+GROUPS = (*LOADS, "idle", "joint", "source", "between", "ground")
+"""Sets of elements that vary together: the largest loads each by itself, the rest by their factor in `Conditions`."""
+FEW = (*LOADS, "idle", "source")
+_GROUP_OF = {Sort.IDLE: "idle", Sort.JOINT: "joint", Sort.SOURCE: "source", Sort.EARTH: "ground"}
 
 
 @dataclass(frozen=True, eq=False)
@@ -71,18 +74,17 @@ class Elements:
 def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
     """List what varies, the gaps of open switches among it."""
     n = len(netlist.nodes)
-    group_of = {Sort.LOAD: "load", Sort.IDLE: "idle", Sort.JOINT: "joint", Sort.SOURCE: "source"}
+    alone = _largest_loads(netlist.circuit)
     found: list[tuple[int, int, int, int, int, complex]] = []
     for b, branch in enumerate(netlist.listed):
         if branch.sort != Sort.WIRE:
-            found.append((GROUPS.index(group_of[branch.sort]), n + b, EARTH, n + b, EARTH, branch.impedance_ohm))
+            found.append((_group(branch, alone), n + b, EARTH, n + b, EARTH, branch.impedance_ohm))
         if branch.is_open(open_switches):
             # A gap's impedance falls as its coupling rises; its leakage is too small to count.
             gap = -1 / (1j * OMEGA * branch.gap_farad)
             found.append((GROUPS.index("between"), n + b, EARTH, n + b, EARTH, gap))
     for b, other, ohm in netlist.coupled:
-        group = GROUPS.index(group_of[netlist.listed[b].sort])
-        found.append((group, n + b, EARTH, n + other, EARTH, ohm))
+        found.append((_group(netlist.listed[b], alone), n + b, EARTH, n + other, EARTH, ohm))
     for stray in netlist.strays:
         group = GROUPS.index("between" if stray.between else "ground")
         found.append((group, stray.a, stray.b, stray.a, stray.b, -1j * OMEGA * stray.farad))
@@ -95,6 +97,19 @@ def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
     pad = Pairs(np.append(left.plus, EARTH), np.append(left.minus, EARTH))
     pad_right = Pairs(np.append(right.plus, EARTH), np.append(right.minus, EARTH))
     return Elements(pad, pad_right, np.append(np.array(columns[5]), 0), bounds)
+
+
+def _largest_loads(circuit: Circuit) -> dict[str, str]:
+    """Return the groups of the loads that vary each by itself, by part."""
+    sized = [load for load in circuit.loads if load.load is not None]
+    sized.sort(key=lambda part: -(part.load.rated_volts * part.load.rated_amps if part.load else 0))
+    return {part.id: group for part, group in zip(sized, LOADS[:-1], strict=False)}
+
+
+def _group(branch: Branch, alone: dict[str, str]) -> int:
+    if branch.sort == Sort.LOAD:
+        return GROUPS.index(alone.get(branch.key[0], LOADS[-1]))
+    return GROUPS.index(_GROUP_OF[branch.sort])
 
 
 @dataclass(frozen=True, eq=False)
@@ -126,7 +141,8 @@ class Base:
     @cached_property
     def factors(self) -> NDArray[np.float64]:
         """Each group's factor, (samples, groups)."""
-        return np.stack([getattr(self.solved.conditions, name) for name in GROUPS], axis=1)
+        conditions = self.solved.conditions
+        return np.stack([conditions.load if name in LOADS else getattr(conditions, name) for name in GROUPS], axis=1)
 
 
 @dataclass(frozen=True, eq=False)

@@ -7,11 +7,11 @@ import cmath
 import math
 from dataclasses import dataclass
 
-from zesty_copper.core.circuit.catalogue import Role, ShuntModel
+from zesty_copper.core.circuit.catalogue import Mishap, Role, ShuntModel
 from zesty_copper.core.circuit.loads import LoadData, Winding
 from zesty_copper.core.circuit.model import Part
 
-__all__ = ["Inside", "inside", "stalled"]
+__all__ = ["BLOCKED_OHM", "Inside", "inside", "stalled", "windings"]
 
 LOCKED_MULTIPLE = 5.0
 """Locked-rotor current against rated, where the plate does not say; common practice, no source (four to six times)."""
@@ -22,6 +22,14 @@ MAGNETISING_SHARE = 0.15
 """Current of its primary at no load, against full load; common practice, no source."""
 START_SHARE = 0.3
 """Current of a permanent-split start winding against the rated; common practice, no source."""
+
+WINDING_SHARE = 0.4
+"""Resistance of a motor's windings to direct current, as a share of its impedance held still; common practice, no
+source: the power factor of a held rotor is about half, and most of that is lost in the rotor and the iron."""
+COIL_SHARE = 0.25
+"""The same of a contactor's coil against its impedance pulled in: 10 to 20 Ω at 24 V; common practice, no source."""
+BLOCKED_OHM = 1e9
+"""What a capacitor or a rectifier's input lets through of direct current [ohm]; a number that any meter calls open."""
 
 STAR = "star"
 """Name of a motor's inner node."""
@@ -75,6 +83,45 @@ def stalled(part: Part, lanes: tuple[str, ...]) -> Inside:
             return _split_phase(part.load, blocked)
         case ShuntModel.ELEMENT:
             return _pairwise(lanes, blocked)
+
+
+def windings(part: Part, lanes: tuple[str, ...], omega: float) -> Inside:
+    """Wire a shunt or a transformer as direct current sees it: resistances, and nothing that couples.
+
+    An ohmmeter knows no impedance: a winding is its copper, a capacitor is open, a transformer's sides are apart.
+    """
+    wired = inside(part, lanes, omega)
+    count = len(wired.branches)
+    own = _direct_ohm(part, count)
+    ohm = [own[i % len(own)] for i in range(count)]
+    return Inside(
+        wired.branches, tuple(tuple(complex(ohm[i]) if i == j else 0j for j in range(count)) for i in range(count))
+    )
+
+
+def _direct_ohm(part: Part, count: int) -> tuple[float, ...]:  # noqa: PLR0911 - one for each kind
+    """Resistance of each branch to direct current [ohm]."""
+    if part.winding is not None:
+        # Primary and secondary share the copper loss of the drop at full load.
+        plate = part.winding
+        amps = plate.volt_amps / plate.primary_volts
+        primary = TRANSFORMER_DROP * plate.primary_volts / amps / 2
+        return (primary, primary * (plate.secondary_volts / plate.primary_volts) ** 2)
+    if part.capacitance_uf is not None or part.entry.electronic:
+        return (BLOCKED_OHM,)
+    assert part.load is not None  # Circuit checks it
+    blocked = abs(locked_impedance(part.load)) * WINDING_SHARE
+    match part.entry.model:
+        case ShuntModel.INDUCTION:
+            return (blocked / math.sqrt(3),)
+        case ShuntModel.SPLIT_PHASE:
+            return (blocked, 4 * blocked)
+        case ShuntModel.ELEMENT if Mishap.SHORT in part.entry.may:
+            return (COIL_SHARE * abs(part.load.impedance_ohm),)
+        case ShuntModel.ELEMENT if part.load.power_factor < 1:
+            return (blocked,)
+        case ShuntModel.ELEMENT:
+            return (part.load.impedance_ohm.real * (math.sqrt(3) if count == 3 else 1),)
 
 
 def locked_impedance(load: LoadData) -> complex:

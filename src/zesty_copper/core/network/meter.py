@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import Around, Measurement, MeterMode
+from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode
 from zesty_copper.core.circuit.model import GROUND, Part
 from zesty_copper.core.network.machines import inside
 from zesty_copper.core.network.netlist import EARTH, OMEGA, Netlist
@@ -37,13 +37,14 @@ def tap(netlist: Netlist, measurement: Measurement) -> Tap:
         found += [(EARTH, 0.0)] * (TAP_WIDTH - len(found))
         rows, signs = zip(*found, strict=True)
         return Tap(rows, signs, 0.0)
+    assert isinstance(place, Between)  # nothing else is a sum of unknowns
     ends = [place.a, place.b]
     for i, point in enumerate(ends):
         if point == GROUND:
             _, part = circuit.split_point(ends[1 - i])
             ends[i] = circuit.ground_at(part)
     a, b = (netlist.nodes[point] for point in ends)
-    return Tap((a, b, EARTH, EARTH), (1.0, -1.0, 0.0, 0.0), INPUT_SIEMENS[measurement.meter])
+    return Tap((a, b, EARTH, EARTH), (1.0, -1.0, 0.0, 0.0), INPUT_SIEMENS.get(measurement.meter, 0.0))
 
 
 def _in_jaws(netlist: Netlist, part: Part, lane: str) -> list[tuple[int, float]]:

@@ -19,7 +19,7 @@ from zesty_copper.core.circuit.catalogue import Role, ShuntModel
 from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.systems import Grounding
-from zesty_copper.core.network.machines import STAR, inside, stalled
+from zesty_copper.core.network.machines import BLOCKED_OHM, STAR, inside, stalled, windings
 
 __all__ = ["BOND", "EARTH", "OMEGA", "Branch", "BranchKey", "Netlist", "Sort", "Stray", "build_netlist"]
 
@@ -31,10 +31,15 @@ SOURCE_REACTANCE_OHM = 0.015
 BOND_OHM = 1e-3
 """Main bonding jumper, or a control transformer's bond to the chassis [ohm]."""
 ELECTRODE_OHM = 25.0
-"""From the panel's ground through earth to the service transformer's [ohm]: NEC 250.53 asks 25 Ω of one rod."""
+"""From the panel's ground through earth to the service transformer's [ohm]: NEC 250.53 asks 25 Ω of one rod; wet
+soil gives less and dry soil more."""
 SYSTEM_STRAY_PF = 20e3
 """Capacitance of an ungrounded system's own conductors to ground, all legs together [pF]: order of magnitude of some
 hundred metres of cable."""
+
+INSULATION_LOSS = 0.01
+"""Conductance of insulation to direct current against what its capacitance carries at the supply's frequency: a few
+gigohm for a run of wire; order of magnitude, no source."""
 
 POINT_BETWEEN_PF = 5.0
 POINT_GROUND_PF = 8.0
@@ -52,7 +57,7 @@ ELECTRODE = "electrode"
 class Sort:
     """Groups of branches that vary together (indices into `Netlist.sort`)."""
 
-    SOURCE, JOINT, WIRE, LOAD, IDLE = range(5)
+    SOURCE, JOINT, WIRE, LOAD, IDLE, EARTH = range(6)
 
 
 @dataclass(frozen=True)
@@ -91,6 +96,7 @@ class _Layout:
     nodes: dict[str, int] = field(default_factory=dict)
     branches: list[Branch] = field(default_factory=list)
     strays: list[Stray] = field(default_factory=list)
+    direct: bool = False
     coupled: list[tuple[int, int, complex]] = field(default_factory=list)
 
     def node(self, point: str) -> int:
@@ -125,8 +131,14 @@ class Netlist:
     strays: tuple[Stray, ...]
     coupled: tuple[tuple[int, int, complex], ...]
     sources: tuple[BranchKey, ...]
+    direct: bool
     emf_volts: NDArray[np.complex128]
     sort: NDArray[np.int64]
+
+    @property
+    def stray_siemens(self) -> complex:
+        """Admittance of one farad of stray [S]; to direct current, of the insulation that makes it."""
+        return complex(INSULATION_LOSS * OMEGA) if self.direct else 1j * OMEGA
 
     @property
     def size(self) -> int:
@@ -143,7 +155,9 @@ class Netlist:
 
 
 @lru_cache(maxsize=64)
-def build_netlist(circuit: Circuit, held: frozenset[str] = frozenset(), other_tap: str | None = None) -> Netlist:
+def build_netlist(
+    circuit: Circuit, held: frozenset[str] = frozenset(), other_tap: str | None = None, *, direct: bool = False
+) -> Netlist:
     """Lay a circuit out as a network.
 
     Parameters
@@ -152,8 +166,10 @@ def build_netlist(circuit: Circuit, held: frozenset[str] = frozenset(), other_ta
         Motors whose rotor stands still.
     other_tap
         A transformer that is on the tap it should not be on.
+    direct
+        As an ohmmeter's direct current sees it.
     """
-    out = _Layout()
+    out = _Layout(direct=direct)
     for part in circuit.parts:
         match part.entry.role:
             case Role.SOURCE:
@@ -175,6 +191,7 @@ def build_netlist(circuit: Circuit, held: frozenset[str] = frozenset(), other_ta
         strays=tuple(out.strays),
         coupled=tuple(out.coupled),
         sources=tuple(out.branches[b].key for b in sources),
+        direct=direct,
         emf_volts=emf,
         sort=np.array([branch.sort for branch in out.branches]),
     )
@@ -184,7 +201,7 @@ def _lay_source(circuit: Circuit, part: Part, out: _Layout) -> None:
     """Legs behind the service transformer's impedance, its neutral, and what holds the panel's ground to earth."""
     supply, gap = circuit.supply_of(part), part.entry.gap_pf * 1e-12
     assert part.entry.resistance_mohm is not None  # the catalogue says it
-    impedance = complex(part.entry.resistance_mohm * 1e-3, SOURCE_REACTANCE_OHM)
+    impedance = complex(part.entry.resistance_mohm * 1e-3, 0.0 if out.direct else SOURCE_REACTANCE_OHM)
     star, ground = EARTH, out.node(f"{GROUND}@{part.id}")
     if supply.grounding is Grounding.NONE:
         star = out.node(f"{STAR}@{part.id}")
@@ -197,11 +214,13 @@ def _lay_source(circuit: Circuit, part: Part, out: _Layout) -> None:
     bonded_to = out.nodes[f"{NEUTRAL}@{part.id}"] if NEUTRAL in lanes else EARTH
     out.branches.append(Branch((part.id, BOND), bonded_to, ground, complex(BOND_OHM), gap, Sort.WIRE))
     if bonded_to != EARTH:
-        out.branches.append(Branch((part.id, ELECTRODE), EARTH, ground, complex(ELECTRODE_OHM), gap, Sort.WIRE))
+        out.branches.append(Branch((part.id, ELECTRODE), EARTH, ground, complex(ELECTRODE_OHM), gap, Sort.EARTH))
 
 
 def _lay_series(circuit: Circuit, part: Part, out: _Layout) -> None:
     sort = Sort.WIRE if part.conductor is not None else Sort.JOINT
+    if part.capacitance_uf is not None:
+        sort = Sort.LOAD
     for into, lane in (*circuit.pairs_of(part),):
         ahead = out.nodes[circuit.upstream_point(part, into) or ""]
         entered = out.node(f"{lane}@{part.id}")
@@ -209,13 +228,24 @@ def _lay_series(circuit: Circuit, part: Part, out: _Layout) -> None:
         switch = None if lane == GROUND else part.switch
         gap = part.entry.gap_pf * 1e-12
         out.branches.append(
-            Branch((part.id, lane), ahead, entered, _series_ohm(part), gap, sort, switch, part.normally_closed)
+            Branch(
+                (part.id, lane),
+                ahead,
+                entered,
+                _series_ohm(part, direct=out.direct),
+                gap,
+                sort,
+                switch,
+                part.normally_closed,
+            )
         )
 
 
-def _series_ohm(part: Part) -> complex:
+def _series_ohm(part: Part, *, direct: bool) -> complex:
     """Closed impedance of one conductor of a series part [ohm]."""
     if part.capacitance_uf is not None:
+        if direct:
+            return complex(BLOCKED_OHM)
         return 1 / (1j * OMEGA * part.capacitance_uf * 1e-6)
     if part.entry.resistance_mohm is not None:
         return complex(part.entry.resistance_mohm * 1e-3)
@@ -234,7 +264,8 @@ def _lay_shunt(circuit: Circuit, part: Part, out: _Layout, *, held: bool, other_
         if other_tap:
             volts = part.winding.other_tap_volts or part.winding.primary_volts
             part = part.model_copy(update={"winding": part.winding.model_copy(update={"primary_volts": volts})})
-    wired = stalled(part, lanes) if held else inside(part, lanes, OMEGA)
+    turning = stalled(part, lanes) if held else inside(part, lanes, OMEGA)
+    wired = windings(part, lanes, OMEGA) if out.direct else turning
     sort = Sort.IDLE if part.entry.idle else Sort.LOAD
     first = len(out.branches)
     for i, (name, a, b) in enumerate(wired.branches):

@@ -36,10 +36,14 @@ class Conditions:
 
     def of_sort(self, sort: int) -> NDArray[np.float64]:
         """Impedance factor of one sort of branch, (samples,)."""
-        wires = np.ones_like(self.load)
-        return {Sort.SOURCE: self.source, Sort.JOINT: self.joint, Sort.WIRE: wires, Sort.LOAD: self.load}.get(
-            sort, self.idle
-        )
+        return {
+            Sort.SOURCE: self.source,
+            Sort.JOINT: self.joint,
+            Sort.WIRE: np.ones_like(self.load),
+            Sort.LOAD: self.load,
+            Sort.IDLE: self.idle,
+            Sort.EARTH: self.ground,
+        }[sort]
 
 
 @dataclass(frozen=True, eq=False)
@@ -79,7 +83,8 @@ def open_impedance(
     leak_ohm: float | NDArray[np.float64] = OPEN_LEAK_OHM,
 ) -> NDArray[np.complex128]:
     """Impedance of a gap: its leakage beside its stray capacitance, which varies as other coupling does [ohm]."""
-    siemens = 1.0 / np.asarray(leak_ohm) + 1j * OMEGA * netlist.listed[branch].gap_farad * np.asarray(coupling)
+    between = 0j if netlist.direct else 1j * OMEGA * netlist.listed[branch].gap_farad
+    siemens = 1.0 / np.asarray(leak_ohm) + between * np.asarray(coupling)
     return np.asarray(1.0 / siemens)
 
 
@@ -103,7 +108,7 @@ def system_matrix(
     n, size = len(netlist.nodes), netlist.size
     matrix = np.zeros((len(impedance_ohm), size + 1, size + 1), dtype=complex)
     for stray in netlist.strays:
-        siemens = 1j * OMEGA * stray.farad * (conditions.between if stray.between else conditions.ground)
+        siemens = netlist.stray_siemens * stray.farad * (conditions.between if stray.between else conditions.ground)
         matrix[:, stray.a, stray.a] += siemens
         matrix[:, stray.b, stray.b] += siemens
         matrix[:, stray.a, stray.b] -= siemens
