@@ -1,7 +1,7 @@
 """Which measurements are allowed: places within scope, in states that the switches can reach."""
 
 import tomllib
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib.resources import files
@@ -11,19 +11,36 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
+from zesty_copper.core.circuit.measurement import (
+    OHM_LIMIT,
+    Around,
+    Between,
+    Measurement,
+    MeterMode,
+    Near,
+    Place,
+    Turning,
+    Warmth,
+    Watching,
+)
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.diagnosis.model import Scope, Tool
 from zesty_copper.core.diagnosis.noise import PICK_UP_VOLTS, ghost_wander
-from zesty_copper.core.diagnosis.study import Block, Study, state_of
+from zesty_copper.core.diagnosis.predict import predict
+from zesty_copper.core.diagnosis.scales import on_scale
+from zesty_copper.core.diagnosis.study import Block, Study, dead_state_of, state_of
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.network.meter import loaded, tap
+from zesty_copper.core.network.meter import TAP_WIDTH, Tap, loaded, tap
+from zesty_copper.core.network.netlist import EARTH
 
 __all__ = [
     "CandidateTable",
     "Effort",
     "candidate_table",
+    "dead_states",
     "effort_minutes",
     "efforts",
+    "look_minutes",
     "reachable_states",
     "rough_values",
     "zone_of",
@@ -33,8 +50,10 @@ __all__ = [
 class Effort(Frozen):
     """The prices of `effort.toml` [min]."""
 
-    reading: float
-    further_reading: float
+    reading: dict[str, float]
+    further: dict[str, float]
+    look: float
+    lock: float
     reach: dict[Zone, float]
     switch: dict[str, float]
 
@@ -51,6 +70,8 @@ class CandidateTable:
 
     Attributes
     ----------
+    dead
+        Whether they are ohms, on what is locked out.
     spots
         Places of the three basic readings of each spot: indices of leg to leg, each leg to ground.
     taken, signs
@@ -62,9 +83,10 @@ class CandidateTable:
     """
 
     open_switches: frozenset[str]
+    dead: bool
     measurements: tuple[Measurement, ...]
     zones: tuple[Zone, ...]
-    in_volts: NDArray[np.bool_]
+    units: NDArray[np.str_]
     spots: tuple[tuple[int, ...], ...]
     taken: NDArray[np.int64]
     signs: NDArray[np.float32]
@@ -93,17 +115,28 @@ def reachable_states(circuit: Circuit) -> tuple[frozenset[str], ...]:
     return tuple(dict.fromkeys(states))
 
 
+@lru_cache(maxsize=64)
+def dead_states(circuit: Circuit) -> tuple[frozenset[str], ...]:
+    """States worth locking out: each supply opened at its first switch, and at all below it."""
+    by_hand = {p.switch for p in circuit.series if p.entry.moved_by == "hand"}
+    found = [state for state in reachable_states(circuit) if state & by_hand]
+    # What is opened further up is dead where the less opened state is, and more besides.
+    return tuple(state for state in found if not any(state < other for other in found))
+
+
 def zone_of(circuit: Circuit, measurement: Measurement) -> Zone:
     """Which cover must be open for it; the one nearer the source where the probes are in two."""
     place = measurement.place
-    if isinstance(place, Around):
+    if isinstance(place, Near):
+        return circuit.split_point(place.point)[1].zone
+    if not isinstance(place, Between):
         return circuit.part(place.part).zone
     order = list(Zone)
     return min((circuit.split_point(p)[1].zone for p in (place.a, place.b) if p != GROUND), key=order.index)
 
 
 def effort_minutes(
-    circuit: Circuit, zone: Zone, open_switches: frozenset[str], count: int, last: Measurement | None
+    circuit: Circuit, zone: Zone, open_switches: frozenset[str], units: Sequence[str], last: Measurement | None
 ) -> float:
     """Minutes that a card takes, coming from the last measurement (None: standing at the unit, all closed).
 
@@ -111,77 +144,191 @@ def effort_minutes(
     ----------
     zone, open_switches
         Where the card's readings are taken, and in which state.
-    count
-        How many readings it asks.
+    units
+        The unit of each reading it asks.
     """
     prices = efforts()
-    here = zone_of(circuit, last) if last else Zone.UNIT
     before = last.open_switches if last else frozenset()
-    minutes = prices.reading + prices.further_reading * (count - 1)
-    minutes += prices.reach[zone] if zone is not here else 0
+    minutes = prices.reading[units[0]] + sum(prices.further[unit] for unit in units[1:])
+    minutes += _reach(circuit, zone, last)
     for switch in open_switches ^ before:
         part = next(part for part in circuit.series if part.switch == switch)
         minutes += prices.switch["breaker" if part.zone is Zone.PANEL else part.entry.moved_by]
-    return minutes
+    locked = last is not None and last.unit == "ohm" and not open_switches ^ before
+    return minutes + (prices.lock if units[0] == "ohm" and not locked else 0)
+
+
+def look_minutes(circuit: Circuit, zone: Zone, last: Measurement | None) -> float:
+    """Minutes to look over a box."""
+    return efforts().look + _reach(circuit, zone, last)
+
+
+def _reach(circuit: Circuit, zone: Zone, last: Measurement | None) -> float:
+    here = zone_of(circuit, last) if last else Zone.UNIT
+    return efforts().reach[zone] if zone is not here else 0.0
 
 
 @lru_cache(maxsize=128)
-def candidate_table(study: Study, open_switches: frozenset[str], *, panel: bool) -> CandidateTable:
-    """List every allowed measurement of one state.
-
-    Volts are read leg to leg and leg to ground at every spot, across every part, and along a leg from box to box.
-    """
+def candidate_table(study: Study, open_switches: frozenset[str], scope: Scope, *, dead: bool = False) -> CandidateTable:
+    """List every allowed measurement of one state: with `dead`, the ohms of what is locked out in it."""
+    panel = scope.panel_may_be_opened
     circuit = study.circuit
     within = [
         part
         for part in circuit.series
-        if (panel or part.zone is not Zone.PANEL) and not circuit.on_removed_carrier(part, open_switches)
+        if (panel or part.zone is not Zone.PANEL) and (dead or not circuit.on_removed_carrier(part, open_switches))
     ]
-    measurements: list[Measurement] = []
-    spots: list[tuple[int, ...]] = []
-
-    def add(a: str, b: str, *modes: MeterMode) -> int:
-        for mode in modes:
-            measurements.append(Measurement(place=Between(a=a, b=b), meter=mode, open_switches=open_switches))
-        return len(measurements) - len(modes)
-
-    both = (MeterMode.HI_Z, MeterMode.LO_Z)
-    for part in within:
-        points = [f"{lane}@{part.id}" for lane in circuit.lanes_of(part) if lane != GROUND]
-        if len(points) == 1:  # a part on one conductor: its mate passes by
-            mates = [circuit.upstream_point(part, lane) for lane in circuit.lanes if lane not in circuit.lanes_of(part)]
-            near = [mate for mate in mates if mate is not None and circuit.split_point(mate)[1] in within]
-            near.sort(key=lambda mate: circuit.root(circuit.split_point(mate)[1]) is not circuit.root(part))
-            points += near[:1]
-        pairs = list(combinations(points, 2))
-        spots.append((*(add(a, b, *both) for a, b in pairs), *(add(point, GROUND, *both) for point in points)))
-    for a, b in _along(circuit, within):
-        add(a, b, MeterMode.HI_Z)
-    if not open_switches:
-        measurements += [
-            Measurement(place=Around(leg=lane, part=part.id))
-            for part in _wires(circuit, within)
-            for lane in circuit.lanes_of(part)
-            if lane != GROUND
-        ]
-        # All of a supply's conductors in the jaws at once show what leaks to ground.
-        for part in (part for part in _wires(circuit, within) if part.has_points):
-            first, *others = (lane for lane in circuit.lanes_of(part) if lane != GROUND)
-            if others:
-                measurements.append(Measurement(place=Around(leg=first, part=part.id, also=tuple(others))))
-    taps = [tap(study.netlist, measurement) for measurement in measurements]
+    if dead:
+        within = [part for part in within if circuit.is_dead(part, open_switches)]
+        measurements, spots = _ohms(circuit, within, open_switches)
+    else:
+        measurements, spots = _volts(circuit, within, open_switches, loz=Tool.LOZ in scope.tools)
+        measurements += _amps(circuit, within) if not open_switches else []
+        measurements += _by_other_tools(circuit, within, open_switches, scope.tools)
+        spots += _at_a_glance(measurements, circuit)
+    taps = [_tap_of(study, measurement) for measurement in measurements]
     ways = list(dict.fromkeys((t.rows, t.signs) for t in taps))
     return CandidateTable(
         open_switches=open_switches,
+        dead=dead,
         measurements=tuple(measurements),
         zones=tuple(zone_of(circuit, measurement) for measurement in measurements),
-        in_volts=np.array([measurement.unit == "V" for measurement in measurements]),
+        units=np.array([measurement.unit for measurement in measurements]),
         spots=tuple(spots),
         taken=np.array([rows for rows, _ in ways]),
         signs=np.array([signs for _, signs in ways], dtype=np.float32),
         pair=np.array([ways.index((t.rows, t.signs)) for t in taps]),
         siemens=np.array([t.siemens for t in taps], dtype=np.float32),
     )
+
+
+_Listed = tuple[list[Measurement], list[tuple[int, ...]]]
+"""Measurements, and the places among them of those that belong to one spot."""
+
+
+def _volts(circuit: Circuit, within: list[Part], open_switches: frozenset[str], *, loz: bool) -> _Listed:
+    """Volts leg to leg and leg to ground at every spot, across every part, and along a leg from box to box."""
+    measurements: list[Measurement] = []
+    spots: list[tuple[int, ...]] = []
+
+    def add(a: str, b: str, *modes: MeterMode) -> int:
+        place = Between(a=a, b=b)
+        measurements.extend(Measurement(place=place, meter=mode, open_switches=open_switches) for mode in modes)
+        return len(measurements) - len(modes)
+
+    both = (MeterMode.HI_Z, MeterMode.LO_Z) if loz else (MeterMode.HI_Z,)
+    for part in within:
+        points = _spot(circuit, part, within)
+        pairs = list(combinations(points, 2))
+        spots.append((*(add(a, b, *both) for a, b in pairs), *(add(point, GROUND, *both) for point in points)))
+    for a, b in _along(circuit, within):
+        add(a, b, MeterMode.HI_Z)
+    return measurements, spots
+
+
+def _spot(circuit: Circuit, part: Part, within: list[Part]) -> list[str]:
+    """Points that are read together behind a part; where it is on one conductor, its mate passes by."""
+    points = [f"{lane}@{part.id}" for lane in circuit.lanes_of(part) if lane != GROUND]
+    if len(points) == 1:
+        root = circuit.root(part)
+        # Never against another system's conductor: how the two stand to each other is not the circuit's to say.
+        own = [lane for lane in circuit.lanes_of(root) if lane != GROUND and lane not in circuit.lanes_of(part)]
+        mates = [circuit.upstream_point(part, lane) for lane in own]
+        points += [mate for mate in mates if mate is not None and circuit.split_point(mate)[1] in within][:1]
+    return points
+
+
+def _ohms(circuit: Circuit, within: list[Part], open_switches: frozenset[str]) -> _Listed:
+    """Ohms across every joint and device, and leg to leg and to ground behind every run and switch."""
+    measurements: list[Measurement] = []
+    spots: list[tuple[int, ...]] = []
+
+    def add(a: str, b: str) -> int:
+        measurements.append(Measurement(place=Between(a=a, b=b), meter=MeterMode.OHM, open_switches=open_switches))
+        return len(measurements) - 1
+
+    for part in within:
+        if part.conductor is None and part.switch is None:
+            for lane in circuit.lanes_of(part):
+                ahead = circuit.upstream_point(part, lane)
+                if lane != GROUND and ahead is not None and circuit.split_point(ahead)[1] in within:
+                    add(ahead, f"{lane}@{part.id}")
+        if part.conductor is not None or part.switch is not None:
+            points = [f"{lane}@{part.id}" for lane in circuit.lanes_of(part) if lane != GROUND]
+            both = [add(a, b) for a, b in combinations(points, 2)]
+            to_ground = [add(point, GROUND) for point in points]
+            spots.append((*both, *to_ground))
+    return measurements, spots
+
+
+def _amps(circuit: Circuit, within: list[Part]) -> list[Measurement]:
+    """The clamp around every wire; around all of a supply's conductors at once, which shows what leaks to ground."""
+    wires = _wires(circuit, within)
+    alone = [
+        Measurement(place=Around(leg=lane, part=part.id))
+        for part in wires
+        for lane in circuit.lanes_of(part)
+        if lane != GROUND
+    ]
+    runs = [(part, [lane for lane in circuit.lanes_of(part) if lane != GROUND]) for part in wires if part.has_points]
+    together = [
+        Measurement(place=Around(leg=lanes[0], part=part.id, also=tuple(lanes[1:])))
+        for part, lanes in runs
+        if len(lanes) > 1
+    ]
+    return alone + together
+
+
+def _by_other_tools(
+    circuit: Circuit, within: list[Part], open_switches: frozenset[str], tools: frozenset[Tool]
+) -> list[Measurement]:
+    """What a phase-sequence meter, eyes and ears, a tester and a thermometer can tell in this state."""
+    places: list[Place] = []
+    if Tool.SEQUENCE in tools:
+        places += [Turning(part=part.id) for part in within if _turns_at_rest(circuit, part, open_switches)]
+    if Tool.EYES in tools:
+        zones = {part.zone for part in within}
+        places += [Watching(part=part.id) for part in circuit.watched if part.zone in zones]
+    if Tool.TESTER in tools:
+        wires = [part for part in within if part.conductor is not None]
+        places += [
+            Near(point=f"{lane}@{p.id}") for p in wires for lane in circuit.lanes_of(p) if lane not in (GROUND, NEUTRAL)
+        ]
+    if Tool.THERMOMETER in tools and not open_switches:
+        joints = [p for p in within if p.conductor is None and p.entry.role is Role.SERIES]
+        source_side = [p for p in joints if circuit.root(p).entry.role is Role.SOURCE]
+        places += [
+            Warmth(part=p.id, leg=lane)
+            for p in source_side
+            for lane in circuit.lanes_of(p)
+            if lane not in (GROUND, NEUTRAL)
+        ]
+    return [Measurement(place=place, open_switches=open_switches) for place in places]
+
+
+def _at_a_glance(measurements: list[Measurement], circuit: Circuit) -> list[tuple[int, ...]]:
+    """What one look at a box in action shows together."""
+    seen: dict[Zone, list[int]] = {}
+    for c, measurement in enumerate(measurements):
+        if isinstance(measurement.place, Watching):
+            seen.setdefault(zone_of(circuit, measurement), []).append(c)
+    return [tuple(together) for together in seen.values() if len(together) > 1]
+
+
+def _turns_at_rest(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:
+    """Whether a run of wires feeds three legs to a motor that the least opened state keeps from turning."""
+    resting = reachable_states(circuit)[:2][-1]
+    if open_switches != resting or part.conductor is None or not circuit.turning_legs(part):
+        return False
+    fed = not any(above.switch in open_switches for above in circuit.path(part))
+    return fed and any(part in circuit.path(motor) for motor in circuit.three_phase_motors)
+
+
+def _tap_of(study: Study, measurement: Measurement) -> Tap:
+    """Where a measurement taps the network; what is no sum of unknowns, nowhere."""
+    if not isinstance(measurement.place, Between | Around):
+        return Tap((EARTH,) * TAP_WIDTH, (0.0,) * TAP_WIDTH, 0.0)
+    return tap(study.netlist, measurement)
 
 
 def _along(circuit: Circuit, within: list[Part]) -> Iterator[tuple[str, str]]:
@@ -222,19 +369,25 @@ def rough_values(
     By the meter's Thévenin equivalent, and in single precision: this only ranks tests, the best of which are predicted
     again.
     """
-    state = state_of(study, table.open_switches)
+    state = (dead_state_of if table.dead else state_of)(study, table.open_switches)
     plus, minus = table.taken[:, 0], table.taken[:, 1]
     potential = np.empty((len(row), study.netlist.size + 1), dtype=np.complex64)
     seen = np.empty((len(row), len(plus)), dtype=np.complex64)
-    which = state.block[row, sample]
+    blocks, places = state.planned
+    which, at = blocks[row, sample], places[row, sample]
     for b in np.unique(which).tolist():
         mine = np.flatnonzero(which == b)
-        potential[mine], seen[mine] = _by_block(state.blocks[b], plus, minus, state.at[row, sample][mine], sample[mine])
+        potential[mine], seen[mine] = _by_block(state.blocks[b], plus, minus, at[mine], sample[mine])
     size = np.abs(potential)
     open_circuit = (potential[:, table.taken] * table.signs).sum(axis=-1)
     seen = seen[:, table.pair]
     value = np.abs(loaded(open_circuit[:, table.pair], seen, table.siemens))
     wander = ghost_wander(seen, size[:, plus[table.pair]], size[:, minus[table.pair]], table.siemens, PICK_UP_VOLTS)
+    if table.dead:
+        ohm = np.minimum(np.abs(seen), OHM_LIMIT)
+        return on_scale(ohm, "ohm").astype(np.float32), np.zeros(ohm.shape, dtype=np.float32)
+    for c in np.flatnonzero((table.units != "V") & (table.units != "A")).tolist():
+        value[:, c], wander[:, c] = predict(study, table.measurements[c]).value[row, sample], 0
     return value.astype(np.float32), wander.astype(np.float32)
 
 

@@ -1,52 +1,96 @@
-"""The whole of a diagnosis: readings in, suspects, verdict and next test out."""
+"""The whole of a diagnosis: readings and looks in, suspects, verdict and next test out."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import logsumexp
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.measurement import Measurement, MeterMode
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Zone
-from zesty_copper.core.circuit.words import place_words, state_words
+from zesty_copper.core.circuit.measurement import Measurement
+from zesty_copper.core.diagnosis.advice import advice_on, in_panel, stop_for
 from zesty_copper.core.diagnosis.candidates import zone_of
 from zesty_copper.core.diagnosis.evidence import Posterior, weigh
-from zesty_copper.core.diagnosis.explain import contradictions, evidence_on, spread
+from zesty_copper.core.diagnosis.explain import contradictions, evidence_of_looks, evidence_on
+from zesty_copper.core.diagnosis.guards import guards_on
 from zesty_copper.core.diagnosis.lanes import lane_states
+from zesty_copper.core.diagnosis.looking import best_look
 from zesty_copper.core.diagnosis.model import (
     Diagnosis,
     Evidence,
     Job,
     NextTest,
-    Predicted,
-    Range,
+    Scope,
     Standing,
     Suspect,
+    Tool,
     Verdict,
+    Way,
 )
-from zesty_copper.core.diagnosis.next_test import (
-    Card,
-    Particles,
-    best_card,
-    particles_of,
-    readings_of,
-    separation_bits,
-)
+from zesty_copper.core.diagnosis.next_test import Card, Particles, best_card, particles_of, separation_bits
+from zesty_copper.core.diagnosis.procedure import look_told, test_told
+from zesty_copper.core.diagnosis.scales import scaled
+from zesty_copper.core.diagnosis.seen import log_looks
 from zesty_copper.core.diagnosis.study import Study, study_of
 from zesty_copper.core.diagnosis.two_faults import two_at_once
+from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 
-__all__ = ["INSEPARABLE_BITS", "SURE", "diagnose"]
+__all__ = ["INSEPARABLE_BITS", "SURE", "diagnose", "why_not"]
 
-SURE = 0.95
+SURE = 0.98
 """Probability of one place from which the tool says so and asks no more."""
+SURE_OF_NOTHING = 0.95
+"""The same of nothing being wrong: it sends no hand anywhere, and what is left is looked for elsewhere first."""
+HELD = 0.5
+"""Probability that a verdict must keep whichever one reading is struck out: no part is condemned on one number."""
+HELD_BY_EYE = 0.2
+"""The same where what was seen speaks for the place too: eyes are a second witness."""
+SPEAKS_NATS = 1.0
+"""How much looks must say for a place to be a witness to it."""
+LOOK_MARGIN = 1.5
+"""By how much a look must tell more for its time than a number: a verdict needs the numbers anyway."""
 INSEPARABLE_BITS = 0.1
 """Information below which a test is not worth taking: what is left is not told apart in reasonable time."""
 WORTHLESS_BITS = 0.01
 """Information below which not even one more reading towards certainty is worth taking."""
 EXPLAINED_SUSPECTS = 6
 """How many suspects get their evidence spelled out."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Weighed:
+    """What the readings and looks leave.
+
+    Attributes
+    ----------
+    by_fault
+        (faults,): probability of each.
+    places
+        (places,): of each place.
+    log_seen
+        (faults,): how much the looks speak for each [nat].
+    """
+
+    study: Study
+    posterior: Posterior
+    particles: Particles
+    by_fault: NDArray[np.float64]
+    places: NDArray[np.float64]
+    log_seen: NDArray[np.float64]
+
+
+def _weighed(job: Job) -> _Weighed:
+    study = study_of(job.circuit)
+    log_seen = log_looks(study, job.looks)
+    posterior = weigh(study, job.readings, log_seen)
+    if (pairs := two_at_once(study, posterior, job.readings)) is not None:
+        study, posterior = pairs
+        log_seen = np.zeros(len(study.faults))
+    by_fault = posterior.weight.sum(axis=1)
+    places = np.bincount(study.place, by_fault).astype(float)
+    return _Weighed(study, posterior, particles_of(study, posterior), by_fault, places, log_seen)
 
 
 def diagnose(job: Job) -> Diagnosis:
@@ -57,27 +101,20 @@ def diagnose(job: Job) -> Diagnosis:
     NumericalError
         If the circuit's network has no solution.
     """
-    study = study_of(job.circuit)
-    panel = job.scope.panel_may_be_opened
-    posterior = weigh(study, job.readings)
-    if (pairs := two_at_once(study, posterior, job.readings)) is not None:
-        study, posterior = pairs
-    by_fault = posterior.weight.sum(axis=1)
-    places = np.bincount(study.place, by_fault).astype(float)
+    weighed = _weighed(job)
+    study, posterior, particles = weighed.study, weighed.posterior, weighed.particles
+    by_fault = weighed.by_fault
     taken = [reading.measurement for reading in job.readings]
-    card: Card | None = None
-    particles = particles_of(study, posterior)
-    standing = Standing.UNEXPLAINED if posterior.unlisted > 0.5 else Standing.OPEN
-    if places.max() >= SURE:
-        standing = Standing.SURE
-    else:
-        card = best_card(study, particles, taken, panel=panel)
-        if standing is Standing.OPEN and (
-            card is None or _nothing_left(study, particles, places, card, taken, panel=panel)
-        ):
-            standing, card = Standing.INSEPARABLE, None
+    last = taken[-1] if taken else None
+    card, standing, carried = _where_it_stands(weighed, job)
+    asked = None if card is None else test_told(study, particles, by_fault, card, last)
+    if asked is not None and standing is not Standing.SURE:
+        asked = _rather_a_look(weighed, job, last, asked)
+    handover = None
+    if standing is Standing.INSEPARABLE and not job.scope.panel_may_be_opened:
+        handover = _handover(weighed, taken, job.scope)
     order = np.argsort(-by_fault, kind="stable")
-    explained = evidence_on(study, posterior, job.readings, order[:EXPLAINED_SUSPECTS].tolist())
+    explained = _evidence(weighed, job, order[:EXPLAINED_SUSPECTS].tolist())
     suspects = [
         _suspect(study.faults[f], float(by_fault[f]), explained[rank] if rank < EXPLAINED_SUSPECTS else ())
         for rank, f in enumerate(order)
@@ -85,12 +122,115 @@ def diagnose(job: Job) -> Diagnosis:
     suspects.append(_suspect(study.unlisted, posterior.unlisted, ()))
     suspects.sort(key=lambda suspect: -suspect.probability)
     return Diagnosis(
-        verdict=_verdict(study, standing, by_fault, places, posterior),
+        verdict=_verdict(weighed, standing, carried=carried),
         suspects=tuple(suspects),
-        next_test=None if card is None else _next_test(study, particles, by_fault, card, taken[-1] if taken else None),
+        next_test=asked,
+        handover=handover,
+        stop=stop_for(study.circuit, study.faults, by_fault),
+        guards=guards_on(study, posterior, job.readings),
         contradictions=contradictions(study, posterior, job.readings),
         lanes=lane_states(study, posterior),
     )
+
+
+def why_not(job: Job, key: str) -> Suspect:
+    """Return one suspect with every reading's and look's word on it: what it would have shown instead.
+
+    Raises
+    ------
+    BadInput
+        If the circuit has no such suspect.
+    """
+    weighed = _weighed(job.model_copy(update={"readings": ()}))
+    f = next((i for i, fault in enumerate(weighed.study.faults) if fault.key == key), None)
+    if f is None:
+        raise BadInput("This circuit has no such suspect: choose one from its list.", "key")
+    # Of single faults, whatever pairs the readings may ask for.
+    posterior = weigh(weighed.study, job.readings, weighed.log_seen)
+    (evidence,) = _evidence(replace(weighed, posterior=posterior), job, [f])
+    return _suspect(weighed.study.faults[f], float(posterior.weight[f].sum()), evidence)
+
+
+def _where_it_stands(weighed: _Weighed, job: Job) -> tuple[Card | None, Standing, bool]:
+    """Return the next card, the standing, and whether one number, or looks, carry a place that would be sure."""
+    study, posterior, particles = weighed.study, weighed.posterior, weighed.particles
+    places, log_seen = weighed.places, weighed.log_seen
+    taken = [reading.measurement for reading in job.readings]
+    place = int(places.argmax())
+    if places[place] >= _bar(study, place):
+        others = _carried_by_one(weighed, job, place)
+        if others is None and _held_by_readings(study, posterior, place, log_seen):
+            return None, Standing.SURE, False
+        left = particles if others is None else particles_of(study, others)
+        card = best_card(study, left, taken, job.scope)
+        if card is not None and card.bits >= INSEPARABLE_BITS:
+            return card, Standing.OPEN, True
+        return None, Standing.SURE if others is not None or not log_seen.any() else Standing.INSEPARABLE, False
+    card = best_card(study, particles, taken, job.scope)
+    if posterior.unlisted > 0.5:
+        return card, Standing.UNEXPLAINED, False
+    if card is None or _nothing_left(weighed, card, taken, job.scope):
+        return None, Standing.INSEPARABLE, False
+    return card, Standing.OPEN, False
+
+
+def _rather_a_look(weighed: _Weighed, job: Job, last: Measurement | None, asked: NextTest) -> NextTest:
+    """Return a look over a box where that tells more for the effort; along the way only over the box one is at."""
+    if Tool.EYES not in job.scope.tools:
+        return asked
+    study, particles = weighed.study, weighed.particles
+    look = best_look(study, particles, job.looks, last, panel=job.scope.panel_may_be_opened)
+    if look is None or look[1] / look[2] <= LOOK_MARGIN * asked.bits / asked.minutes:
+        return asked
+    along = job.scope.way is not Way.FEWEST and asked.measurements
+    if along and look[0].zone is not zone_of(study.circuit, asked.measurements[0]):
+        return asked
+    return look_told(particles, *look)
+
+
+def _held_by_readings(study: Study, posterior: Posterior, place: int, log_seen: NDArray[np.float64]) -> bool:
+    """Whether a place keeps half without all that was seen: a look alone never convicts."""
+    by_fault = posterior.weight.sum(axis=1) * np.exp(-log_seen)
+    return bool(by_fault[study.place == place].sum() >= HELD * (by_fault.sum() + posterior.unlisted))
+
+
+def _handover(weighed: _Weighed, taken: Sequence[Measurement], scope: Scope) -> NextTest | None:
+    """Return the readings that an electrician should take in the panel; none where they would tell nothing."""
+    beyond = scope.model_copy(update={"panel_may_be_opened": True, "way": Way.SOURCE_OUT})
+    card = best_card(weighed.study, weighed.particles, taken, beyond)
+    if card is None or card.bits < INSEPARABLE_BITS:
+        return None
+    last = taken[-1] if taken else None
+    return test_told(weighed.study, weighed.particles, weighed.by_fault, card, last)
+
+
+def _evidence(weighed: _Weighed, job: Job, faults: Sequence[int]) -> list[tuple[Evidence, ...]]:
+    """Every reading's and look's word on each of these faults."""
+    study = weighed.study
+    read = evidence_on(study, weighed.posterior, job.readings, faults)
+    if not job.looks or study.faults[0].kind is FaultKind.TWO_AT_ONCE:
+        return read
+    seen = evidence_of_looks(study, job.looks, faults)
+    return [of_readings + of_looks for of_readings, of_looks in zip(read, seen, strict=True)]
+
+
+def _bar(study: Study, place: int) -> float:
+    """Probability of a place from which the tool says so."""
+    nothing = study.faults[int(np.flatnonzero(study.place == place)[0])].kind is FaultKind.NOTHING_WRONG
+    return SURE_OF_NOTHING if nothing else SURE
+
+
+def _carried_by_one(weighed: _Weighed, job: Job, place: int) -> Posterior | None:
+    """Return what is left without the one reading that carries a verdict; None where it stands without any of them."""
+    study, posterior = weighed.study, weighed.posterior
+    if posterior.outlier.max(initial=0.0) > 0.5:
+        return None  # one number is struck out already
+    log_weight = posterior.log_without
+    weight = np.exp(log_weight - logsumexp(log_weight, axis=(0, 1)))  # (faults, samples, readings)
+    held = weight[study.place == place].sum(axis=(0, 1))
+    i = int(held.argmin())
+    seen = weighed.log_seen[study.place == place].max() >= SPEAKS_NATS
+    return None if held[i] >= (HELD_BY_EYE if seen else HELD) else posterior.without(i, scaled(job.readings[i]))
 
 
 def leading_places(places: NDArray[np.float64], unlisted: float) -> NDArray[np.int64]:
@@ -100,15 +240,7 @@ def leading_places(places: NDArray[np.float64], unlisted: float) -> NDArray[np.i
     return order[:needed]
 
 
-def _nothing_left(
-    study: Study,
-    particles: Particles,
-    places: NDArray[np.float64],
-    card: Card,
-    taken: Sequence[Measurement],
-    *,
-    panel: bool,
-) -> bool:
+def _nothing_left(weighed: _Weighed, card: Card, taken: Sequence[Measurement], scope: Scope) -> bool:
     """Whether no allowed test tells the leading places apart, whatever it may say about the unlikely rest."""
     # The doubtful rest holds at most 1 - SURE, so it can add no more than its own entropy to what the set may yield.
     rest_bits = 0.3
@@ -116,11 +248,12 @@ def _nothing_left(
         return False
     if card.bits < WORTHLESS_BITS:
         return True
+    places = weighed.places
     named = leading_places(places, 1 - places.sum())
     if len(named) == 1:
         return False  # one place, not yet sure: more readings still settle it
-    leading = particles.among(named)
-    return separation_bits(study, leading, taken, panel=panel) < INSEPARABLE_BITS
+    leading = weighed.particles.among(named)
+    return separation_bits(weighed.study, leading, taken, scope) < INSEPARABLE_BITS
 
 
 def _suspect(fault: Fault, probability: float, evidence: tuple[Evidence, ...]) -> Suspect:
@@ -136,13 +269,8 @@ def _suspect(fault: Fault, probability: float, evidence: tuple[Evidence, ...]) -
     )
 
 
-def _verdict(
-    study: Study,
-    standing: Standing,
-    by_fault: NDArray[np.float64],
-    places: NDArray[np.float64],
-    posterior: Posterior,
-) -> Verdict:
+def _verdict(weighed: _Weighed, standing: Standing, *, carried: bool) -> Verdict:
+    study, posterior, by_fault, places = weighed.study, weighed.posterior, weighed.by_fault, weighed.places
     named = leading_places(places, posterior.unlisted) if standing is Standing.INSEPARABLE else [int(places.argmax())]
     members = [int(f) for place in named for f in np.argsort(-by_fault, kind="stable") if study.place[f] == place]
     chief = [next(f for f in members if study.place[f] == place) for place in named]
@@ -152,14 +280,18 @@ def _verdict(
     match standing:
         case Standing.SURE:
             words = sayings[0] + "."
-            advice = _advice(study.circuit, first)
+            advice = advice_on(study.circuit, first)
         case Standing.OPEN:
             words = f"Likeliest so far: {sayings[0]}."
-            advice = "Take the next test before you decide."
+            advice = (
+                "One number, or what was seen, carries this: confirm it before you decide."
+                if carried
+                else "Take the next test before you decide."
+            )
         case Standing.INSEPARABLE:
             words = "The allowed tests do not tell these apart: " + "; ".join(sayings) + "."
             dead = {study.faults[f].kind for f in chief} <= {FaultKind.SUPPLY_DEAD, FaultKind.NOT_CLOSED}
-            within = any(_in_panel(study.circuit, study.faults[f].part) for f in chief)
+            within = any(in_panel(study.circuit, study.faults[f].part) for f in chief)
             advice = (
                 ("Prove the meter on a known live source. " if dead else "")
                 + "Hand over to an electrician with these readings: what is left lies towards the panel."
@@ -178,139 +310,3 @@ def _verdict(
         words=words,
         advice=advice,
     )
-
-
-def _in_panel(circuit: Circuit, part_id: str | None) -> bool:
-    """Whether a fault is reached in the panel, or before it; the branch wires begin there."""
-    return part_id is None or circuit.part(part_id).zone is Zone.PANEL
-
-
-def _advice(circuit: Circuit, fault: Fault) -> str:  # noqa: PLR0911, PLR0912 - one for each kind
-    part = circuit.part(fault.part) if fault.part else None
-    at_source = part is not None and part.entry.role is Role.SOURCE
-    match fault.kind:
-        case FaultKind.TWO_AT_ONCE:
-            return "No single fault explains it. Switch off, lock out, prove dead; mend one and measure again."
-        case FaultKind.NOTHING_WRONG:
-            return "The supply is good as far as it was measured under load: look beyond it."
-        case FaultKind.SUPPLY_DEAD:
-            return "Prove the meter on a known live source. Then leave it off and call an electrician or the utility."
-        case FaultKind.OPEN | FaultKind.RESISTIVE | FaultKind.INTERMITTENT if at_source and fault.leg == NEUTRAL:
-            return (
-                "Stop: a failing service neutral burns what it feeds. Main off, and the utility or an electrician now."
-            )
-        case FaultKind.PRIMARY_LOST:
-            return "Stop every three-phase motor at once: it is burning. Leave it off and call the utility."
-        case FaultKind.SAME_LEG | FaultKind.SUPPLY_LOW | FaultKind.WRONG_SUPPLY | FaultKind.HIGH_LEG:
-            return "This lies ahead of the branch: leave it off and call an electrician or the utility."
-        case FaultKind.CROSSED:
-            return "Stop: kill it at the panel before anyone touches a control wire. Suspect the thermostat too."
-        case FaultKind.BRIDGED:
-            return "Two supplies feed this box: open and lock both, and prove every conductor dead before hands go in."
-        case FaultKind.NOT_CLOSED:
-            return "Prove the meter, then find out why it is not closed: one reset at most onto an unexplained trip."
-        case FaultKind.SHORT | FaultKind.LOAD_GROUND:
-            return "Do not reset it again: off, locked and proved dead, then find by ohms what touches, piece by piece."
-        case FaultKind.STALLED:
-            return "Stop it at once: a motor that stands burns. Then find out what holds it or keeps it from starting."
-        case _ if _in_panel(circuit, fault.part):
-            return "Inside the panel: an electrician's work unless you are licensed for it. Leave it off."
-        case _:
-            return (
-                "Switch off, lock out, prove dead on every conductor, then open it up and confirm by eye and by ohms."
-            )
-
-
-def _next_test(
-    study: Study,
-    particles: Particles,
-    by_fault: NDArray[np.float64],
-    card: Card,
-    last: Measurement | None,
-) -> NextTest:
-    circuit = study.circuit
-    state = card.measurements[0].open_switches
-    mean, deviation = readings_of(study, particles, card.measurements)
-    predictions: list[Predicted] = []
-    for f in np.argsort(-by_fault, kind="stable")[:EXPLAINED_SUSPECTS]:
-        fault = study.faults[f]
-        mine = particles.fault == f
-        if by_fault[f] < 0.01 or not mine.any():
-            continue
-        times = [mine & (particles.row == row) for row in dict.fromkeys((int(study.row[f]), study.healthy))]
-        ranges = tuple(
-            _distinct(
-                [
-                    spread(mean[at, c], deviation[at, c], particles.weight[at], measurement.unit)
-                    for at in times
-                    if at.any()
-                ]
-            )
-            for c, measurement in enumerate(card.measurements)
-        )
-        _add_alike(predictions, Predicted(suspects=(fault.key,), words=(fault.words,), ranges=ranges))
-    label_mass = np.bincount(particles.label, particles.weight)
-    label_mass = label_mass[label_mass > 0]
-    return NextTest(
-        measurements=card.measurements,
-        words=tuple(
-            place_words(circuit, m.place) + (", meter in LoZ" if m.meter is MeterMode.LO_Z else "")
-            for m in card.measurements
-        ),
-        state=state_words(circuit, state),
-        steps=_steps(circuit, last.open_switches if last else frozenset(), state),
-        bits=card.bits,
-        doubt_bits=float(-(label_mass * np.log2(label_mass)).sum()),
-        minutes=card.minutes,
-        predictions=tuple(predictions),
-        caution=_caution(circuit, card.measurements[0]),
-    )
-
-
-def _add_alike(groups: list[Predicted], one: Predicted) -> None:
-    """Put a prediction to those it would be read alike with; their ranges grow to hold it."""
-    for i, group in enumerate(groups):
-        pairs = list(zip(group.ranges, one.ranges, strict=True))
-        if all(len(a) == len(b) and all(_alike(x, y) for x, y in zip(a, b, strict=True)) for a, b in pairs):
-            groups[i] = Predicted(
-                suspects=group.suspects + one.suspects,
-                words=group.words + one.words,
-                ranges=tuple(
-                    tuple(Range(low=min(x.low, y.low), high=max(x.high, y.high)) for x, y in zip(a, b, strict=True))
-                    for a, b in pairs
-                ),
-            )
-            return
-    groups.append(one)
-
-
-def _alike(a: Range, b: Range) -> bool:
-    """Whether two ranges share more than half of what they cover together; a volt is added for the meter's digits."""
-    shared = min(a.high, b.high) - max(a.low, b.low) + 1
-    return shared > 0.5 * (max(a.high, b.high) - min(a.low, b.low) + 1)
-
-
-def _distinct(ranges: list[Range]) -> tuple[Range, ...]:
-    """Drop a range that lies within another's reach."""
-    kept: list[Range] = []
-    for one in ranges:
-        if not any(one.low <= other.high and other.low <= one.high for other in kept):
-            kept.append(one)
-    return tuple(kept)
-
-
-def _steps(circuit: Circuit, before: frozenset[str], after: frozenset[str]) -> tuple[str, ...]:
-    """Say the switches to move: open from the load up, close from the source down, so never under load."""
-    opened = [f"{s.name}: {s.open}" for s in reversed(circuit.switches) if s.id in after - before]
-    closed = [f"{s.name}: {s.closed}" for s in circuit.switches if s.id in before - after]
-    return tuple(opened + closed)
-
-
-def _caution(circuit: Circuit, measurement: Measurement) -> str:
-    if zone_of(circuit, measurement) is Zone.PANEL:
-        return "Inside the panel only if you are licensed for it: its lugs stay live with the breaker off."
-    if measurement.unit == "A":
-        return "One conductor alone in the jaws; keep hands clear of what turns."
-    if measurement.open_switches:
-        return "An open switch does not prove dead: treat every point as live until the meter says otherwise."
-    return "Live at both probes: meter proved first, one probe clipped, one in hand."

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 
 import numpy as np
@@ -13,20 +13,16 @@ from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.diagnosis.noise import (
     OUTLIER_SHARE,
     UNLISTED_WIDTH,
-    noise_variance,
     range_density,
-    typed_step,
 )
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS
-from zesty_copper.core.diagnosis.predict import predict
+from zesty_copper.core.diagnosis.scales import scaled
+from zesty_copper.core.diagnosis.slips import ANY_NUMBER_SHARE, meant
 from zesty_copper.core.diagnosis.study import Study
+from zesty_copper.core.diagnosis.two_ways import lay_out
 
-__all__ = ["BAD_SHARE", "Posterior", "any_number_density", "weigh"]
+__all__ = ["Posterior", "any_number_density", "weigh"]
 
-BAD_SHARE = 0.7
-"""How often a contact that comes and goes is found bad: more often than not, or nobody would have called."""
-BAD_SHARES = np.array([0.5, 0.7, 0.9])
-"""How often it may be, each as likely: no one contact is like another."""
 STAYS_SHARE = 0.9
 """How much of what a ghost strays by is the same when it is read again; common practice, no source."""
 LOG_TWO_PI = math.log(2 * math.pi)
@@ -54,6 +50,8 @@ class Posterior:
         (faults, samples, readings): logarithm of the weight each would have without that reading, up to a constant.
     shift
         (faults, samples, dimensions): mean of the Gaussian unknowns, in standard deviations.
+    doubted
+        (faults, samples): the reading that is likelier mistyped than not, and left out of `shift`; −1 where none is.
     gain
         (faults, samples, dimensions, readings): by how much each reading moves them.
     slope
@@ -68,26 +66,47 @@ class Posterior:
     log_conditional: NDArray[np.float64]
     log_without: NDArray[np.float64]
     shift: NDArray[np.float64]
+    doubted: NDArray[np.int64]
     gain: NDArray[np.float64]
     slope: NDArray[np.float64]
 
     def covariance_at(self, fault: NDArray[np.int64], sample: NDArray[np.int64]) -> NDArray[np.float64]:
         """Covariance of the Gaussian unknowns for chosen pairs of fault and sample, (pairs, dimensions, dimensions)."""
-        shared = self.gain[fault, sample] @ self.slope[fault, sample]
-        return np.asarray(np.eye(shared.shape[-1]) - shared)
+        gain = self.gain[fault, sample]
+        covariance = np.eye(gain.shape[1]) - gain @ self.slope[fault, sample]
+        doubted = self.doubted[fault, sample]
+        pair = np.flatnonzero(doubted >= 0)
+        if len(pair):
+            away = gain[pair, :, doubted[pair]]
+            variance = self.expected_variance[fault[pair], sample[pair], doubted[pair]]
+            covariance[pair] += away[:, :, None] * away[:, None] * variance[:, None, None]
+        return np.asarray(covariance)
+
+    def without(self, i: int, value: float) -> "Posterior":
+        """Return what the other readings leave, all but one of this value; none of these is left out."""
+        log_weight = self.log_without[..., i]
+        shift, doubted = self.shift.copy(), self.doubted.copy()
+        at = np.nonzero(doubted < 0)
+        shift[at] -= self.gain[..., i][at] * (value - self.expected[..., i][at])[:, None]
+        doubted[at] = i
+        weight = np.exp(log_weight - logsumexp(log_weight))
+        return replace(self, weight=weight, unlisted=0.0, shift=shift, doubted=doubted)
 
 
-def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
-    """Weigh every fault and sample by what was read.
+def weigh(study: Study, readings: Sequence[Reading], log_seen: NDArray[np.float64] | None = None) -> Posterior:
+    """Weigh every fault and sample by what was read, and by what was seen (log_seen: (faults,), against none of these).
 
     Within a sample the readings are jointly Gaussian: their own noise, and the unknowns they share. One number in the
     set may be wrong; what the others say is then found from the inverse covariance, without leaving any out in turn.
     """
     faults, samples = len(study.faults), len(study.nuisance.fault_quantile)
-    log_weight = np.broadcast_to((study.log_prior - math.log(samples))[:, None], (faults, samples))
+    log_before = study.log_prior if log_seen is None else study.log_prior + log_seen
+    log_weight = np.broadcast_to((log_before - math.log(samples))[:, None], (faults, samples))
     log_unlisted = math.log(study.unlisted.prior)
     count, dims = len(readings), len(DIMENSIONS)
     if not count:
+        total = np.logaddexp(logsumexp(log_weight), log_unlisted)
+        log_weight, log_unlisted = log_weight - total, log_unlisted - total
         empty = np.zeros((faults, samples, 0))
         no_gain, no_slope = (np.zeros((faults, samples, *shape)) for shape in ((dims, 0), (0, dims)))
         no_shift = np.zeros((faults, samples, dims))
@@ -100,12 +119,13 @@ def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
             log_conditional=empty,
             log_without=empty,
             shift=no_shift,
+            doubted=np.full((faults, samples), -1),
             gain=no_gain,
             slope=no_slope,
         )
 
-    value = np.array([reading.value for reading in readings])
-    predicted, slope, noise, wander, log_seen = _lay_out(study, readings)
+    value = np.array([scaled(reading) for reading in readings])
+    predicted, slope, noise, wander, log_ways = lay_out(study, readings)
     covariance = slope @ np.swapaxes(slope, -1, -2)
     covariance[..., range(count), range(count)] += noise
     for i, j in combinations(range(count), 2):
@@ -116,79 +136,64 @@ def weigh(study: Study, readings: Sequence[Reading]) -> Posterior:
             covariance[..., j, i] += shared
     precision = np.linalg.inv(covariance)
     residual = value - predicted
-    scaled = (precision @ residual[..., None])[..., 0]
+    pulled = (precision @ residual[..., None])[..., 0]
     own_precision = np.einsum("fmii->fmi", precision)
     log_determinant = np.linalg.slogdet(covariance)[1]
-    log_all = -0.5 * ((residual * scaled).sum(-1) + log_determinant + count * LOG_TWO_PI)
-    log_conditional = -0.5 * (scaled**2 / own_precision - np.log(own_precision) + LOG_TWO_PI)
+    log_all = -0.5 * ((residual * pulled).sum(-1) + log_determinant + count * LOG_TWO_PI)
+    log_conditional = -0.5 * (pulled**2 / own_precision - np.log(own_precision) + LOG_TWO_PI)
 
-    density = np.array([any_number_density(study, reading.unit) for reading in readings])
+    expected, expected_variance = value - pulled / own_precision, 1 / own_precision
+    log_wrong = np.stack(
+        [
+            _log_mistyped(study, reading, expected[..., i], expected_variance[..., i])
+            for i, reading in enumerate(readings)
+        ],
+        axis=-1,
+    )
     log_right = math.log1p(-OUTLIER_SHARE)
     log_terms = np.concatenate(
         [
             (log_all + count * log_right)[..., None],
-            log_all[..., None] - log_conditional + (count - 1) * log_right + np.log(OUTLIER_SHARE * density),
+            log_all[..., None] - log_conditional + (count - 1) * log_right + math.log(OUTLIER_SHARE) + log_wrong,
         ],
         axis=-1,
     )
     log_likelihood = logsumexp(log_terms, axis=-1)
-    log_joint = log_weight + log_likelihood + log_seen
+    log_joint = log_weight + log_likelihood + log_ways
     log_unlisted += sum(_unlisted_density(study, reading) for reading in readings)
     log_total = np.logaddexp(logsumexp(log_joint), log_unlisted)
     weight = np.exp(log_joint - log_total)
     outlier = np.einsum("fm,fmi->i", weight, np.exp(log_terms[..., 1:] - log_likelihood[..., None]))
     gain = np.swapaxes(slope, -1, -2) @ precision
+    shift = (gain @ residual[..., None])[..., 0]
+    # Where a number is likelier mistyped than not, the unknowns are as the others leave them.
+    doubted = log_terms.argmax(axis=-1) - 1
+    at = np.nonzero(doubted >= 0)
+    which = doubted[at]
+    shift[at] -= gain[(*at, slice(None), which)] * (value[which] - expected[(*at, which)])[:, None]
     return Posterior(
         weight=weight,
         unlisted=math.exp(log_unlisted - log_total),
         outlier=outlier,
-        expected=value - scaled / own_precision,
-        expected_variance=1 / own_precision,
+        expected=expected,
+        expected_variance=expected_variance,
         log_conditional=log_conditional,
-        log_without=(log_weight + log_seen + log_all)[..., None] - log_conditional,
-        shift=(gain @ residual[..., None])[..., 0],
+        log_without=(log_weight + log_ways + log_all)[..., None] - log_conditional,
+        shift=shift,
+        doubted=doubted,
         gain=gain,
         slope=slope,
     )
 
 
-def _lay_out(
-    study: Study, readings: Sequence[Reading]
-) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
-    """Predictions, slopes, noise and wander of all readings under every fault, and the logarithm of how often it is so.
-
-    An intermittent fault was bad at each reading by itself, with one of `BAD_SHARES`. The likelier of good and bad is
-    taken.
-    """
-    shape = (len(study.faults), len(study.nuisance.fault_quantile), len(readings))
-    predicted, noise, wander = np.empty(shape), np.empty(shape), np.empty(shape)
-    slope = np.empty((*shape, len(DIMENSIONS)))
-    log_seen = np.zeros(shape[:2])
-    flickering = study.intermittent
-    log_shares = np.zeros((len(BAD_SHARES), int(flickering.sum()), shape[1]))
-    for i, reading in enumerate(readings):
-        prediction = predict(study, reading.measurement)
-        variance = noise_variance(
-            prediction.value, prediction.wander, reading.unit, typed_step(reading.value, reading.unit)
-        )
-        log_fit = -0.5 * (
-            (reading.value - prediction.value) ** 2 / (total := variance + (prediction.slope**2).sum(-1))
-            + np.log(total)
-        )
-        bad = study.row[flickering]
-        good = np.full_like(bad, study.healthy)
-        ahead = log_fit[good] - log_fit[bad]  # (intermittent faults, samples)
-        # The likelier of the two counts with its share, and the other as far as the reading leaves it open.
-        share = np.where(ahead > 0, 1 - BAD_SHARES[:, None, None], BAD_SHARES[:, None, None])
-        log_shares += np.log(share + (1 - share) * np.exp(-np.abs(ahead)))
-        sources = (prediction.value, variance, prediction.wander)
-        for array, source in zip((predicted, noise, wander), sources, strict=True):
-            array[..., i] = source[study.row]
-            array[flickering, :, i] = np.where(ahead > 0, source[good], source[bad])
-        slope[..., i, :] = prediction.slope[study.row]
-        slope[flickering, :, i] = np.where(ahead[..., None] > 0, prediction.slope[good], prediction.slope[bad])
-    log_seen[flickering] = logsumexp(log_shares, axis=0) - math.log(len(BAD_SHARES))
-    return predicted, slope, noise, wander, log_seen
+def _log_mistyped(
+    study: Study, reading: Reading, expected: NDArray[np.float64], variance: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """Logarithm of a mistyped number's density, by what the others say should have been read, (faults, samples)."""
+    density = np.full(expected.shape, ANY_NUMBER_SHARE * any_number_density(study, reading.unit))
+    for number, weight in meant(reading.value, reading.unit):
+        density = density + weight * np.exp(-0.5 * (number - expected) ** 2 / variance) / np.sqrt(2 * np.pi * variance)
+    return np.asarray(np.log(density))
 
 
 def any_number_density(study: Study, unit: str) -> float:
@@ -199,7 +204,7 @@ def any_number_density(study: Study, unit: str) -> float:
 def _unlisted_density(study: Study, reading: Reading) -> float:
     """Log density of a reading under none of these: anything, or gathered where a healthy supply's voltages lie."""
     anything = any_number_density(study, reading.unit)
-    if reading.unit == "A":
+    if reading.unit != "V":
         return math.log(anything)
     width = UNLISTED_WIDTH * study.circuit.highest_volts
     centres = study.circuit.usual_volts

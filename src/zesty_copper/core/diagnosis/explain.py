@@ -6,20 +6,26 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import Reading
-from zesty_copper.core.circuit.words import measurement_words
+from zesty_copper.core.circuit.measurement import OHM_LIMIT, Reading
+from zesty_copper.core.circuit.words import measurement_words, range_words, value_words
 from zesty_copper.core.diagnosis.evidence import Posterior, any_number_density
 from zesty_copper.core.diagnosis.model import Contradiction, Evidence, Range, Stance
 from zesty_copper.core.diagnosis.noise import DIGIT, OUTLIER_SHARE, noise_variance, typed_step
+from zesty_copper.core.diagnosis.scales import off_scale, scaled
+from zesty_copper.core.diagnosis.seen import log_looks
+from zesty_copper.core.diagnosis.slips import meant
 from zesty_copper.core.diagnosis.study import Study
+from zesty_copper.core.faults.signs import Look, look_words, signs
 
-__all__ = ["contradictions", "evidence_on", "spread"]
+__all__ = ["contradictions", "evidence_of_looks", "evidence_on", "spread"]
 
 NOTABLE_BITS = 0.5
 """Below this a reading is said to tell nothing either way."""
 LIKELY_WRONG = 0.3
 """Probability from which a reading is named as mistyped or taken in another state."""
 NINE_IN_TEN = 1.645
+WORDS = {"seq": (-1.0, 1.0), "beep": (0.0, 1.0), "run": (0.0, 2.0)}
+"""First and last value of what is no number."""
 
 
 def spread(mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: NDArray[np.float64], unit: str) -> Range:
@@ -30,8 +36,14 @@ def spread(mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: ND
     for quantile, side in ((0.05, -1), (0.95, 1)):
         at = order[min(int(np.searchsorted(share, quantile)), len(order) - 1)]
         ends.append(mean[at] + side * NINE_IN_TEN * deviation[at])
+    if (words := WORDS.get(unit)) is not None:
+        low, high = (round(min(max(end, words[0]), words[1])) for end in ends)
+        return Range(low=low, high=high)
+    if unit == "ohm":
+        low, high = (min(float(f"{off_scale(end, unit):.2g}"), OHM_LIMIT) for end in ends)
+        return Range(low=low, high=high)
     digit = DIGIT[unit]
-    low, high = (round(round(max(end, 0.0) / digit) * digit, 3) for end in ends)
+    low, high = (round(round(max(off_scale(end, unit), 0.0) / digit) * digit, 3) for end in ends)
     return Range(low=low, high=high)
 
 
@@ -65,6 +77,23 @@ def evidence_on(
     return said
 
 
+def evidence_of_looks(study: Study, looks: Sequence[Look], faults: Sequence[int]) -> list[tuple[Evidence, ...]]:
+    """Return every look's word on each of these faults, against all others as they were before any look."""
+    by_look = [log_looks(study, [look]) for look in looks]
+    said = []
+    for fault in faults:
+        others = np.arange(len(study.faults)) != fault
+        prior = study.log_prior[others] - np.logaddexp.reduce(study.log_prior[others])
+        words = []
+        for look, told in zip(looks, by_look, strict=True):
+            bits = float(told[fault] - np.logaddexp.reduce(prior + told[others])) / math.log(2)
+            stance = Stance.NEUTRAL if abs(bits) < NOTABLE_BITS else Stance.FOR if bits > 0 else Stance.AGAINST
+            text = f"{look_words(study.circuit, look)}. {signs()[look.sign].reason}"
+            words.append(Evidence(reading=look.id, stance=stance, bits=bits, expected=None, words=text))
+        said.append(tuple(words))
+    return said
+
+
 def _expected(posterior: Posterior, fault: int, i: int, unit: str) -> Range:
     """What a fault makes a reading show, given all the other readings."""
     without = posterior.log_without[fault, :, i]
@@ -77,8 +106,8 @@ def _word(reading: Reading, where: str, bits: float, expected: Range) -> Evidenc
     if abs(bits) >= NOTABLE_BITS:
         stance = Stance.FOR if bits > 0 else Stance.AGAINST
     words = (
-        f"{reading.value:g} {reading.unit}, {where}; "
-        f"this suspect would show {expected.low:g} to {expected.high:g} {reading.unit}"
+        f"{value_words(reading.value, reading.unit)}, {where}; "
+        f"this suspect would show {range_words(expected.low, expected.high, reading.unit)}"
     )
     return Evidence(reading=reading.id, stance=stance, bits=bits, expected=expected, words=words)
 
@@ -93,28 +122,38 @@ def contradictions(study: Study, posterior: Posterior, readings: Sequence[Readin
                 found.append(
                     Contradiction(
                         readings=(first.id, second.id),
-                        words=f"{first.value:g} {first.unit} and {second.value:g} {second.unit} were both read: "
+                        words=f"{value_words(first.value, first.unit)} and {value_words(second.value, second.unit)} "
+                        f"were both read: "
                         f"{where}. Either the contact comes and goes, or one was mistyped or taken in another state: "
                         "read it again.",
                     )
                 )
     known = max(1 - posterior.unlisted, 1e-12)
-    for reading, share in zip(readings, posterior.outlier / known, strict=True):
+    for i, (reading, share) in enumerate(zip(readings, posterior.outlier / known, strict=True)):
         if share > LIKELY_WRONG:
             where = measurement_words(study.circuit, reading.measurement)
+            asked = _meant_words(posterior, i, reading) or "Mistyped, or taken in another state?"
             found.append(
                 Contradiction(
                     readings=(reading.id,),
-                    words=f"{reading.value:g} {reading.unit}, {where}: the other readings speak against it. "
-                    "Mistyped, or taken in another state? Read it again.",
+                    words=f"{value_words(reading.value, reading.unit)}, {where}: the other readings speak against it. "
+                    f"{asked} Read it again.",
                 )
             )
     return tuple(found)
 
 
+def _meant_words(posterior: Posterior, i: int, reading: Reading) -> str:
+    """Ask whether another number was meant: one that a slip turns into this one, and that fits the others."""
+    likeliest = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
+    expected, variance = posterior.expected[likeliest][i], posterior.expected_variance[likeliest][i]
+    fitting = [number for number, _ in meant(reading.value, reading.unit) if abs(number - expected) < 3 * variance**0.5]
+    return f"Was {value_words(fitting[0], reading.unit)} meant?" if fitting else ""
+
+
 def _differ(first: Reading, second: Reading) -> bool:
     """Whether two readings of one measurement are further apart than meter and drift allow (four deviations)."""
     variance = sum(
-        float(noise_variance(np.array(r.value), 0.0, r.unit, typed_step(r.value, r.unit))) for r in (first, second)
+        float(noise_variance(np.array(scaled(r)), 0.0, r.unit, typed_step(r.value, r.unit))) for r in (first, second)
     )
-    return bool(abs(first.value - second.value) > 4 * variance**0.5)
+    return bool(abs(scaled(first) - scaled(second)) > 4 * variance**0.5)

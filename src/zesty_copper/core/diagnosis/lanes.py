@@ -9,7 +9,7 @@ from zesty_copper.core.diagnosis.model import LaneState, PointShown, PointStandi
 from zesty_copper.core.diagnosis.noise import SOFT_OHM
 from zesty_copper.core.diagnosis.study import Study, state_of
 
-__all__ = ["lane_states"]
+__all__ = ["lane_state", "lane_states"]
 
 LIVE_VOLTS = 5.0
 """Voltage to ground from which a point that is held counts as live [V]."""
@@ -20,32 +20,32 @@ def lane_states(study: Study, posterior: Posterior) -> tuple[LaneState, ...]:
     fault = int(posterior.weight.sum(axis=1).argmax())
     sample = int(posterior.weight[fault].argmax())
     row = int(study.row[fault])
+    return tuple(lane_state(study, row, sample, state) for state in reachable_states(study.circuit))
+
+
+def lane_state(study: Study, row: int, sample: int, open_switches: frozenset[str]) -> LaneState:
+    """Say of every point what it is in one row and sample, in one state of the switches."""
     circuit, netlist = study.circuit, study.netlist
-    grounds = {point: circuit.ground_at(circuit.split_point(point)[1]) for point in circuit.points() if point != GROUND}
-    found = []
-    for open_switches in reachable_states(circuit):
-        state = state_of(study, open_switches)
-        edited, at = state.blocks[state.block[row, sample]].edited, state.at[row, sample]
-        solved = edited.base.solved
-        used, core = edited.used[at], edited.core[at, sample]
-        right, left = edited.right[sample][:, used], edited.left[sample][used]
-        volts = edited.base.driven[edited.drive[at], sample] + right @ edited.amount[at, sample]
-        held_by = np.abs(solved.inverse[sample].diagonal() + np.einsum("nk,kl,ln->n", right, core, left))
-        points = {}
-        for point, ground in grounds.items():
-            node = netlist.nodes[point]
-            to_ground = abs(volts[node] - volts[netlist.nodes[ground]])
-            standing = PointStanding.LIVE if to_ground >= LIVE_VOLTS else PointStanding.DEAD
-            if held_by[node] > SOFT_OHM:
-                standing = PointStanding.FLOATING
-            points[point] = PointShown(standing=standing, volts=round(float(to_ground), 1))
-        pulled_in = tuple(s.id for s in circuit.switches if s.coil and s.id not in solved.open_switches)
-        found.append(
-            LaneState(
-                open_switches=open_switches,
-                points=points,
-                pulled_in=pulled_in,
-                chatters=bool(state.chatters[row, sample]),
-            )
-        )
-    return tuple(found)
+    state = state_of(study, open_switches)
+    edited, at = state.blocks[state.block[row, sample]].edited, state.at[row, sample]
+    solved = edited.base.solved
+    used, core = edited.used[at], edited.core[at, sample]
+    right, left = edited.right[sample][:, used], edited.left[sample][used]
+    volts = edited.base.driven[edited.drive[at], sample] + right @ edited.amount[at, sample]
+    held_by = np.abs(solved.inverse[sample].diagonal() + np.einsum("nk,kl,ln->n", right, core, left))
+    points = {}
+    for point in circuit.points():
+        if point == GROUND:
+            continue
+        node, ground = netlist.nodes[point], netlist.nodes[circuit.ground_at(circuit.split_point(point)[1])]
+        to_ground = abs(volts[node] - volts[ground])
+        standing = PointStanding.LIVE if to_ground >= LIVE_VOLTS else PointStanding.DEAD
+        if held_by[node] > SOFT_OHM:
+            standing = PointStanding.FLOATING
+        points[point] = PointShown(standing=standing, volts=round(float(to_ground), 1))
+    return LaneState(
+        open_switches=open_switches,
+        points=points,
+        pulled_in=tuple(s.id for s in circuit.switches if s.coil and s.id not in solved.open_switches),
+        chatters=bool(state.chatters[row, sample]),
+    )

@@ -1,39 +1,74 @@
 """What goes into a diagnosis and what comes out of it."""
 
 from enum import StrEnum
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, PlainSerializer, model_validator
 
 from zesty_copper.core.circuit.measurement import Measurement, OpenSwitches, Reading, check_reading
-from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.signs import Look, check_look
 from zesty_copper.core.frozen import Frozen
 
 __all__ = [
+    "USUAL_TOOLS",
     "Contradiction",
     "Diagnosis",
     "Evidence",
+    "Guard",
     "Job",
     "LaneState",
+    "LookAsked",
+    "LookPlace",
     "NextTest",
     "PointShown",
     "PointStanding",
     "Predicted",
     "Range",
     "Scope",
+    "Slip",
     "Stance",
     "Standing",
+    "Stop",
     "Suspect",
+    "Tool",
     "Verdict",
+    "Way",
 ]
 
 
+class Way(StrEnum):
+    """In which order to work, where practitioners differ."""
+
+    FEWEST = "fewest"
+    UNIT_BACK = "unit_back"
+    SOURCE_OUT = "source_out"
+
+
+class Tool(StrEnum):
+    """What is at hand besides a voltmeter and a clamp."""
+
+    LOZ = "loz"
+    OHMS = "ohms"
+    INSULATION = "insulation"
+    TESTER = "tester"
+    THERMOMETER = "thermometer"
+    SEQUENCE = "sequence"
+    EYES = "eyes"
+
+
+USUAL_TOOLS = frozenset({Tool.LOZ, Tool.OHMS, Tool.SEQUENCE, Tool.EYES})
+"""What the tool reckons with unless it is told otherwise; of the tester it only takes what is said unasked."""
+
+
 class Scope(Frozen):
-    """How far the technician may go."""
+    """How far the technician may go, in which order, and with what."""
 
     panel_may_be_opened: bool = False
+    way: Way = Way.FEWEST
+    tools: Annotated[frozenset[Tool], PlainSerializer(sorted, return_type=list[Tool])] = USUAL_TOOLS
 
 
 class Job(Frozen):
@@ -42,13 +77,19 @@ class Job(Frozen):
     format: Literal["zesty-copper-job/1"] = "zesty-copper-job/1"
     circuit: Circuit
     readings: tuple[Reading, ...] = Field(default=(), max_length=200)
+    looks: tuple[Look, ...] = Field(default=(), max_length=200)
     scope: Scope = Scope()
 
     @model_validator(mode="after")
     def _check(self) -> Self:
-        ids = [reading.id for reading in self.readings]
+        ids = [reading.id for reading in self.readings] + [look.id for look in self.looks]
         if len(set(ids)) != len(ids):
             raise ValueError("Two readings share one id: give each reading its own.")
+        for i, look in enumerate(self.looks):
+            try:
+                check_look(self.circuit, look)
+            except BadInput as error:
+                raise ValueError(f"looks.{i}.{error.field}: {error.message}") from None
         for i, reading in enumerate(self.readings):
             try:
                 check_reading(self.circuit, reading)
@@ -65,6 +106,21 @@ class Range(Frozen):
     high: float
 
 
+class Slip(StrEnum):
+    """How a reading may mislead though nobody mistyped it."""
+
+    TWO_IN_JAWS = "two_in_jaws"
+    LOAD_CONNECTED = "load_connected"
+    CALL_ENDED = "call_ended"
+    OTHER_STATE = "other_state"
+    POOR_CONTACT = "poor_contact"
+    GHOST = "ghost"
+    DECIMAL = "decimal"
+    DRIFT = "drift"
+    NO_CURRENT = "no_current"
+    SILENT_TESTER = "silent_tester"
+
+
 class Stance(StrEnum):
     """How a reading bears on a suspect."""
 
@@ -74,12 +130,14 @@ class Stance(StrEnum):
 
 
 class Evidence(Frozen):
-    """One reading's word on one suspect."""
+    """One reading's, or look's, word on one suspect."""
 
-    reading: str = Field(description="id of the reading")
+    reading: str = Field(description="id of the reading or look")
     stance: Stance
     bits: float = Field(description="log2 of how much likelier the reading is under this suspect than under all others")
-    expected: Range = Field(description="what this suspect makes the meter show, given all the other readings")
+    expected: Range | None = Field(
+        description="what this suspect makes the meter show, given all the other readings; none for a look"
+    )
     words: str
 
 
@@ -104,13 +162,33 @@ class Predicted(Frozen):
     ranges: tuple[tuple[Range, ...], ...]
 
 
-class NextTest(Frozen):
-    """One test: the state to set, where the probes go, and what it would settle."""
+class LookPlace(Frozen):
+    """One place to look at."""
 
-    measurements: tuple[Measurement, ...]
+    part: str
+    leg: str | None
+    words: str
+
+
+class LookAsked(Frozen):
+    """A box to look over: what is sought, and the places where it would tell something, the likeliest first."""
+
+    zone: Zone
+    sign: str
+    label: str
+    places: tuple[LookPlace, ...]
+
+
+class NextTest(Frozen):
+    """One test: the state to set, where the probes go or the eyes, and what it would settle."""
+
+    measurements: tuple[Measurement, ...] = Field(description="none where eyes do")
+    look: LookAsked | None
     words: tuple[str, ...] = Field(description="each measurement, said")
     state: str
     steps: tuple[str, ...] = Field(description="switches to move first, in order")
+    procedure: tuple[str, ...] = Field(description="what to do, in order: state, meter proved, probes, number")
+    settles: str = Field(description="which suspects it tells apart")
     bits: float = Field(description="expected information about the place of the fault")
     doubt_bits: float = Field(description="how much there is to know")
     minutes: float
@@ -146,6 +224,24 @@ class Verdict(Frozen):
     advice: str
 
 
+class Stop(Frozen):
+    """Going on is dangerous to people or ruins the equipment."""
+
+    suspect: str = Field(description="key of the suspect that makes it so")
+    probability: float = Field(description="of all such dangers together")
+    title: str
+    words: str
+
+
+class Guard(Frozen):
+    """A reading that may not be what it seems, and how to check it."""
+
+    reading: str = Field(description="id of the reading")
+    slip: Slip
+    words: str
+    check: str
+
+
 class PointStanding(StrEnum):
     """What a probe to ground would meet."""
 
@@ -176,5 +272,8 @@ class Diagnosis(Frozen):
     verdict: Verdict
     suspects: tuple[Suspect, ...] = Field(description="the likeliest first; probabilities sum to one")
     next_test: NextTest | None
+    handover: NextTest | None = Field(description="where the scope ends: what an electrician should read beyond it")
+    stop: Stop | None
+    guards: tuple[Guard, ...]
     contradictions: tuple[Contradiction, ...]
     lanes: tuple[LaneState, ...]

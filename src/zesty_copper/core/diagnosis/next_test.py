@@ -2,23 +2,28 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.measurement import Measurement
+from zesty_copper.core.circuit.model import Zone
 from zesty_copper.core.diagnosis.candidates import (
     CandidateTable,
     candidate_table,
+    dead_states,
     effort_minutes,
     reachable_states,
     rough_values,
 )
-from zesty_copper.core.diagnosis.evidence import BAD_SHARE, Posterior
+from zesty_copper.core.diagnosis.evidence import Posterior
+from zesty_copper.core.diagnosis.model import Scope, Tool, Way
 from zesty_copper.core.diagnosis.noise import PICK_UP_VOLTS, noise_variance
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
-from zesty_copper.core.diagnosis.predict import predict_at
+from zesty_copper.core.diagnosis.predict import PHASORS, predict_at
 from zesty_copper.core.diagnosis.study import Study
+from zesty_copper.core.diagnosis.two_ways import BAD_SHARE
 from zesty_copper.core.network.lowrank import GROUPS
 
 __all__ = ["Card", "Particles", "best_card", "information_bits", "particles_of", "readings_of", "separation_bits"]
@@ -34,9 +39,21 @@ LEARNT_VARIANCE = 0.8
 """Share of its prior variance below which a stray factor counts as learnt."""
 FLOATING_SHARE = 0.02
 """Share of probability from which a measurement counts as one that may float."""
+SCREEN_MARGIN = 1.5
+"""By how much a card may be worth more than its screening promised."""
+DEAD_FROM_RATE = 0.25
+"""Rate below which dead tests are considered though it is not locked out yet [bit/min]."""
+WAY_BITS = 0.15
+"""Information from which a test in the present box is taken before going on to the next, where one works along."""
+_ORDER: dict[Way, tuple[Zone, ...]] = {
+    Way.FEWEST: (),
+    Way.UNIT_BACK: (Zone.UNIT, Zone.THERMOSTAT, Zone.DISCONNECT, Zone.PANEL),
+    Way.SOURCE_OUT: (Zone.PANEL, Zone.DISCONNECT, Zone.UNIT, Zone.THERMOSTAT),
+}
 SCREEN_LABELS = 10
-SCREEN_BINS = 104
-"""As many as reach from 0 to 290 V."""
+SCREEN_BINS = 106
+"""As many as reach from 0 to 290 V, and a few below nothing."""
+SCREEN_BELOW = 2
 
 
 @dataclass(frozen=True, eq=False)
@@ -100,6 +117,11 @@ class Card:
     bits: float
     minutes: float
 
+    @property
+    def rate(self) -> float:
+        """Information for the effort [bit/min]."""
+        return self.bits / self.minutes
+
 
 def particles_of(study: Study, posterior: Posterior, count: int = PARTICLES) -> Particles:
     """Pick combinations that stand for the posterior; one that comes and goes is split into its good and its bad time.
@@ -136,42 +158,121 @@ def particles_of(study: Study, posterior: Posterior, count: int = PARTICLES) -> 
     )
 
 
+@dataclass(frozen=True)
+class _Ranked:
+    """Measurements of one card by their numbers in the table, what it takes [min], and what it promises [bit/min]."""
+
+    chosen: tuple[int, ...]
+    minutes: float
+    rate: float
+
+
 def best_card(
-    study: Study, particles: Particles, taken: Sequence[Measurement], *, panel: bool, exhaustive: bool = False
+    study: Study, particles: Particles, taken: Sequence[Measurement], scope: Scope, *, exhaustive: bool = False
 ) -> Card | None:
     """Return the card with the most information per minute; None when nothing is allowed.
 
     Every single measurement is screened by a histogram of its predictions, then the best few and the triples at the
     best spots are scored by `information_bits`. `exhaustive` scores them all, to measure what the screening loses.
+    Dead tests are priced only once it is locked out already, or where no live one tells much.
     """
-    best: Card | None = None
+    live = list(_screened(study, particles, taken, scope))
+    best = _best_of(study, particles, taken, scope, live, exhaustive=exhaustive)
+    if Tool.OHMS in scope.tools and (_locked_out(study, taken) or best is None or best.rate < DEAD_FROM_RATE):
+        dead = list(_screened(study, particles, taken, scope, dead=True))
+        other = _best_of(study, particles, taken, scope, dead, exhaustive=exhaustive)
+        if other is not None and (best is None or other.rate > best.rate):
+            return other
+    return best
+
+
+def _locked_out(study: Study, taken: Sequence[Measurement]) -> bool:
+    """Whether the last reading left a switch open that a hand locks."""
+    opened = taken[-1].open_switches if taken else frozenset()
+    return any(part.switch in opened and part.entry.moved_by == "hand" for part in study.circuit.series)
+
+
+_Screened = tuple[CandidateTable, NDArray[np.float64]]
+
+
+def _best_of(
+    study: Study,
+    particles: Particles,
+    taken: Sequence[Measurement],
+    scope: Scope,
+    tables: Sequence[_Screened],
+    *,
+    exhaustive: bool,
+) -> Card | None:
+    """Return the best card among some tables, in the order in which the technician chose to work."""
     last = taken[-1] if taken else None
-    for table, screened in _screened(study, particles, taken, panel=panel):
-        price = {
-            (zone, count): effort_minutes(study.circuit, zone, table.open_switches, count, last)
-            for zone in set(table.zones)
-            for count in {1, *map(len, table.spots)}
-        }
-        # Three readings seldom tell more together than each by itself added up: good enough to rank them by.
-        worth: dict[tuple[int, ...], float] = {(c,): bits for c, bits in enumerate(screened.tolist())}
-        worth |= {spot: float(screened[list(spot)].sum()) for spot in table.spots}
-        minutes = {chosen: price[table.zones[chosen[0]], len(chosen)] for chosen in worth}
-        ranked = sorted(worth, key=lambda chosen: -worth[chosen] / minutes[chosen])
-        listed = ranked if exhaustive else ranked[:SHORT_LIST]
+    ranked = [(table, _ranked(study, table, screened, last)) for table, screened in tables]
+    for zone in _ORDER[scope.way]:
+        here = [(t, [c for c in cards if t.zones[c.chosen[0]] is zone]) for t, cards in ranked]
+        found = _scored(study, particles, [(t, cards) for t, cards in here if cards], exhaustive=exhaustive)
+        if found is not None and found.bits >= WAY_BITS:
+            return found
+    return _scored(study, particles, [(t, cards) for t, cards in ranked if cards], exhaustive=exhaustive)
+
+
+def _scored(
+    study: Study,
+    particles: Particles,
+    ranked: Sequence[tuple[CandidateTable, list[_Ranked]]],
+    *,
+    exhaustive: bool,
+) -> Card | None:
+    best: Card | None = None
+    # The most promising state first: most cards of the others then need no second look.
+    for table, cards in sorted(ranked, key=lambda one: -one[1][0].rate):
+        least = 0.0 if best is None or exhaustive else best.rate / SCREEN_MARGIN
+        short = cards if exhaustive else cards[:SHORT_LIST]
+        minutes = {card.chosen: card.minutes for card in short if card.rate >= least}
+        if not minutes:
+            continue
+        listed = list(minutes)
         columns = sorted({c for chosen in listed for c in chosen})
         mean, deviation = readings_of(study, particles, [table.measurements[c] for c in columns])
         for chosen in listed:
             at = [columns.index(c) for c in chosen]
-            bits = information_bits(mean[:, at], deviation[:, at], particles)
-            if best is None or bits / minutes[chosen] > best.bits / best.minutes:
-                best = Card(tuple(table.measurements[c] for c in chosen), bits, minutes[chosen])
+            card = Card(
+                tuple(table.measurements[c] for c in chosen),
+                information_bits(mean[:, at], deviation[:, at], particles),
+                minutes[chosen],
+            )
+            if best is None or card.rate > best.rate:
+                best = card
     return best
 
 
-def separation_bits(study: Study, particles: Particles, taken: Sequence[Measurement], *, panel: bool) -> float:
-    """Return the most that any single allowed measurement could tell between these particles' places [bit]."""
+def _ranked(
+    study: Study, table: CandidateTable, screened: NDArray[np.float64], last: Measurement | None
+) -> list[_Ranked]:
+    """Every card of one state, the most promising first."""
+    units = table.units.tolist()
+
+    @cache
+    def price(zone: Zone, asked: tuple[str, ...]) -> float:
+        return effort_minutes(study.circuit, zone, table.open_switches, asked, last)
+
+    # Three readings seldom tell more together than each by itself added up: good enough to rank them by.
+    worth: dict[tuple[int, ...], float] = {(c,): bits for c, bits in enumerate(screened.tolist())}
+    worth |= {spot: float(screened[list(spot)].sum()) for spot in table.spots}
+    minutes = {chosen: price(table.zones[chosen[0]], tuple(units[c] for c in chosen)) for chosen in worth}
+    cards = [_Ranked(chosen, minutes[chosen], bits / minutes[chosen]) for chosen, bits in worth.items()]
+    return sorted(cards, key=lambda card: -card.rate)
+
+
+def separation_bits(study: Study, particles: Particles, taken: Sequence[Measurement], scope: Scope) -> float:
+    """Return the most that any single allowed measurement could tell between these particles' places [bit].
+
+    What only ohms tell apart is told apart once it is locked out: the verdict sends there anyway.
+    """
     most = 0.0
-    for table, screened in _screened(study, particles, taken, panel=panel):
+    tables = list(_screened(study, particles, taken, scope))
+    if Tool.OHMS in scope.tools and _locked_out(study, taken):
+        tables += _screened(study, particles, taken, scope, dead=True)
+    for table, screened in tables:
         best = np.argsort(-screened)[:4]
         mean, deviation = readings_of(study, particles, [table.measurements[c] for c in best])
         bits = [information_bits(mean[:, [i]], deviation[:, [i]], particles) for i in range(len(best))]
@@ -180,20 +281,20 @@ def separation_bits(study: Study, particles: Particles, taken: Sequence[Measurem
 
 
 def _screened(
-    study: Study, particles: Particles, taken: Sequence[Measurement], *, panel: bool
-) -> Iterator[tuple[CandidateTable, NDArray[np.float64]]]:
+    study: Study, particles: Particles, taken: Sequence[Measurement], scope: Scope, *, dead: bool = False
+) -> Iterator[_Screened]:
     """Every state's table with the screened information of its measurements [bit].
 
     Reading a ghost again tells nothing: what it strays by from the model stays.
     """
-    for state in reachable_states(study.circuit):
-        table = candidate_table(study, state, panel=panel)
+    for state in dead_states(study.circuit) if dead else reachable_states(study.circuit):
+        table = candidate_table(study, state, scope, dead=dead)
         if not table.measurements:
             continue
         value, wander = rough_values(study, table, particles.row, particles.sample)
         screened = _screen(*_with_noise(table, value, _levelled(wander, particles), particles), particles)
         places = {measurement.place for measurement in taken}
-        again = [c for c, measurement in enumerate(table.measurements) if measurement.place in places]
+        again = [c for c, m in enumerate(table.measurements) if m.place in places and m.unit == "V"]
         for c in again:
             if particles.weight @ wander[:, c] > GHOST_VOLTS:
                 screened[c] = 0
@@ -246,10 +347,10 @@ def readings_of(
     if len(ghosts) and learnt:
         floating = [measurements[c] for c in ghosts.tolist()]
         slope[:, ghosts] = predict_at(study, floating, particles.row, particles.sample).slope
-    mean = np.maximum(prediction.value + np.einsum("pcd,pd->pc", slope, particles.shift), 0)
-    volts = np.array([measurement.unit == "V" for measurement in measurements])
-    value, wander = prediction.value, _levelled(prediction.wander, particles)
-    noise = np.where(volts, noise_variance(value, wander, "V"), noise_variance(value, wander, "A"))
+    units = np.array([measurement.unit for measurement in measurements])
+    mean = prediction.value + np.einsum("pcd,pd->pc", slope, particles.shift)
+    mean = np.where(np.isin(units, PHASORS), np.maximum(mean, 0), mean)
+    noise = _noise(units, prediction.value, _levelled(prediction.wander, particles))
     shared = np.einsum("pcd,pcd->pc", slope @ particles.covariance, slope)
     return mean, np.sqrt(noise + shared)
 
@@ -258,9 +359,20 @@ def _with_noise(
     table: CandidateTable, value: NDArray[np.floating], wander: NDArray[np.floating], particles: Particles
 ) -> tuple[NDArray[np.floating], NDArray[np.floating]]:
     """Return mean and deviation of rough values, heeding the readings so far only through level and gain."""
-    mean = value * particles.scale[:, None].astype(np.float32)
-    noise = np.where(table.in_volts, noise_variance(mean, wander, "V"), noise_variance(mean, wander, "A"))
-    return mean, np.sqrt(noise + particles.scale_variance[:, None].astype(np.float32) * mean**2)
+    moves = np.isin(table.units, PHASORS)
+    mean = np.where(moves, value * particles.scale[:, None].astype(np.float32), value)
+    noise = _noise(table.units, mean, wander)
+    shared = np.where(moves, particles.scale_variance[:, None].astype(np.float32) * mean**2, 0)
+    return mean, np.sqrt(noise + shared)
+
+
+def _noise(units: NDArray[np.str_], value: NDArray[np.floating], wander: NDArray[np.floating]) -> NDArray[np.floating]:
+    """Variance of measurements in their several units, (particles, measurements)."""
+    noise = np.empty_like(value)
+    for unit in np.unique(units).tolist():
+        mine = units == unit
+        noise[:, mine] = noise_variance(value[:, mine], wander[:, mine], unit)
+    return noise
 
 
 def _levelled(wander: NDArray[np.floating], particles: Particles) -> NDArray[np.floating]:
@@ -287,7 +399,7 @@ def _screen(mean: NDArray[np.floating], deviation: NDArray[np.floating], particl
     order = np.argsort(np.argsort(-mass))
     label = np.minimum(order[first], SCREEN_LABELS - 1)
     a, b = 0.25, 0.01
-    even = np.arcsinh(mean * (b / a)) / (3 * b)
+    even = np.arcsinh(mean * (b / a)) / (3 * b) + SCREEN_BELOW
     reach = deviation / np.sqrt(a**2 + (b * mean) ** 2) / 3
     count = mean.shape[1]
     labels = min(len(places), SCREEN_LABELS)

@@ -3,6 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_copper.core.diagnosis.scales import SCALE_RANGE
+
 __all__ = [
     "OUTLIER_SHARE",
     "PICK_UP_VOLTS",
@@ -13,11 +15,23 @@ __all__ = [
     "typed_step",
 ]
 
-DIGIT = {"V": 0.1, "A": 0.1}
+DIGIT = {"V": 0.1, "A": 0.1, "seq": 1.0, "run": 1.0, "beep": 1.0, "ohm": 0.1, "degF": 1.0}
 """Last digit of the meter and of the clamp [V, A]."""
 ACCURACY_DIGITS = 3
 DRIFT = {"V": 0.005, "A": 0.015}
 """Wander of supply and load from one reading to the next, as a share; common practice, no source."""
+
+DEVIATION = {
+    "seq": 0.2,  # a lost leg turns by less than all
+    "run": 0.3,  # one watcher in a thousand takes a hum for running
+    "beep": 0.5,  # shielding, insulation and ground nearby keep testers silent about one time in ten
+    "degF": 0.6,  # what a watt makes of a joint hangs on its size and its air, within a factor of two
+}
+"""How far what is no number, or only roughly one, strays on its scale; common practice, no source."""
+OHM_DEVIATION = 0.12
+"""The same of ohms: the meter, and windings that are known from their plates alone."""
+LEADS_DEVIATION_OHM = 0.2
+"""What is left of the leads once they are zeroed, and how probes bite [ohm]; common practice, no source."""
 
 SOFT_OHM = 200e3
 """Impedance seen by the meter from which a reading hangs on stray coupling more than on the circuit [ohm]."""
@@ -27,7 +41,7 @@ PICK_UP_VOLTS = 0.5
 """What a floating conductor shows anyway, whatever the model says: no test is worth taking for so small a ghost [V].
 Common practice, no source."""
 
-OUTLIER_SHARE = 0.004
+OUTLIER_SHARE = 0.01
 """Share of numbers that are mistyped or taken in another state than said; common practice, no source."""
 UNLISTED_WIDTH = 0.04
 """Half-width, as a share of the leg-to-leg voltage, of where an unlisted fault's readings gather."""
@@ -45,19 +59,24 @@ def typed_step(value: float, unit: str) -> float:
 def noise_variance(
     predicted: NDArray[np.floating], wander: NDArray[np.floating] | float, unit: str, step: float | None = None
 ) -> NDArray[np.floating]:
-    """Variance of one reading about its prediction, gain apart [V² or A²].
+    """Variance of one reading about its prediction on the scale of its unit, gain apart [V², A² or 1].
 
     The meter's three digits are taken as two standard deviations; rounding is uniform over the step.
 
     Parameters
     ----------
     predicted
-        What the meter should show [V or A].
+        What the meter should show, on the scale of its unit.
     wander
-        Standard deviation of what hangs on stray coupling, from `ghost_wander` [V].
+        Standard deviation of what hangs on stray coupling, from `ghost_wander` [V], or of what else strays there.
     step
         Step to which the number was typed; by default the meter's own digit.
     """
+    if unit == "ohm":
+        leads = LEADS_DEVIATION_OHM * np.exp(-np.asarray(predicted))
+        return np.asarray(OHM_DEVIATION**2 + leads**2 + np.square(wander))
+    if (deviation := DEVIATION.get(unit)) is not None:
+        return np.full(np.shape(predicted), deviation**2) + np.square(wander)
     digits = ACCURACY_DIGITS * DIGIT[unit] / 2
     rounding = (step or DIGIT[unit]) ** 2 / 12
     return np.asarray(digits**2 + rounding + (DRIFT[unit] * predicted) ** 2 + np.square(wander))
@@ -98,5 +117,7 @@ def ghost_wander(
 
 
 def range_density(unit: str, line_volts: float, rated_amps: float) -> float:
-    """Density of a number that could be anything the meter might show here [1/V or 1/A]."""
+    """Density of a number that could be anything the meter might show here, on the scale of its unit [1/V, 1/A, 1]."""
+    if unit in SCALE_RANGE:
+        return 1 / SCALE_RANGE[unit]
     return 1 / (1.2 * line_volts) if unit == "V" else 1 / (3 * rated_amps)

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from scipy.special import ndtri
 from scipy.stats import qmc
 
+from zesty_copper.core.network.lowrank import LOADS
 from zesty_copper.core.network.solve import Conditions
 
 __all__ = ["DIMENSIONS", "SAMPLES", "Dimension", "Nuisance", "nuisance"]
@@ -29,6 +30,8 @@ SOURCE_SPREAD = 0.5
 
 KERNEL = 0.6
 """Width of a sample's own Gaussian, as a share of the prior's standard deviation."""
+LOAD_KERNEL = 0.85
+"""The same for loads: each has its Gaussian to itself, and only what is left of the spread is common to all."""
 FAULT_KERNEL = 0.3
 """Width around each sample's fault resistance, in nepers; about the spacing of the centres."""
 
@@ -39,7 +42,7 @@ class Dimension:
     LEVEL, VOLT_GAIN, AMP_GAIN, FAULT = range(4)
     BALANCE = slice(4, 7)
     """One leg against another, the third against both, and a further supply against the first."""
-    GROUPS = slice(7, 13)
+    GROUPS = slice(7, 16)
     """In the order of `lowrank.GROUPS`."""
 
 
@@ -52,7 +55,7 @@ DIMENSIONS = np.array(
         0.004,  # one leg against another; common practice, no source
         0.004,
         0.020,  # a further supply's level against the first's
-        KERNEL * LOAD_SPREAD,
+        *[LOAD_KERNEL * LOAD_SPREAD] * len(LOADS),
         KERNEL * IDLE_SPREAD,
         KERNEL * JOINT_SPREAD,
         KERNEL * SOURCE_SPREAD,
@@ -78,7 +81,7 @@ def nuisance(samples: int = SAMPLES) -> Nuisance:
     points = qmc.Sobol(7, scramble=True, rng=np.random.default_rng(8420)).random(samples)
     # Strata for the fault's own quantile: its spacing matters most.
     order = np.argsort(np.argsort(points[:, 0]))
-    centre = np.sqrt(1 - KERNEL**2) * ndtri(points[:, 1:])
-    spreads = (BETWEEN_SPREAD, GROUND_SPREAD, LOAD_SPREAD, IDLE_SPREAD, JOINT_SPREAD, SOURCE_SPREAD)
-    factors = [np.exp(spread * column) for spread, column in zip(spreads, centre.T, strict=True)]
+    spreads = np.array([BETWEEN_SPREAD, GROUND_SPREAD, LOAD_SPREAD, IDLE_SPREAD, JOINT_SPREAD, SOURCE_SPREAD])
+    kernels = np.array([KERNEL, KERNEL, LOAD_KERNEL, KERNEL, KERNEL, KERNEL])
+    factors = np.exp(spreads * np.sqrt(1 - kernels**2) * ndtri(points[:, 1:])).T
     return Nuisance(Conditions(*factors), (order + 0.5) / samples)

@@ -1,7 +1,7 @@
 """What every fault would make the meter show, and how that moves with what is not known."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -10,30 +10,17 @@ from numpy.typing import NDArray
 from zesty_copper.core.circuit.measurement import Measurement
 from zesty_copper.core.diagnosis.noise import PICK_UP_VOLTS, ghost_wander
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
+from zesty_copper.core.diagnosis.ohms import ohms
+from zesty_copper.core.diagnosis.prediction import Prediction
+from zesty_copper.core.diagnosis.senses import sensed
 from zesty_copper.core.diagnosis.study import Block, Study, state_of
 from zesty_copper.core.network.lowrank import Base, Edited
 from zesty_copper.core.network.meter import Tap, tap
 
-__all__ = ["Prediction", "predict", "predict_at"]
+__all__ = ["PHASORS", "predict", "predict_at"]
 
-
-@dataclass(frozen=True, eq=False)
-class Prediction:
-    """The reading of one measurement in every network row.
-
-    Attributes
-    ----------
-    value
-        (rows, samples): what the meter would show [V or A].
-    slope
-        (rows, samples, dimensions): its change with one standard deviation of each Gaussian unknown [V or A].
-    wander
-        (rows, samples): standard deviation of what of it hangs on stray coupling [V].
-    """
-
-    value: NDArray[np.float64]
-    slope: NDArray[np.float64]
-    wander: NDArray[np.float64]
+PHASORS = ("V", "A")
+"""Units of what is a magnitude of a sum of unknowns; everything else has a way of its own."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,32 +65,47 @@ def predict(study: Study, measurement: Measurement) -> Prediction:
     among them. Neither is ever formed: what a fault adds to each is a few directions, and all products of directions
     with each other are found once for each state.
     """
+    if measurement.unit == "ohm":
+        return ohms(study, measurement)
     state = state_of(study, measurement.open_switches)
+    if measurement.unit not in PHASORS:
+        return sensed(study, state, measurement)
     where = tap(study.netlist, measurement)
-    shape = (len(study.edits.rows), study.samples)
-    phasor, wander = np.zeros(shape, dtype=complex), np.zeros(shape)
-    slope = np.zeros((*shape, len(DIMENSIONS)), dtype=complex)
     probed: dict[int, _Probed] = {}
+    read = []
     for block in state.blocks:
         base = block.edited.base
         seen = probed.get(id(base)) or probed.setdefault(id(base), _probe(base, where))
-        found = _read_rows(study, block.edited, where, seen)
-        row, sample = np.nonzero(block.here)
-        for whole, part in zip((phasor, slope, wander), found, strict=True):
-            whole[block.rows[row], sample] = part[row, sample]
-    # While a contactor chatters the meter shows anything from nothing to what it shows with it in.
-    wander = np.where(state.chatters, np.hypot(wander, 0.3 * np.abs(phasor)), wander)
-    value, slope_now = _magnitude(phasor, slope)
-    return Prediction(value, slope_now, wander)
+        read.append(_read_rows(study, block.edited, where, seen))
+    shape = (len(study.edits.rows), study.samples)
+    phasor, wander = np.zeros(shape, dtype=complex), np.zeros(shape)
+    slope = np.zeros((*shape, len(DIMENSIONS)), dtype=complex)
+    settled, after = (phasor, slope, wander), (phasor.copy(), slope.copy(), wander.copy())
+    for block, found in zip(state.blocks, read, strict=True):
+        for wholes, mask in ((settled, block.here), (after, block.next)):
+            row, sample = np.nonzero(mask)
+            for whole, part in zip(wholes, found, strict=True):
+                whole[block.rows[row], sample] = part[row, sample]
+    moved_on = _shown(*after, state.chatters) if state.chatters.any() else None
+    return replace(_shown(*settled, state.chatters), moved_on=moved_on)
 
 
-def _magnitude(
-    phasor: NDArray[np.complex128], slope: NDArray[np.complex128]
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Return a phasor's magnitude, and what it moves by with one deviation of each unknown."""
+def _shown(
+    phasor: NDArray[np.complex128],
+    slope: NDArray[np.complex128],
+    wander: NDArray[np.float64],
+    chatters: NDArray[np.bool_],
+) -> Prediction:
+    """Return a phasor's magnitude, and what it moves by with one deviation of each unknown.
+
+    What moves the phasor sideways lengthens it only where it is short: near nothing the magnitude strays by all of it.
+    """
     magnitude = np.abs(phasor)
     direction = np.conj(phasor) / np.maximum(magnitude, 1e-12)
-    return magnitude, np.real(direction[..., None] * slope) * DIMENSIONS
+    moved = direction[..., None] * slope * DIMENSIONS
+    sideways = (moved.imag**2).sum(axis=-1)
+    strays = sideways**2 / (sideways + 2 * magnitude**2 + 1e-30)
+    return Prediction(magnitude, moved.real, np.sqrt(wander**2 + strays), chatters)
 
 
 def _read_rows(
@@ -181,22 +183,48 @@ def predict_at(
     is taken to act on the network as the network acts on the meter, which holds but for a turning three-phase motor.
     Without `strays` the slopes by joints and strays are left at zero: they move a fed point by less than its noise.
     """
+    if others := [c for c, measurement in enumerate(measurements) if measurement.unit not in PHASORS]:
+        return _with_others(study, measurements, others, row, sample, strays=strays)
     state = state_of(study, measurements[0].open_switches)
+    blocks, places = state.planned
     taps = [tap(study.netlist, measurement) for measurement in measurements]
     shape = (len(row), len(taps))
     phasor, wander = np.zeros(shape, dtype=complex), np.zeros(shape)
     slope = np.zeros((*shape, len(DIMENSIONS)), dtype=complex)
-    which = state.block[row, sample]
+    which = blocks[row, sample]
     for b in np.unique(which).tolist():
         mine = which == b
-        found = _read_pairs(
-            study, state.blocks[b], taps, state.at[row[mine], sample[mine]], sample[mine], strays=strays
-        )
+        found = _read_pairs(study, state.blocks[b], taps, places[row[mine], sample[mine]], sample[mine], strays=strays)
         phasor[mine], slope[mine], wander[mine] = found
-    chatters = state.chatters[row, sample][:, None]
-    wander = np.where(chatters, np.hypot(wander, 0.3 * np.abs(phasor)), wander)
-    value, slope_now = _magnitude(phasor, slope)
-    return Prediction(value, slope_now, wander)
+    return _shown(phasor, slope, wander, state.chatters[row, sample])
+
+
+def _with_others(
+    study: Study,
+    measurements: Sequence[Measurement],
+    others: Sequence[int],
+    row: NDArray[np.int64],
+    sample: NDArray[np.int64],
+    *,
+    strays: bool,
+) -> Prediction:
+    """Do the same where some are no phasors: those are few, and found for all rows at once."""
+    phasors = [c for c in range(len(measurements)) if c not in others]
+    shape = (len(row), len(measurements))
+    value, wander, slope = np.zeros(shape), np.zeros(shape), np.zeros((*shape, len(DIMENSIONS)))
+    chatters = np.zeros(len(row), dtype=np.bool_)
+    for c in others:
+        found = predict(study, measurements[c])
+        value[:, c], wander[:, c], slope[:, c] = (
+            found.value[row, sample],
+            found.wander[row, sample],
+            found.slope[row, sample],
+        )
+        chatters = found.chatters[row, sample]
+    if phasors:
+        rest = predict_at(study, [measurements[c] for c in phasors], row, sample, strays=strays)
+        value[:, phasors], wander[:, phasors], slope[:, phasors] = rest.value, rest.wander, rest.slope
+    return Prediction(value, slope, wander, chatters)
 
 
 def _read_pairs(

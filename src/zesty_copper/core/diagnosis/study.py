@@ -18,7 +18,7 @@ from zesty_copper.core.network.lowrank import Base, Edited, Pairs, elements_of
 from zesty_copper.core.network.netlist import Netlist, build_netlist
 from zesty_copper.core.network.solve import solve
 
-__all__ = ["Block", "State", "Study", "state_of", "study_of"]
+__all__ = ["Block", "State", "Study", "dead_state_of", "state_of", "study_of"]
 
 PICK_UP = 0.75
 """Share of its rated volts from which a coil pulls in; common practice, no source (makers say 0.75 to 0.85)."""
@@ -110,11 +110,14 @@ class Block:
         (rows,): their numbers in the study.
     here
         (rows, samples): where they are in this position of the switches; elsewhere they stand in another block.
+    next
+        (rows, samples): where they move on to this position; the same as `here` but where a coil never rests.
     """
 
     edited: Edited
     rows: NDArray[np.int64]
     here: NDArray[np.bool_]
+    next: NDArray[np.bool_]
 
 
 @dataclass(frozen=True, eq=False)
@@ -129,6 +132,8 @@ class State:
         (rows, samples): its place among that block's rows.
     chatters
         (rows, samples): where a coil pulls in and lets go again, so that no position stays.
+    next_block, next_at
+        The same as `block` and `at`, where it chatters those of the position to which it moves on.
     """
 
     study: Study
@@ -136,6 +141,14 @@ class State:
     block: NDArray[np.int64]
     at: NDArray[np.int64]
     chatters: NDArray[np.bool_]
+    next_block: NDArray[np.int64]
+    next_at: NDArray[np.int64]
+
+    @cached_property
+    def planned(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """Block and place by which tests are planned: of what chatters, every other sample is caught moved on."""
+        moved_on = self.chatters & (np.arange(self.chatters.shape[1]) % 4 >= 2)
+        return np.where(moved_on, self.next_block, self.block), np.where(moved_on, self.next_at, self.at)
 
 
 @lru_cache(maxsize=16)
@@ -212,8 +225,6 @@ def _base(study: Study, open_switches: frozenset[str], held: frozenset[str], oth
 @lru_cache(maxsize=24)
 def state_of(study: Study, open_switches: frozenset[str]) -> State:
     """Solve one state of the switches with every fault in place."""
-    shape = (len(study.edits.rows), study.samples)
-    chatters = np.zeros(shape, dtype=np.bool_)
     pieces: dict[tuple[int, int], list[Block]] = defaultdict(list)
     turns = np.arange(study.samples) % 2 == 0
     for (variant, rank, stalls, stalls_from), rows in _by_variant(study).items():
@@ -222,16 +233,47 @@ def state_of(study: Study, open_switches: frozenset[str]) -> State:
         for held, samples in ((variant.held, ~stands), (variant.held | stalls, stands)):
             if not samples.any():
                 continue
-            for found, restless in _settled(study, replace(variant, held=held), rows, open_switches, samples):
-                chatters[found.rows] |= restless & found.here
+            for found in _settled(study, replace(variant, held=held), rows, open_switches, samples):
                 pieces[id(found.edited.base), rank].append(found)
-    blocks = [_joined(study, parts) for parts in pieces.values()]
+    return _gathered(study, [_joined(study, parts) for parts in pieces.values()])
+
+
+@lru_cache(maxsize=12)
+def dead_state_of(study: Study, open_switches: frozenset[str]) -> State:
+    """Solve one state of the switches as an ohmmeter sees it: direct current, every coil out, nothing turning."""
+    coiled = frozenset(switch.id for switch in study.circuit.switches if switch.coil)
+    pieces: dict[tuple[int, int], list[Block]] = defaultdict(list)
+    for (variant, rank, _, _), rows in _by_variant(study).items():
+        opened = (open_switches | variant.opened | coiled) - variant.closed
+        edited = _edited(study, _dead_base(study, opened), rows)
+        whole = np.ones((len(rows), study.samples), dtype=np.bool_)
+        pieces[id(edited.base), rank].append(Block(edited, rows, whole, whole))
+    return _gathered(study, [_joined(study, parts) for parts in pieces.values()])
+
+
+@lru_cache(maxsize=24)
+def _dead_base(study: Study, open_switches: frozenset[str]) -> Base:
+    """Solve one position of all switches for direct current."""
+    netlist = build_netlist(study.circuit, direct=True)
+    solved = solve(netlist, study.nuisance.conditions, open_switches)
+    return Base(solved, elements_of(netlist, open_switches), study.drives)
+
+
+def _gathered(study: Study, blocks: list[Block]) -> State:
+    """Say of every row and sample in which block it stands."""
+    shape = (len(study.edits.rows), study.samples)
     block, at = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
+    next_block, next_at = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
+    chatters = np.zeros(shape, dtype=np.bool_)
     for i, found in enumerate(blocks):
         row, sample = np.nonzero(found.here)
         block[found.rows[row], sample] = i
         at[found.rows[row], sample] = row
-    return State(study, tuple(blocks), block, at, chatters)
+        row, sample = np.nonzero(found.next)
+        next_block[found.rows[row], sample] = i
+        next_at[found.rows[row], sample] = row
+        chatters[found.rows] |= found.next & ~found.here
+    return State(study, tuple(blocks), block, at, chatters, next_block, next_at)
 
 
 def _joined(study: Study, parts: list[Block]) -> Block:
@@ -239,8 +281,8 @@ def _joined(study: Study, parts: list[Block]) -> Block:
     if len(parts) == 1:
         return parts[0]
     rows = np.concatenate([part.rows for part in parts])
-    here = np.concatenate([part.here for part in parts])
-    return Block(_edited(study, parts[0].edited.base, rows), rows, here)
+    here, after = (np.concatenate(masks) for masks in zip(*((part.here, part.next) for part in parts), strict=True))
+    return Block(_edited(study, parts[0].edited.base, rows), rows, here, after)
 
 
 def _by_variant(study: Study) -> dict[tuple[Variant, int, frozenset[str], float], NDArray[np.int64]]:
@@ -257,53 +299,48 @@ def _settled(
     rows: NDArray[np.int64],
     open_switches: frozenset[str],
     samples: NDArray[np.bool_],
-) -> Iterator[tuple[Block, NDArray[np.bool_]]]:
-    """Let the coils pull in and let go until nothing moves any more; blocks, and where it never comes to rest.
+) -> Iterator[Block]:
+    """Let the coils pull in and let go until nothing moves any more, or it is plain that it never comes to rest.
 
     Every coil begins without voltage, as when the call has just been made. Only some samples are asked for.
     """
     by_hand = (open_switches | variant.opened) - variant.closed
     follows = [s for s in study.circuit.switches if s.coil and s.id not in variant.opened | variant.closed]
     code = np.zeros((len(rows), study.samples), dtype=np.int64)
-    restless = np.zeros(code.shape, dtype=np.bool_)
     found: dict[int, Edited] = {}
-    for step in range(3 * len(follows) + 1):
-        moved = np.zeros(code.shape, dtype=np.bool_)
-        following = code.copy()
+
+    def at_position(position: int) -> Edited:
+        if position not in found:
+            out = {s.id for i, s in enumerate(follows) if not position >> i & 1}
+            found[position] = _edited(study, _base_of(study, by_hand | out, variant), rows)
+        return found[position]
+
+    following = code
+    for _ in range(3 * len(follows) + 1):
+        code, following = following, following.copy()
         for position in np.unique(code[:, samples]).tolist():
-            if position not in found:
-                out = {s.id for i, s in enumerate(follows) if not position >> i & 1}
-                base = _base_of(study, by_hand | out, variant)
-                found[position] = _edited(study, base, rows)
             here = (code == position) & samples
             for i, switch in enumerate(follows):
-                share = _coil_share(study, found[position], switch.coil or "")
+                share = _coil_share(study, at_position(position), switch.coil or "")
                 was_in = bool(position >> i & 1)
                 now_in = share >= (DROP_OUT if was_in else PICK_UP)
-                change = here & (now_in != was_in)
-                following[change] ^= 1 << i
-                moved |= change
-        if not moved.any():
+                following[here & (now_in != was_in)] ^= 1 << i
+        if (following == code).all():
             break
-        if step == 3 * len(follows):
-            # It never rests: what is read is read while it is in, as often as not.
-            restless = moved
-            break
-        code = following
-    for position, whole in found.items():
-        here = (code == position) & samples
-        keep = here.any(axis=1)
-        if keep.any():
-            edited = whole if keep.all() else whole.only(keep)
-            yield Block(edited, rows[keep], here[keep]), restless[keep]
+    for position in np.unique([code[:, samples], following[:, samples]]).tolist():
+        here, after = (code == position) & samples, (following == position) & samples
+        keep = (here | after).any(axis=1)
+        whole = at_position(position)
+        yield Block(whole if keep.all() else whole.only(keep), rows[keep], here[keep], after[keep])
 
 
 def _coil_share(study: Study, edited: Edited, coil: str) -> NDArray[np.float64]:
-    """Voltage on a coil against its rating, (rows, samples)."""
+    """Voltage on a coil's winding against its rating, (rows, samples): none where the coil itself is open."""
     part = study.circuit.part(coil)
-    a, b = (edited.taken(study.netlist.nodes[point]) for point in study.circuit.terminals(part))
+    amps = edited.taken(study.netlist.branch_row(coil, ""))
+    own_ohm = edited.base.solved.impedance_ohm[:, study.netlist.branches[coil, ""]]
     rated = part.load.rated_volts if part.load else 24.0
-    return np.asarray(np.abs(a - b) / rated)
+    return np.asarray(np.abs(amps * own_ohm) / rated)
 
 
 def _edited(study: Study, base: Base, rows: NDArray[np.int64]) -> Edited:

@@ -14,9 +14,9 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.diagnosis.evidence import Posterior, weigh
-from zesty_copper.core.diagnosis.noise import noise_variance, typed_step
 from zesty_copper.core.diagnosis.predict import predict
 from zesty_copper.core.diagnosis.study import Study
+from zesty_copper.core.diagnosis.two_ways import log_density
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.edits import Edits, Row, Variant
 from zesty_copper.core.faults.kinds import FaultKind
@@ -58,12 +58,8 @@ def _likeliest(study: Study, readings: Sequence[Reading]) -> tuple[tuple[int, in
 
 def _fit(study: Study, reading: Reading) -> NDArray[np.float64]:
     """Logarithm of a reading's density in every row, over the samples, (rows,)."""
-    prediction = predict(study, reading.measurement)
-    step = typed_step(reading.value, reading.unit)
-    variance = noise_variance(prediction.value, prediction.wander, reading.unit, step)
-    variance = variance + (prediction.slope**2).sum(axis=-1)
-    log_density = -0.5 * ((reading.value - prediction.value) ** 2 / variance + np.log(2 * np.pi * variance))
-    return np.asarray(np.logaddexp.reduce(log_density, axis=1) - np.log(study.samples))
+    seen = log_density(predict(study, reading.measurement), reading)
+    return np.asarray(np.logaddexp.reduce(seen, axis=1) - np.log(study.samples))
 
 
 def _together(study: Study, f: int, g: int) -> Row | None:
@@ -71,7 +67,13 @@ def _together(study: Study, f: int, g: int) -> Row | None:
     one, other = study.edits.rows[study.row[f]], study.edits.rows[study.row[g]]
     a, b = one.variant, other.variant
     same = study.place[f] == study.place[g] or set(one.directions) & set(other.directions)
-    at_odds = a.opened & b.closed or b.opened & a.closed or (one.drive and other.drive) or (a.other_tap and b.other_tap)
+    at_odds = (
+        a.opened & b.closed
+        or b.opened & a.closed
+        or (one.drive and other.drive)
+        or (one.swapped_at and other.swapped_at)
+        or (a.other_tap and b.other_tap)
+    )
     if same or at_odds:
         return None
     return Row(
@@ -82,6 +84,7 @@ def _together(study: Study, f: int, g: int) -> Row | None:
         drive=one.drive or other.drive,
         stalls=one.stalls | other.stalls,
         stalls_from=max(one.stalls_from, other.stalls_from),
+        swapped_at=one.swapped_at or other.swapped_at,
     )
 
 

@@ -1,0 +1,233 @@
+"""Readings that may not be what they seem though nobody mistyped them, and how to check each.
+
+A slip is named where it would turn a reading that the rest speaks against into one that fits, or where a reading as
+such tells less than it seems to.
+"""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Near, Reading
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit
+from zesty_copper.core.circuit.words import asked_words, state_words, value_words
+from zesty_copper.core.diagnosis.candidates import reachable_states
+from zesty_copper.core.diagnosis.evidence import Posterior
+from zesty_copper.core.diagnosis.model import Guard, Slip
+from zesty_copper.core.diagnosis.noise import DRIFT, noise_variance
+from zesty_copper.core.diagnosis.predict import PHASORS, predict
+from zesty_copper.core.diagnosis.scales import scaled
+from zesty_copper.core.diagnosis.slips import meant
+from zesty_copper.core.diagnosis.study import Study
+
+__all__ = ["guards_on"]
+
+DOUBTED = 0.3
+"""Probability of being wrong from which a reading is looked into."""
+FITS = 3.0
+"""Deviations within which another way of having read it fits."""
+SAME_LEG_SHARE = 0.05
+"""Leg to leg below this share of nominal, with both legs good to ground, two faults look the same."""
+DRIFT_DEVIATIONS = 3.0
+CANCELLED_SHARE = 0.1
+"""Share of the amps read elsewhere on a conductor below which two are taken to be in the jaws."""
+
+
+def guards_on(study: Study, posterior: Posterior, readings: Sequence[Reading]) -> tuple[Guard, ...]:
+    """Return the slips that a technician should rule out, reading by reading."""
+    known = max(1 - posterior.unlisted, 1e-12)
+    found: list[Guard] = []
+    for i, reading in enumerate(readings):
+        if posterior.outlier[i] / known > DOUBTED:
+            found += _doubted(study, posterior, i, reading)
+        else:
+            found += _as_such(study, posterior, readings, i)
+    return tuple(found)
+
+
+def _guard(study: Study, reading: Reading, slip: Slip, words: str, check: str) -> Guard:
+    said = f"{value_words(reading.value, reading.unit)}, {asked_words(study.circuit, reading.measurement)}"
+    return Guard(reading=reading.id, slip=slip, words=f"{said}: {words}", check=check)
+
+
+def _doubted(study: Study, posterior: Posterior, i: int, reading: Reading) -> Iterator[Guard]:
+    """Say which slips would make a doubted reading fit, the plainest first."""
+    circuit, measurement = study.circuit, reading.measurement
+    for state in reachable_states(circuit):
+        if state == measurement.open_switches or measurement.unit not in PHASORS:
+            continue
+        if not _possible(circuit, measurement, state):
+            continue
+        if _would_fit(study, posterior, reading, measurement.model_copy(update={"open_switches": state})):
+            ended = state > measurement.open_switches and _only_calls(circuit, state - measurement.open_switches)
+            slip = Slip.CALL_ENDED if ended else Slip.OTHER_STATE
+            words = "the call may have ended meanwhile." if ended else f"it fits with {state_words(circuit, state)}."
+            yield _guard(
+                study, reading, slip, words, "Look where the switches stand and whether it still calls; read it again."
+            )
+            return
+    expected = _likeliest(posterior, i)
+    if isinstance(measurement.place, Around):
+        for other in _others_in_jaws(circuit, measurement.place):
+            place = measurement.place.model_copy(update={"also": other})
+            if _would_fit(study, posterior, reading, measurement.model_copy(update={"place": place})):
+                words = "it fits with more than one conductor in the jaws."
+                yield _guard(
+                    study, reading, Slip.TWO_IN_JAWS, words, "Separate the wires, clamp one alone, read it again."
+                )
+                return
+    fitting = [n for n, _ in meant(reading.value, reading.unit) if abs(n - expected) < max(0.05 * expected, 1.0)]
+    if fitting:
+        words = f"{value_words(fitting[0], reading.unit)} would fit."
+        yield _guard(
+            study, reading, Slip.DECIMAL, words, "Check the decimal point and the meter's range; read it again."
+        )
+    elif reading.unit == "V" and reading.value < 0.5 * expected:
+        words = f"about {value_words(round(expected), 'V')} would fit: paint, oxide or a shy probe reads low."
+        yield _guard(
+            study, reading, Slip.POOR_CONTACT, words, "Scratch to bare metal, or move to the screw; read it again."
+        )
+
+
+def _as_such(study: Study, posterior: Posterior, readings: Sequence[Reading], i: int) -> Iterator[Guard]:
+    """Say what a reading that fits should still not be taken for."""
+    reading, circuit = readings[i], study.circuit
+    place, measurement = reading.measurement.place, reading.measurement
+    if isinstance(place, Near) and reading.value == 0:
+        words = "silence never says dead."
+        yield _guard(study, reading, Slip.SILENT_TESTER, words, "Prove dead with a proved meter, live–dead–live.")
+    if isinstance(place, Around) and _cancels(circuit, readings, reading):
+        words = "the same conductor carried amps elsewhere: two conductors in the jaws cancel each other."
+        yield _guard(study, reading, Slip.TWO_IN_JAWS, words, "Separate the wires, clamp one alone, read it again.")
+    if not isinstance(place, Between) or reading.unit != "V":
+        return
+    ghost = _ghost_volts(study, posterior, reading)
+    if measurement.meter is MeterMode.HI_Z and reading.value > 2 and ghost > 0.15 * reading.value:
+        words = "this may be a ghost on a floating conductor."
+        yield _guard(study, reading, Slip.GHOST, words, "Read it again in LoZ, or with a load: a ghost falls away.")
+    if _nothing_across(study, posterior, reading):
+        words = "nothing flows through it in this state, so 0 V across it says nothing."
+        yield _guard(study, reading, Slip.NO_CURRENT, words, "Read it with the load called and drawing current.")
+    if _both_good(circuit, readings, reading) and not measurement.open_switches:
+        words = "one open leg fed back, or both legs on one side: they read alike while anything is connected."
+        check = "Open everything downstream and read each leg to ground again: the leg that falls is open."
+        yield _guard(study, reading, Slip.LOAD_CONNECTED, words, check)
+    for earlier in readings[:i]:
+        if _drifts(circuit, earlier, reading):
+            words = f"it differs from {value_words(earlier.value, 'V')} by no more than the supply drifts by."
+            check = "Do not subtract the two: read across the part itself, under load."
+            yield _guard(study, reading, Slip.DRIFT, words, check)
+            return
+
+
+def _possible(circuit: Circuit, measurement: Measurement, state: frozenset[str]) -> bool:
+    place = measurement.place
+    points = [p for p in (place.a, place.b) if p != GROUND] if isinstance(place, Between) else []
+    return not any(circuit.on_removed_carrier(circuit.split_point(p)[1], state) for p in points)
+
+
+def _only_calls(circuit: Circuit, switches: frozenset[str]) -> bool:
+    moved = [part for part in circuit.series if part.switch in switches]
+    return all(part.entry.moved_by == "call" for part in moved)
+
+
+def _others_in_jaws(circuit: Circuit, place: Around) -> Iterator[tuple[str, ...]]:
+    lanes = [lane for lane in circuit.lanes_of(circuit.part(place.part)) if lane not in (GROUND, *place.lanes)]
+    for lane in lanes:
+        yield (*place.also, lane)
+    if len(lanes) > 1:
+        yield (*place.also, *lanes)
+
+
+def _likeliest(posterior: Posterior, i: int) -> float:
+    """What a reading should have been under what is likeliest now, on its scale."""
+    at = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
+    return float(posterior.expected[at][i])
+
+
+def _would_fit(study: Study, posterior: Posterior, reading: Reading, measurement: Measurement) -> bool:
+    """Whether the number is what another measurement would have shown under what is likeliest now."""
+    fault, sample = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
+    prediction = predict(study, measurement)
+    row = study.row[fault]
+    value = prediction.value[row, sample] + prediction.slope[row, sample] @ posterior.shift[fault, sample]
+    variance = noise_variance(np.array(value), prediction.wander[row, sample], reading.unit)
+    return bool(abs(scaled(reading) - value) < FITS * float(variance) ** 0.5 + 0.01 * abs(value))
+
+
+def _ghost_volts(study: Study, posterior: Posterior, reading: Reading) -> float:
+    """By how much a reading hangs on stray coupling under what is likeliest now [V]."""
+    fault, sample = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
+    return float(predict(study, reading.measurement).wander[study.row[fault], sample])
+
+
+def _cancels(circuit: Circuit, readings: Sequence[Reading], reading: Reading) -> bool:
+    """Whether a conductor that reads next to nothing carried amps before or behind, in the same state."""
+    place = reading.measurement.place
+    if not isinstance(place, Around) or place.also:
+        return False
+    part = circuit.part(place.part)
+    for other in readings:
+        there = other.measurement.place
+        same_state = other.measurement.open_switches == reading.measurement.open_switches
+        if not isinstance(there, Around) or there.leg != place.leg or there.also or not same_state:
+            continue
+        one_path = circuit.part(there.part) in circuit.path(part) or part in circuit.path(circuit.part(there.part))
+        if one_path and other.value > 1.0 and reading.value < CANCELLED_SHARE * other.value:
+            return True
+    return False
+
+
+def _nothing_across(study: Study, posterior: Posterior, reading: Reading) -> bool:
+    """Whether a reading across one part is near nothing and no current flows there under what is likeliest now."""
+    place, circuit = reading.measurement.place, study.circuit
+    if not isinstance(place, Between) or GROUND in (place.a, place.b) or reading.value > 1:
+        return False
+    ends = sorted((circuit.split_point(p) for p in (place.a, place.b)), key=lambda one: circuit.series.index(one[1]))
+    (lane, _), (other, part) = ends
+    if lane != other or circuit.upstream_point(part, lane) not in (place.a, place.b):
+        return False
+    fault, sample = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
+    wires = [p for p in (*circuit.path(part), *circuit.loads) if p.entry.clampable and lane in circuit.lanes_of(p)]
+    wire = next((p for p in reversed(wires) if p in circuit.path(part) or part in circuit.path(p)), None)
+    if wire is None:
+        return False
+    around = Measurement(place=Around(leg=lane, part=wire.id), open_switches=reading.measurement.open_switches)
+    return bool(predict(study, around).value[study.row[fault], sample] < 0.2)
+
+
+def _both_good(circuit: Circuit, readings: Sequence[Reading], reading: Reading) -> bool:
+    """Whether leg to leg reads next to nothing and both legs were read good to ground at one place and state."""
+    place = reading.measurement.place
+    if not isinstance(place, Between) or GROUND in (place.a, place.b):
+        return False
+    (lane_a, part_a), (lane_b, part_b) = circuit.split_point(place.a), circuit.split_point(place.b)
+    if part_a != part_b or NEUTRAL in (lane_a, lane_b) or reading.value > SAME_LEG_SHARE * circuit.highest_volts:
+        return False
+    wanted = {frozenset({place.a, GROUND}), frozenset({place.b, GROUND})}
+    good = {
+        frozenset({other.measurement.place.a, other.measurement.place.b})
+        for other in readings
+        if isinstance(other.measurement.place, Between)
+        and other.measurement.open_switches == reading.measurement.open_switches
+        and other.unit == "V"
+        and other.value > 0.4 * circuit.highest_volts
+    }
+    return wanted <= good
+
+
+def _drifts(circuit: Circuit, earlier: Reading, later: Reading) -> bool:
+    """Whether two readings on one leg at two places differ by something that drift explains too."""
+    if earlier.unit != "V" or earlier.measurement.open_switches != later.measurement.open_switches:
+        return False
+    a, b = earlier.measurement.place, later.measurement.place
+    if not isinstance(a, Between) or not isinstance(b, Between) or a == b:
+        return False
+    if _lanes(a) != _lanes(b) or len(_lanes(a)) < 2 or min(earlier.value, later.value) < 0.3 * circuit.highest_volts:
+        return False
+    apart = abs(earlier.value - later.value)
+    return 0.3 < apart <= DRIFT_DEVIATIONS * DRIFT["V"] * later.value
+
+
+def _lanes(place: Between) -> frozenset[str]:
+    return frozenset(point.partition("@")[0] for point in (place.a, place.b))

@@ -1,0 +1,319 @@
+"""The quick-entry line: one line of text for a reading or a look, read and printed.
+
+    WHERE WHAT [loz | ins] [off:SWITCH[,SWITCH]]
+
+    whip L1-L2 243.1V                  volts between two conductors behind a part; G is ground
+    fuse L2 across 19.6V               volts across a part on one conductor
+    L2@line_lug L2@whip 3.2V           volts between any two points
+    whip L1 18.2A                      the clamp around one conductor; L1+L2 around several
+    fuse L1 across 0.3ohm off:disconnect
+    whip L1-G OL off:disconnect        over the meter's limit; 4.7k and 2.2M are kilohms and megohms
+    whip turns 1-2-3                   phase sequence: 1-2-3, 3-2-1 or none
+    whip L1 beeps                      a non-contact tester: beeps or silent
+    compressor runs                    still, runs, hums; of a contactor out, in, chatters
+    clip_load L2 +35F                  degrees Fahrenheit above its coolest mate
+    clip_load L2 sees mark             a look at a part, or `sees no mark`
+    box:disconnect sees no mark        a whole box looked over
+    call sees trips_at_once            a sign of the call as a whole
+
+Parts, switches and signs are named by their ids. Case does not matter; a decimal comma is a point. What is not said of
+switches is closed. What is printed is read as the same again.
+"""
+
+import re
+from collections.abc import Iterator
+
+from zesty_copper.core.circuit.measurement import (
+    DEAD_MODES,
+    INSULATION_LIMIT_OHM,
+    OHM_LIMIT,
+    Around,
+    Between,
+    Measurement,
+    MeterMode,
+    Near,
+    Place,
+    Reading,
+    Turning,
+    Warmth,
+    Watching,
+    check_reading,
+)
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
+
+__all__ = ["completions", "line_of", "read_line"]
+
+TURNS = {"1-2-3": 1.0, "3-2-1": -1.0, "none": 0.0}
+BEEPS = {"beeps": 1.0, "silent": 0.0}
+DOES = {"still": 0.0, "out": 0.0, "runs": 1.0, "in": 1.0, "hums": 2.0, "chatters": 2.0}
+_NUMBER = re.compile(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)(k|m)?(v|a|ohm|f)?$")
+_SIZES = {"": 1.0, "k": 1e3, "m": 1e6}
+_CALL = "call"
+_BOX = "box:"
+_SEES = "sees"
+
+
+def read_line(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
+    """Read one line.
+
+    Raises
+    ------
+    BadInput
+        If it is no reading or look of this circuit; one sentence says what to do.
+    """
+    words = text.strip().replace(",", ".").split()
+    # A comma between switches is no decimal comma.
+    words = [word.replace(".", ",") if word.lower().startswith("off:") else word for word in words]
+    if not words:
+        raise BadInput("Say where and what, as in “whip L1-L2 243.1V”.", "line")
+    if any(word.lower() == _SEES for word in words):
+        look = _look(circuit, [word.lower() for word in words], words, said_id)
+        check_look(circuit, look)
+        return look
+    open_switches, meter, words = _tail(circuit, words)
+    place, value = _place_and_value(circuit, words, meter)
+    measurement = Measurement(place=place, meter=_meter(place, words[-1], meter), open_switches=open_switches)
+    reading = Reading(id=said_id, measurement=measurement, value=value, unit=measurement.unit)
+    check_reading(circuit, reading)
+    return reading
+
+
+def line_of(circuit: Circuit, said: Reading | Look) -> str:
+    """Print a reading or look as the line that `read_line` reads as the same."""
+    if isinstance(said, Look):
+        where = said.part or (_CALL if said.zone is None else f"{_BOX}{said.zone}")
+        words = [where, said.leg or "", _SEES, "" if said.seen else "no", said.sign]
+        return " ".join(word for word in words if word)
+    measurement = said.measurement
+    words = [*_place_words(circuit, measurement), _value_words(circuit, said)]
+    words += {MeterMode.LO_Z: ["loz"], MeterMode.INSULATION: ["ins"]}.get(measurement.meter, [])
+    if measurement.open_switches:
+        words.append("off:" + ",".join(sorted(measurement.open_switches)))
+    return " ".join(words)
+
+
+def completions(circuit: Circuit, text: str) -> tuple[str, ...]:
+    """Return what the word being typed may become, at most a dozen."""
+    done, _, last = text.rpartition(" ")
+    before = done.lower().split()
+    return tuple(word for word in _next_words(circuit, before) if word.lower().startswith(last.lower()))[:12]
+
+
+def _next_words(circuit: Circuit, before: list[str]) -> Iterator[str]:
+    if not before:
+        yield from (part.id for part in circuit.parts)
+        yield from (*(f"{_BOX}{zone}" for zone in Zone), _CALL)
+        return
+    if _SEES in before:
+        yield "no"
+        part = next((p for p in circuit.parts if p.id == before[0]), None)
+        for name, sign in signs().items():
+            if before[0] == _CALL:
+                fits = sign.of is SignOf.CALL
+            else:
+                fits = sign.of is not SignOf.CALL and (part is None or part in places_for(circuit, sign))
+            if fits:
+                yield name
+        return
+    part = next((p for p in circuit.parts if p.id == before[0]), None)
+    if part is not None and len(before) == 1:
+        lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
+        if part in circuit.watched:
+            yield from (("still", "runs", "hums") if part in circuit.loads else ("out", "in", "chatters"))
+        if part.has_points:
+            yield from (f"{a}-{b}" for i, a in enumerate(lanes) for b in (*lanes[i + 1 :], GROUND))
+        yield from lanes
+        yield from ("turns",) if circuit.turning_legs(part) else ()
+        yield _SEES
+        return
+    if len(before) == 2 and before[1] == "turns":
+        yield from TURNS
+        return
+    if len(before) == 2 and part is not None and "-" not in before[1]:
+        yield from ("across", *BEEPS, _SEES)
+        return
+    yield from ("loz", "ins")
+    yield from (f"off:{switch.id}" for switch in circuit.by_hand)
+
+
+def _tail(circuit: Circuit, words: list[str]) -> tuple[frozenset[str], MeterMode | None, list[str]]:
+    """Take switches and meter from the end of a line."""
+    opened: set[str] = set()
+    meter = None
+    kept = []
+    for word in words:
+        low = word.lower()
+        if low.startswith("off:"):
+            opened |= {switch for switch in low.removeprefix("off:").split(",") if switch}
+        elif low in ("loz", "ins"):
+            meter = MeterMode.LO_Z if low == "loz" else MeterMode.INSULATION
+        else:
+            kept.append(word)
+    for switch in sorted(opened - {one.id for one in circuit.by_hand}):
+        known = ", ".join(one.id for one in circuit.by_hand)
+        raise BadInput(f"There is no switch “{switch}” to open: use one of {known}.", "line")
+    if len(kept) < 2:
+        raise BadInput("Say where and what, as in “whip L1-L2 243.1V”.", "line")
+    return frozenset(opened), meter, kept
+
+
+def _place_and_value(  # noqa: PLR0911 - one for each form of the line
+    circuit: Circuit, words: list[str], meter: MeterMode | None
+) -> tuple[Place, float]:
+    last = words[-1].lower()
+    if "@" in words[0] + words[1]:
+        if len(words) != 3:
+            raise BadInput("Between two points, say both and the number, as in “L2@line_lug L2@whip 3.2V”.", "line")
+        a, b = (_point(circuit, word) for word in words[:2])
+        return Between(a=a, b=b), _number(last, meter)[0]
+    part = _part(circuit, words[0])
+    if last in DOES and len(words) == 2:
+        return Watching(part=part.id), DOES[last]
+    if len(words) == 3 and words[1].lower() == "turns":
+        if last not in TURNS:
+            raise BadInput("Say how the phases follow: 1-2-3, 3-2-1 or none.", "line")
+        return Turning(part=part.id), TURNS[last]
+    lane_word = words[1].upper()
+    if last in BEEPS and len(words) == 3:
+        return Near(point=f"{_lane(circuit, part, lane_word)}@{part.id}"), BEEPS[last]
+    if len(words) == 4 and words[2].lower() == "across":
+        lane = _lane(circuit, part, lane_word)
+        ahead = circuit.upstream_point(part, lane)
+        if ahead is None:
+            raise BadInput(f"Nothing lies ahead of the {part.name} to read across.", "line")
+        return Between(a=ahead, b=f"{lane}@{part.id}"), _number(last, meter)[0]
+    if len(words) != 3:
+        raise BadInput("That is more than one place and one number: say it as “whip L1-L2 243.1V”.", "line")
+    value, unit = _number(last, meter)
+    if "-" in lane_word:
+        a, _, b = lane_word.partition("-")
+        ends = [GROUND if lane == GROUND else f"{_lane(circuit, part, lane)}@{part.id}" for lane in (a, b)]
+        return Between(a=ends[0], b=ends[1]), value
+    first, *others = lane_word.split("+")
+    lanes = [_lane(circuit, part, lane) for lane in (first, *others)]
+    if unit == "f":
+        return Warmth(part=part.id, leg=lanes[0]), value
+    if unit not in ("a", ""):
+        raise BadInput(f"Around one conductor amps are read: end the number in A, or name two as in {first}-G.", "line")
+    return Around(leg=lanes[0], part=part.id, also=tuple(lanes[1:])), value
+
+
+def _meter(place: Place, last: str, meter: MeterMode | None) -> MeterMode:
+    """Return the meter's mode: ohms where the number says so."""
+    if not isinstance(place, Between):
+        return MeterMode.HI_Z
+    match = _NUMBER.match(last.lower().replace("ω", "ohm"))
+    in_ohms = last.lower() == "ol" or (match is not None and (match[3] == "ohm" or (match[2] and match[3] is None)))
+    if in_ohms:
+        return MeterMode.INSULATION if meter is MeterMode.INSULATION else MeterMode.OHM
+    if meter in DEAD_MODES:
+        return MeterMode.INSULATION
+    return meter or MeterMode.HI_Z
+
+
+def _number(word: str, meter: MeterMode | None) -> tuple[float, str]:
+    if word == "ol":
+        return (INSULATION_LIMIT_OHM if meter is MeterMode.INSULATION else OHM_LIMIT), "ohm"
+    match = _NUMBER.match(word.replace("ω", "ohm"))
+    if match is None:
+        raise BadInput(f"“{word}” is no reading: end the line in a number with its unit, as 243.1V or 18.2A.", "line")
+    return float(match[1]) * _SIZES[match[2] or ""], match[3] or ("ohm" if match[2] else "")
+
+
+def _part(circuit: Circuit, word: str) -> Part:
+    for part in circuit.parts:
+        if part.id == word.lower():
+            return part
+    raise BadInput(f"There is no part “{word}”: begin with one of this circuit's, as {circuit.series[-1].id}.", "line")
+
+
+def _lane(circuit: Circuit, part: Part, word: str) -> str:
+    lanes = circuit.lanes_of(part)
+    if word not in lanes:
+        raise BadInput(f"There is no {word} at the {part.name}: it has {', '.join(lanes)}.", "line")
+    return word
+
+
+def _point(circuit: Circuit, word: str) -> str:
+    if word.upper() == GROUND:
+        return GROUND
+    lane, _, part = word.partition("@")
+    point = f"{lane.upper()}@{part.lower()}"
+    try:
+        circuit.split_point(point)
+    except BadInput as error:
+        raise BadInput(error.message, "line") from None
+    return point
+
+
+def _look(circuit: Circuit, low: list[str], words: list[str], said_id: str) -> Look:
+    at = low.index(_SEES)
+    where, what = low[:at], low[at + 1 :]
+    seen = not (what and what[0] == "no")
+    what = what if seen else what[1:]
+    if len(what) != 1 or not 1 <= len(where) <= 2:
+        raise BadInput("Say a look as “clip_load L2 sees mark”, or “sees no mark”.", "line")
+    if where[0] == _CALL and len(where) == 1:
+        return Look(id=said_id, sign=what[0], seen=seen)
+    if where[0].startswith(_BOX) and len(where) == 1:
+        boxes = [str(zone) for zone in Zone]
+        if where[0].removeprefix(_BOX) not in boxes:
+            raise BadInput(f"There is no such box: say one of {', '.join(_BOX + box for box in boxes)}.", "line")
+        return Look(id=said_id, sign=what[0], zone=Zone(where[0].removeprefix(_BOX)), seen=seen)
+    part = _part(circuit, words[0])
+    leg = _lane(circuit, part, words[1].upper()) if len(where) == 2 else None
+    return Look(id=said_id, sign=what[0], part=part.id, leg=leg, seen=seen)
+
+
+def _place_words(circuit: Circuit, measurement: Measurement) -> list[str]:
+    place = measurement.place
+    match place:
+        case Around():
+            return [place.part, "+".join(place.lanes)]
+        case Turning():
+            return [place.part, "turns"]
+        case Near():
+            lane, part = circuit.split_point(place.point)
+            return [part.id, lane]
+        case Watching():
+            return [place.part]
+        case Warmth():
+            return [place.part, place.leg]
+        case Between():
+            return _between_words(circuit, place)
+
+
+def _between_words(circuit: Circuit, place: Between) -> list[str]:
+    ends = [(GROUND, None) if point == GROUND else circuit.split_point(point) for point in (place.a, place.b)]
+    (lane_a, part_a), (lane_b, part_b) = ends
+    named = part_a or part_b
+    shared = part_a is None or part_b is None or part_a == part_b
+    # A point on the grounding conductor is not the ground at hand: it is said whole.
+    plain = all(part is None or lane != GROUND for lane, part in ends)
+    if named is not None and shared and plain:
+        return [named.id, f"{lane_a}-{lane_b}"]
+    if part_b is not None and lane_a == lane_b and circuit.upstream_point(part_b, lane_b) == place.a:
+        return [part_b.id, lane_b, "across"]
+    return [place.a, place.b]
+
+
+def _value_words(circuit: Circuit, reading: Reading) -> str:
+    value = reading.value
+    match reading.unit:
+        case "seq":
+            return next(word for word, number in TURNS.items() if number == value)
+        case "beep":
+            return next(word for word, number in BEEPS.items() if number == value)
+        case "run":
+            place = reading.measurement.place
+            load = isinstance(place, Watching) and circuit.part(place.part) in circuit.loads
+            return (("still", "runs", "hums") if load else ("out", "in", "chatters"))[round(value)]
+        case "degF":
+            return f"+{value!r}F"
+        case "ohm":
+            limit = INSULATION_LIMIT_OHM if reading.measurement.meter is MeterMode.INSULATION else OHM_LIMIT
+            return "OL" if value == limit else f"{value!r}ohm"
+        case _:
+            return f"{value!r}{reading.unit}"

@@ -1,0 +1,120 @@
+"""What looks say for and against each fault.
+
+Signs of one place have their chances in `signs.toml`. What is told of the equipment as a whole, that nothing runs or
+that it hums, follows from the network instead: every fault has the share of samples in which it is so.
+"""
+
+import math
+from collections import defaultdict
+from collections.abc import Sequence
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_copper.core.circuit.catalogue import Role
+from zesty_copper.core.circuit.measurement import Measurement, Watching
+from zesty_copper.core.diagnosis.predict import predict
+from zesty_copper.core.diagnosis.study import Study, state_of
+from zesty_copper.core.diagnosis.two_ways import BAD_SHARE
+from zesty_copper.core.faults.signs import Follows, Look, chances_of, signs
+
+__all__ = ["log_looks"]
+
+TOLD = 0.75
+"""How often what is so is told, or told of; common practice, no source."""
+WEAK = (0.25, 0.85)
+"""Share of its amps between which a load runs weakly; common practice, no source."""
+BLANK = 0.6
+"""Share of its volts below which a control transformer leaves a thermostat blank; common practice, no source."""
+MOST_FOR = math.log(20)
+"""The most that all looks together speak for one fault [nat]: marks raise a probability, they do not convict."""
+MOST_AGAINST = math.log(6)
+"""The most they speak against one: what is hidden shows nothing."""
+
+
+def log_looks(study: Study, looks: Sequence[Look]) -> NDArray[np.float64]:
+    """How much all looks together speak for each fault, against its being none of these, (faults,) [nat].
+
+    Signs of one place have one cause: the most telling counts whole, every other by a third. What all looks say
+    together is bounded on both sides.
+    """
+    by_place: dict[tuple[str | None, str | None], list[NDArray[np.float64]]] = defaultdict(list)
+    for look in looks:
+        otherwise = signs()[look.sign].otherwise
+        chance = _chances(study, look)
+        told = np.log(chance / otherwise) if look.seen else np.log((1 - chance) / (1 - otherwise))
+        by_place[look.part, look.zone].append(told)
+    total = np.zeros(len(study.faults))
+    for told_there in by_place.values():
+        stacked = np.stack(told_there)
+        most = np.take_along_axis(stacked, np.abs(stacked).argmax(axis=0)[None], axis=0)[0]
+        total += most + (stacked.sum(axis=0) - most) / 3
+    return np.clip(total, -MOST_AGAINST, MOST_FOR)
+
+
+def _chances(study: Study, look: Look) -> NDArray[np.float64]:
+    sign = signs()[look.sign]
+    if sign.follows is None:
+        return chances_of(study.circuit, study.faults, look)
+    return sign.otherwise + (TOLD - sign.otherwise) * _shares(study, sign.follows)
+
+
+@lru_cache(maxsize=64)
+def _shares(study: Study, follows: Follows) -> NDArray[np.float64]:
+    """Share of samples in which it is so under each fault, everything called for, (faults,)."""
+    by_row = _so(study, follows).mean(axis=1)
+    share = by_row[study.row]
+    good = by_row[study.healthy]
+    return np.asarray(np.where(study.intermittent, BAD_SHARE * share + (1 - BAD_SHARE) * good, share))
+
+
+def _so(study: Study, follows: Follows) -> NDArray[np.bool_]:
+    """Where it is so, (rows, samples)."""
+    circuit, state = study.circuit, state_of(study, frozenset())
+    does = np.stack(
+        [predict(study, Measurement(place=Watching(part=load.id))).value for load in circuit.loads], axis=-1
+    )
+    match follows:
+        case Follows.NOTHING_RUNS:
+            return np.asarray((does < 1).all(axis=-1))
+        case Follows.PARTLY:
+            return np.asarray((does < 1).any(axis=-1) & (does >= 1).any(axis=-1))
+        case Follows.HUMS:
+            return np.asarray((does > 1).any(axis=-1))
+        case Follows.CHATTERS:
+            return state.chatters
+        case Follows.WEAK:
+            return _weak(study)
+        case Follows.BLANK:
+            return _blank(study)
+
+
+def _weak(study: Study) -> NDArray[np.bool_]:
+    """Where a load runs on much less than its amps."""
+    circuit, state = study.circuit, state_of(study, frozenset())
+    weak = np.zeros((len(study.edits.rows), study.samples), dtype=np.bool_)
+    for block in state.blocks:
+        low = np.zeros(block.here.shape, dtype=np.bool_)
+        for load in circuit.loads:
+            rows = [len(study.netlist.nodes) + b for key, b in study.netlist.branches.items() if key[0] == load.id]
+            amps = np.max([np.abs(block.edited.taken(row)) for row in rows], axis=0)
+            share = amps / (load.load.rated_amps if load.load else 1.0)
+            low |= (share > WEAK[0]) & (share < WEAK[1])
+        row, sample = np.nonzero(block.here)
+        weak[block.rows[row], sample] = low[row, sample]
+    return weak
+
+
+def _blank(study: Study) -> NDArray[np.bool_]:
+    """Where a control transformer gives too little."""
+    blank = np.zeros((len(study.edits.rows), study.samples), dtype=np.bool_)
+    for part in study.circuit.series:
+        if part.entry.role is not Role.TRANSFORMER or part.winding is None:
+            continue
+        ends = [study.netlist.nodes[f"{lane}@{part.id}"] for lane in part.makes]
+        for block in state_of(study, frozenset()).blocks:
+            volts = np.abs(block.edited.taken(ends[0]) - block.edited.taken(ends[1]))
+            row, sample = np.nonzero(block.here)
+            blank[block.rows[row], sample] |= (volts < BLANK * part.winding.secondary_volts)[row, sample]
+    return blank
