@@ -1,0 +1,1 @@
+"""Which breaker, disconnect and thermostat belong to which piece of equipment."""

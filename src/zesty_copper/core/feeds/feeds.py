@@ -1,0 +1,250 @@
+"""Find the circuit: switch one thing, note what dies, and keep the map.
+
+Labels are not trusted: each is one hint among others. For every piece of equipment and every kind of switch the
+hypotheses are: one of that kind feeds it, two do (a second supply), none does. They are weighed by what every toggle
+killed and left alive (Bayes' rule on a small finite set); the next toggle is the one expected to tell most.
+"""
+
+import math
+from collections.abc import Sequence
+from enum import StrEnum
+from itertools import combinations
+from typing import Self
+
+from pydantic import Field, model_validator
+
+from zesty_copper.core.circuit.model import Identifier
+from zesty_copper.core.frozen import Frozen
+
+__all__ = ["End", "Fed", "Feeds", "FeedsAnswer", "SwitchKind", "SwitchOnSite", "Toggle", "Unit", "answer_of"]
+
+TWO_SHARE = 0.08
+"""Chance that two switches of a kind feed one piece of equipment; common practice, no source."""
+NONE_SHARE = 0.05
+"""Chance that none of those listed does: a switch that is not listed yet."""
+LABEL_FACTOR = 4.0
+"""By how much a label that names a piece of equipment makes it likelier; common practice, no source."""
+SEEN_RIGHT = 0.96
+"""How often what dies, or stays, is noted right; common practice, no source."""
+FOUND = 0.9
+"""Probability from which the map names a switch."""
+SUSPECTED = 0.25
+"""Probability of two feeds from which a second supply is warned of."""
+
+
+class SwitchKind(StrEnum):
+    """Kinds of switch; one of each belongs to a piece of equipment."""
+
+    BREAKER = "breaker"
+    DISCONNECT = "disconnect"
+    THERMOSTAT = "thermostat"
+
+
+class Result(StrEnum):
+    """What became of a piece of equipment that ran, or was live, before."""
+
+    DIED = "died"
+    PARTLY = "partly"
+    STAYED = "stayed"
+
+
+class SwitchOnSite(Frozen):
+    """A breaker, disconnect or thermostat, and what its label claims."""
+
+    id: Identifier
+    kind: SwitchKind
+    name: str = Field(min_length=1, max_length=60)
+    label: str = Field(default="", max_length=60, description="what is written beside it")
+
+
+class Unit(Frozen):
+    """A piece of equipment, or a box that can be tested for life."""
+
+    id: Identifier
+    name: str = Field(min_length=1, max_length=60)
+
+
+class Toggle(Frozen):
+    """One switch turned off, and what became of what was alive before."""
+
+    id: str = Field(min_length=1, max_length=64)
+    switch: Identifier
+    results: dict[Identifier, Result] = Field(min_length=1)
+
+
+class End(Frozen):
+    """What a conductor looks like at the source and at the unit."""
+
+    unit: Identifier
+    at_source: str = Field(min_length=1, max_length=60, description="metal and colour, as copper black")
+    at_unit: str = Field(min_length=1, max_length=60)
+
+
+class Feeds(Frozen):
+    """What is known of a site: switches, equipment, toggles in order, and the ends of conductors."""
+
+    switches: tuple[SwitchOnSite, ...] = Field(default=(), max_length=60)
+    units: tuple[Unit, ...] = Field(default=(), max_length=20)
+    toggles: tuple[Toggle, ...] = Field(default=(), max_length=200)
+    ends: tuple[End, ...] = Field(default=(), max_length=40)
+
+    @model_validator(mode="after")
+    def _check(self) -> Self:
+        switches, units = {one.id for one in self.switches}, {one.id for one in self.units}
+        if len(switches) < len(self.switches) or len(units) < len(self.units):
+            raise ValueError("Two switches, or two units, share one id: give each its own.")
+        for toggle in self.toggles:
+            if toggle.switch not in switches:
+                raise ValueError(f"A toggle names the switch “{toggle.switch}”, which is not listed.")
+            for unit in toggle.results.keys() - units:
+                raise ValueError(f"A toggle names the unit “{unit}”, which is not listed.")
+        for end in self.ends:
+            if end.unit not in units:
+                raise ValueError(f"An end names the unit “{end.unit}”, which is not listed.")
+        return self
+
+
+class Fed(Frozen):
+    """What feeds one piece of equipment, of one kind of switch."""
+
+    unit: str
+    kind: SwitchKind
+    switches: tuple[str, ...] = Field(description="ids of the likeliest; none where it is not listed")
+    probability: float
+    found: bool
+    words: str
+
+
+class FeedsAnswer(Frozen):
+    """The map so far, the toggle that decides most, and what to beware of."""
+
+    fed: tuple[Fed, ...]
+    next_switch: str | None = Field(description="id of the switch to turn off; none when nothing is left to decide")
+    next_words: str
+    bits: float
+    warnings: tuple[str, ...]
+
+
+_Weights = dict[tuple[str, ...], float]
+"""Probability of each set of switches."""
+
+
+def answer_of(feeds: Feeds) -> FeedsAnswer:
+    """Weigh every hypothesis, and choose the next toggle."""
+    names = {one.id: one.name for one in feeds.switches}
+    units = {one.id: one.name for one in feeds.units}
+    weights = {
+        (unit.id, kind): _weigh(feeds, unit, kind)
+        for unit in feeds.units
+        for kind in SwitchKind
+        if any(one.kind is kind for one in feeds.switches)
+    }
+    fed = tuple(_fed(unit, kind, found, names, units) for (unit, kind), found in weights.items())
+    open_ = {key: found for key, found in weights.items() if max(found.values()) < FOUND}
+    gains = {one.id: _gain(one, open_) for one in feeds.switches}
+    best = max(gains, key=lambda switch: gains[switch], default=None)
+    worth = best is not None and gains[best] >= 0.02
+    return FeedsAnswer(
+        fed=fed,
+        next_switch=best if worth else None,
+        next_words=f"Turn off {names[best]}, and note what dies." if worth and best else _nothing_to_do(feeds),
+        bits=gains[best] if worth and best else 0.0,
+        warnings=tuple(_warnings(feeds, weights, names, units)),
+    )
+
+
+def _nothing_to_do(feeds: Feeds) -> str:
+    if not feeds.switches or not feeds.units:
+        return "List the switches you can reach and the equipment you look at."
+    return "Nothing is left to decide among those listed."
+
+
+def _weigh(feeds: Feeds, unit: Unit, kind: SwitchKind) -> _Weights:
+    """Probability of every set of switches of one kind that may feed a unit."""
+    mine = [one for one in feeds.switches if one.kind is kind]
+    hints = {one.id: LABEL_FACTOR if _names(one.label, unit.name) else 1.0 for one in mine}
+    total = sum(hints.values())
+    weights: _Weights = {(): NONE_SHARE}
+    for one in mine:
+        weights[one.id,] = (1 - NONE_SHARE - TWO_SHARE) * hints[one.id] / total
+    pairs = list(combinations([one.id for one in mine], 2))
+    for pair in pairs:
+        weights[pair] = TWO_SHARE / len(pairs)
+    for toggle in feeds.toggles:
+        result = toggle.results.get(unit.id)
+        if result is None or toggle.switch not in hints:
+            continue
+        weights = {chosen: weight * _likelihood(chosen, toggle.switch, result) for chosen, weight in weights.items()}
+    whole = sum(weights.values())
+    return {chosen: weight / whole for chosen, weight in weights.items()}
+
+
+def _names(label: str, unit: str) -> bool:
+    """Whether a label speaks of a unit: they share a word of some length."""
+    words = {word.lower() for word in unit.replace("-", " ").split() if len(word) > 2}
+    return bool(words & {word.lower() for word in label.replace("-", " ").split()})
+
+
+def _likelihood(chosen: Sequence[str], switch: str, result: Result) -> float:
+    """How likely a result is if these switches feed the unit."""
+    expected = Result.STAYED if switch not in chosen else Result.DIED if len(chosen) == 1 else Result.PARTLY
+    return SEEN_RIGHT if result is expected else (1 - SEEN_RIGHT) / 2
+
+
+def _gain(switch: SwitchOnSite, weights: dict[tuple[str, SwitchKind], _Weights]) -> float:
+    """Expected information of turning a switch off, over all units [bit]."""
+    gain = 0.0
+    for (_, kind), found in weights.items():
+        if kind is not switch.kind:
+            continue
+        after = 0.0
+        for result in Result:
+            joint = {chosen: weight * _likelihood(chosen, switch.id, result) for chosen, weight in found.items()}
+            share = sum(joint.values())
+            after += share * _entropy([weight / share for weight in joint.values()])
+        gain += _entropy(list(found.values())) - after
+    return gain
+
+
+def _entropy(shares: Sequence[float]) -> float:
+    return -sum(share * math.log2(share) for share in shares if share > 0)
+
+
+def _fed(unit: str, kind: SwitchKind, weights: _Weights, names: dict[str, str], units: dict[str, str]) -> Fed:
+    chosen = max(weights, key=lambda one: weights[one])
+    probability = weights[chosen]
+    found = probability >= FOUND
+    said = " and ".join(names[one] for one in chosen) or f"no {kind} of those listed"
+    words = f"{units[unit]}: {said}" if found else f"{units[unit]}: likeliest {said}, not yet sure"
+    return Fed(unit=unit, kind=kind, switches=chosen, probability=probability, found=found, words=words)
+
+
+def _warnings(
+    feeds: Feeds,
+    weights: dict[tuple[str, SwitchKind], _Weights],
+    names: dict[str, str],
+    units: dict[str, str],
+) -> list[str]:
+    found = []
+    for (unit, kind), shares in weights.items():
+        two = {chosen: share for chosen, share in shares.items() if len(chosen) > 1}
+        if kind is SwitchKind.BREAKER and sum(two.values()) > SUSPECTED:
+            both = " and ".join(names[one] for one in max(two, key=lambda one: two[one]))
+            found.append(f"{units[unit]} seems to have a second supply ({both}): lock all of them before hands go in.")
+    found += [
+        f"Part of {one.name} stayed alive when a switch was off: more than one supply feeds it."
+        for one in feeds.units
+        if any(toggle.results.get(one.id) is Result.PARTLY for toggle in feeds.toggles)
+    ]
+    found += [
+        f"The wires of {units[end.unit]} are {end.at_source} at the source and {end.at_unit} at the unit: "
+        "a splice lies hidden on the way. Find its box."
+        for end in feeds.ends
+        if end.at_source.strip().lower() != end.at_unit.strip().lower()
+    ]
+    for switch in feeds.switches:
+        for one in feeds.units:
+            chosen, share = max(weights.get((one.id, switch.kind), {(): 1.0}).items(), key=lambda pair: pair[1])
+            if _names(switch.label, one.name) and share >= FOUND and switch.id not in chosen:
+                found.append(f"The label on {switch.name} says {switch.label}, but it does not feed {one.name}.")
+    return found
