@@ -5,6 +5,8 @@ import json
 import sys
 from pathlib import Path
 
+from zesty_copper.core.circuit.measurement import Unit
+from zesty_copper.core.circuit.words import range_words
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model import Diagnosis, Range
 from zesty_copper.core.errors import ZestyError
@@ -60,5 +62,5 @@ def _lines(diagnosis: Diagnosis) -> list[str]:
     return lines
 
 
-def _range(shown: Range, unit: str) -> str:
-    return f"{shown.low:g} to {shown.high:g} {unit}"
+def _range(shown: Range, unit: Unit) -> str:
+    return range_words(shown.low, shown.high, unit)

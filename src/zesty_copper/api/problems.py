@@ -59,7 +59,7 @@ def add_handlers(app: FastAPI) -> None:
     @app.exception_handler(RequestValidationError)
     def _refused(_: Request, error: RequestValidationError) -> JSONResponse:
         first = error.errors()[0]
-        field = ".".join(str(step) for step in first["loc"] if step != "body")
+        field = ".".join(str(step) for step in first["loc"] if step != "body" and not str(step).startswith("~"))
         message = str(first["msg"]).removeprefix("Value error, ").removesuffix(".") + "."
         return problem(422, BadInput.code, _plain(str(first["type"]), message), field)
 

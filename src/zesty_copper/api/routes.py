@@ -12,12 +12,20 @@ from zesty_copper.api.problems import StrangeValue, responses
 from zesty_copper.api.workbench import Workbench, job_of, workbench_of
 from zesty_copper.core.circuit.catalogue import PartEntry, Role, catalogue
 from zesty_copper.core.circuit.editing import Edit, edited
-from zesty_copper.core.circuit.measurement import check_reading, doubts_about
+from zesty_copper.core.circuit.measurement import OpenSwitches, Reading, check_reading, doubts_about
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.strip import Strip, strip_of
-from zesty_copper.core.circuit.words import place_words
+from zesty_copper.core.circuit.systems import supplies
+from zesty_copper.core.circuit.words import measurement_words, value_words
+from zesty_copper.core.diagnosis.diagnose import diagnose, why_not
+from zesty_copper.core.diagnosis.line import completions, line_of, read_line
+from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Suspect
+from zesty_copper.core.diagnosis.quick_read import AskedVolts, Meaning, QuickRead, asked_of, meanings_of, quick_job
+from zesty_copper.core.diagnosis.what_if import Move, WhatIf, what_if
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.signs import Look, SignOf, check_look, look_words, signs
+from zesty_copper.core.feeds.feeds import Feeds, FeedsAnswer, answer_of
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.files.job_file import read_job, write_job
 from zesty_copper.store import queries
@@ -105,10 +113,61 @@ class CircuitEdit(Frozen):
     edit: Edit
 
 
-class CallChange(Frozen):
-    """What can be changed on a call."""
+class SignKind(Frozen):
+    """A sign that can be looked for, or asked about."""
 
-    panel_may_be_opened: bool
+    key: str
+    label: str
+    of: SignOf
+    parts: tuple[str, ...] = Field(description="kinds of part it is looked for at; none: any")
+    reason: str
+
+
+class KnownSystem(Frozen):
+    """A supply system, and the pairs that a quick read asks for."""
+
+    key: str
+    label: str
+    asked: tuple[AskedVolts, ...]
+
+
+class QuickAnswer(Frozen):
+    """What the numbers of a quick read can mean; the job is what a call is made of."""
+
+    job: Job
+    meanings: tuple[Meaning, ...]
+    diagnosis: Diagnosis
+
+
+class Trial(Frozen):
+    """Moves to try in the model."""
+
+    moves: tuple[Move, ...] = Field(min_length=1, max_length=8)
+    open_switches: OpenSwitches = frozenset()
+    suspect: str | None = Field(default=None, description="on top of which suspect; none: nothing wrong")
+
+
+class SiteFeeds(Frozen):
+    """A site's map of what feeds what, and what follows from it."""
+
+    site_name: str
+    feeds: Feeds
+    answer: FeedsAnswer
+
+
+class LineTyped(Frozen):
+    """A quick-entry line, as far as it is typed."""
+
+    text: str = Field(max_length=200)
+    id: str = Field(min_length=1, max_length=64, description="of the reading or look that it will be")
+
+
+class LineRead(Frozen):
+    """What a quick-entry line says, and what its last word may become."""
+
+    said: Reading | Look | None = Field(description="none while it is not whole")
+    words: str = Field(description="the same in words, or what is missing")
+    completions: tuple[str, ...]
 
 
 @router.get("/technicians")
@@ -160,6 +219,15 @@ def list_part_kinds() -> list[PartKind]:
     ]
 
 
+@router.get("/signs")
+def list_signs() -> list[SignKind]:
+    """Every sign that can be looked for, or asked about."""
+    return [
+        SignKind(key=key, label=sign.label, of=sign.of, parts=sign.parts, reason=sign.reason)
+        for key, sign in signs().items()
+    ]
+
+
 @router.post("/circuits/edit", responses=responses(422))
 def edit_circuit(told: CircuitEdit) -> EditedCircuit:
     """Change a circuit without storing it."""
@@ -170,12 +238,15 @@ def edit_circuit(told: CircuitEdit) -> EditedCircuit:
 @router.put("/calls/{call_id}/circuit", responses=responses(404, 422))
 def change_circuit(call_id: UUID, circuit: Circuit, session: Database) -> Workbench:
     """Put a changed circuit on file, if every reading that stands still has its place in it."""
-    for reading in job_of(queries.call(session, call_id)).readings:
+    job = job_of(queries.call(session, call_id))
+    stands: list[Reading | Look] = [*job.readings, *job.looks]
+    for said in stands:
         try:
-            check_reading(circuit, reading)
+            _check(circuit, said)
         except BadInput as error:
-            where = place_words(queries.call(session, call_id).circuit, reading.measurement.place)
-            raise BadInput(f"A reading stands there ({where}): withdraw it first. {error.message}", "circuit") from None
+            what = "reading" if isinstance(said, Reading) else "look"
+            where = line_of(job.circuit, said)
+            raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
     queries.set_circuit(session, call_id, circuit)
     session.expire_all()
     return workbench_of(queries.call(session, call_id))
@@ -198,11 +269,12 @@ def import_call(imported: ImportedCall, session: Database) -> CallSummary:
     """Open a call from a job file, its readings included."""
     job = read_job(imported.job)
     call = _open(session, imported.call, job.circuit)
-    for reading in job.readings:
+    stands: list[Reading | Look] = [*job.readings, *job.looks]
+    for reading in stands:
         # An entry id made of call and reading: importing twice changes nothing.
         entry = Entry(id=uuid5(call.summary.id, reading.id), action=Action.ADD, reading_id=reading.id, reading=reading)
         queries.add_entry(session, call.summary.id, entry)
-    queries.set_panel(session, call.summary.id, panel_may_be_opened=job.scope.panel_may_be_opened)
+    queries.set_scope(session, call.summary.id, job.scope)
     session.expire_all()
     return queries.call(session, call.summary.id).summary
 
@@ -213,20 +285,77 @@ def open_workbench(call_id: UUID, session: Database) -> Workbench:
     return workbench_of(queries.call(session, call_id))
 
 
-@router.patch("/calls/{call_id}", responses=responses(404, 422))
-def change_call(call_id: UUID, change: CallChange, session: Database) -> Workbench:
-    """Say whether the panel may be opened."""
-    queries.set_panel(session, call_id, panel_may_be_opened=change.panel_may_be_opened)
+@router.put("/calls/{call_id}/scope", responses=responses(404, 422))
+def change_scope(call_id: UUID, scope: Scope, session: Database) -> Workbench:
+    """Say how far the technician may go, in which order and with what."""
+    queries.set_scope(session, call_id, scope)
     return workbench_of(queries.call(session, call_id))
+
+
+@router.get("/calls/{call_id}/suspects/{key}", responses=responses(404, 422))
+def explain_suspect(call_id: UUID, key: str, session: Database) -> Suspect:
+    """Why not? What any suspect would have made every reading show."""
+    return why_not(job_of(queries.call(session, call_id)), key)
+
+
+@router.post("/calls/{call_id}/what-if", responses=responses(404, 422))
+def try_change(call_id: UUID, trial: Trial, session: Database) -> WhatIf:
+    """What a jumper, a lifted or moved lead would do, in the model."""
+    circuit = queries.call(session, call_id).circuit
+    return what_if(circuit, trial.moves, trial.open_switches, trial.suspect)
+
+
+@router.get("/systems")
+def list_systems() -> list[KnownSystem]:
+    """Every supply system that a quick read knows."""
+    return [KnownSystem(key=key, label=supply.label, asked=asked_of(key)) for key, supply in supplies().items()]
+
+
+@router.post("/quick-read", responses=responses(422))
+def read_quickly(told: QuickRead) -> QuickAnswer:
+    """What a few numbers at the unit can mean, before any call exists."""
+    job = quick_job(told)
+    found = diagnose(job)
+    return QuickAnswer(job=job, meanings=meanings_of(found), diagnosis=found)
+
+
+@router.get("/sites/{site_id}/feeds", responses=responses(404))
+def show_feeds(site_id: UUID, session: Database) -> SiteFeeds:
+    """Which breaker, disconnect and thermostat belong to which piece of equipment."""
+    name, feeds = queries.feeds(session, site_id)
+    return SiteFeeds(site_name=name, feeds=feeds, answer=answer_of(feeds))
+
+
+@router.put("/sites/{site_id}/feeds", responses=responses(404, 422))
+def change_feeds(site_id: UUID, feeds: Feeds, session: Database) -> SiteFeeds:
+    """Keep a site's map, and say what follows from it."""
+    queries.set_feeds(session, site_id, feeds)
+    return show_feeds(site_id, session)
+
+
+@router.post("/calls/{call_id}/line", responses=responses(404, 422))
+def read_typed_line(call_id: UUID, typed: LineTyped, session: Database) -> LineRead:
+    """Read a quick-entry line without recording it."""
+    circuit = queries.call(session, call_id).circuit
+    offered = completions(circuit, typed.text)
+    try:
+        said = read_line(circuit, typed.text, typed.id)
+    except BadInput as error:
+        return LineRead(said=None, words=error.message, completions=offered)
+    if isinstance(said, Look):
+        return LineRead(said=said, words=look_words(circuit, said), completions=offered)
+    words = f"{value_words(said.value, said.unit)}, {measurement_words(circuit, said.measurement)}"
+    return LineRead(said=said, words=words, completions=offered)
 
 
 @router.post("/calls/{call_id}/entries", responses=responses(404, 409, 422))
 def add_entry(call_id: UUID, new: NewEntry, session: Database) -> Workbench:
-    """Add, correct or withdraw a reading, and answer with what follows from it."""
+    """Add, correct or withdraw a reading or look, and answer with what follows from it."""
     call = queries.call(session, call_id)
     if new.reading is not None:
-        check_reading(call.circuit, new.reading)
-        if not new.confirmed and (doubt := doubts_about(call.circuit, new.reading)):
+        _check(call.circuit, new.reading)
+        doubt = doubts_about(call.circuit, new.reading) if isinstance(new.reading, Reading) else ""
+        if doubt and not new.confirmed:
             raise StrangeValue(doubt, "reading.value")
     queries.add_entry(session, call_id, Entry.model_validate(new.model_dump(exclude={"confirmed"})))
     session.expire_all()
@@ -245,6 +374,13 @@ def export_job(call_id: UUID, session: Database) -> Response:
     text = write_job(job_of(queries.call(session, call_id)))
     headers = {"content-disposition": f'attachment; filename="zesty-copper-{call_id}.json"'}
     return Response(text, media_type="application/json", headers=headers)
+
+
+def _check(circuit: Circuit, said: Reading | Look) -> None:
+    if isinstance(said, Reading):
+        check_reading(circuit, said)
+    else:
+        check_look(circuit, said)
 
 
 def _needs(entry: PartEntry) -> Literal["conductor", "load", "plate", "capacitance", "nothing"]:
@@ -273,7 +409,7 @@ def _open(session: Session, new: NewCall, circuit: Circuit | None) -> Call:
         equipment_id=equipment_id,
         complaint=new.complaint,
         starts_at=new.starts_at,
-        panel_may_be_opened=new.panel_may_be_opened,
+        scope=Scope(panel_may_be_opened=new.panel_may_be_opened),
         circuit=circuit or queries.equipment(session, equipment_id).circuit,
     )
     return queries.call(session, new.id)

@@ -3,16 +3,20 @@
 from datetime import datetime
 from functools import lru_cache
 
+from pydantic import Field
+
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.strip import Strip, strip_of
-from zesty_copper.core.circuit.words import place_words, state_words
+from zesty_copper.core.circuit.words import asked_words, state_words, value_words
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope
+from zesty_copper.core.diagnosis.line import line_of
+from zesty_copper.core.diagnosis.model import Diagnosis, Job
+from zesty_copper.core.faults.signs import Look, look_words, signs
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.store.records import Call, CallSummary, fold
 
-__all__ = ["ShownReading", "Workbench", "job_of", "workbench_of"]
+__all__ = ["ShownLook", "ShownReading", "Workbench", "job_of", "workbench_of"]
 
 
 class ShownReading(Frozen):
@@ -21,8 +25,20 @@ class ShownReading(Frozen):
     reading: Reading
     place: str
     state: str
+    value: str
+    line: str = Field(description="the same as a quick-entry line")
     entered_at: datetime
     corrected: bool
+
+
+class ShownLook(Frozen):
+    """A look that stands, in words."""
+
+    look: Look
+    words: str
+    reason: str = Field(description="why the sign tells what it tells")
+    line: str = Field(description="the same as a quick-entry line")
+    entered_at: datetime
 
 
 class Workbench(Frozen):
@@ -32,6 +48,7 @@ class Workbench(Frozen):
     circuit: Circuit
     strip: Strip
     readings: tuple[ShownReading, ...]
+    looks: tuple[ShownLook, ...]
     diagnosis: Diagnosis
 
 
@@ -39,9 +56,14 @@ _answer = lru_cache(maxsize=512)(diagnose)
 
 
 def job_of(call: Call) -> Job:
-    """Return the call as a job: circuit, readings that stand, and scope."""
-    scope = Scope(panel_may_be_opened=call.summary.panel_may_be_opened)
-    return Job(circuit=call.circuit, readings=fold(call.entries), scope=scope)
+    """Return the call as a job: circuit, readings and looks that stand, and scope."""
+    said = fold(call.entries)
+    return Job(
+        circuit=call.circuit,
+        readings=tuple(one for one in said if isinstance(one, Reading)),
+        looks=tuple(one for one in said if isinstance(one, Look)),
+        scope=call.summary.scope,
+    )
 
 
 def workbench_of(call: Call) -> Workbench:
@@ -49,20 +71,39 @@ def workbench_of(call: Call) -> Workbench:
     job = job_of(call)
     shown = []
     for reading in job.readings:
-        said = [entry for entry in call.entries if entry.reading_id == reading.id]
+        first, corrected = _first_said(call, reading.id)
         shown.append(
             ShownReading(
                 reading=reading,
-                place=place_words(call.circuit, reading.measurement.place),
+                place=asked_words(call.circuit, reading.measurement),
                 state=state_words(call.circuit, reading.measurement.open_switches),
-                entered_at=said[0].entered_at,
-                corrected=any(entry.reading != said[0].reading for entry in said if entry.reading),
+                value=value_words(reading.value, reading.unit),
+                line=line_of(call.circuit, reading),
+                entered_at=first,
+                corrected=corrected,
             )
         )
+    looks = [
+        ShownLook(
+            look=look,
+            words=look_words(call.circuit, look),
+            reason=signs()[look.sign].reason,
+            line=line_of(call.circuit, look),
+            entered_at=_first_said(call, look.id)[0],
+        )
+        for look in job.looks
+    ]
     return Workbench(
         call=call.summary,
         circuit=call.circuit,
         strip=strip_of(call.circuit),
         readings=tuple(shown),
+        looks=tuple(looks),
         diagnosis=_answer(job),
     )
+
+
+def _first_said(call: Call, said_id: str) -> tuple[datetime, bool]:
+    """When something was first said, and whether it was corrected since."""
+    said = [entry for entry in call.entries if entry.reading_id == said_id]
+    return said[0].entered_at, any(entry.reading != said[0].reading for entry in said if entry.reading)

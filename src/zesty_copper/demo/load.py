@@ -8,8 +8,9 @@ from uuid import UUID, uuid5
 
 from sqlalchemy.orm import Session
 
-from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.measurement import Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.model import Scope
 from zesty_copper.store import queries
 from zesty_copper.store.records import Action, Entry, Equipment, Site, Technician
 
@@ -47,24 +48,12 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
         equipment_id=equipment_id,
         complaint=call["complaint"],
         starts_at=today.replace(hour=call["hour"], minute=0, second=0, microsecond=0),
-        panel_may_be_opened=call["panel"],
+        scope=Scope(panel_may_be_opened=call["panel"]),
         circuit=queries.equipment(session, equipment_id).circuit,
     )
     for number, told in enumerate(call["readings"], 1):
-        amps = "around" in told
-        place = (
-            {"kind": "around", "leg": told["around"], "part": told["part"]}
-            if amps
-            else {"kind": "between", "a": told["a"], "b": told["b"]}
-        )
-        reading = Reading.model_validate(
-            {
-                "id": f"demo-{number}",
-                "measurement": {"place": place, "open_switches": told["open"]},
-                "value": told["value"],
-                "unit": "A" if amps else "V",
-            }
-        )
+        measurement = Measurement.model_validate({"place": _place(told), "open_switches": told["open"]})
+        reading = Reading(id=f"demo-{number}", measurement=measurement, value=told["value"], unit=measurement.unit)
         entry_id = _id("entry", f"{call['key']}-{number}")
         queries.add_entry(
             session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=reading.id, reading=reading)
@@ -73,3 +62,11 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
 
 def _id(kind: str, key: str) -> UUID:
     return uuid5(_NAMESPACE, f"{kind}/{key}")
+
+
+def _place(told: dict[str, Any]) -> dict[str, Any]:
+    if "turning" in told:
+        return {"kind": "turning", "part": told["turning"]}
+    if "around" in told:
+        return {"kind": "around", "leg": told["around"], "part": told["part"]}
+    return {"kind": "between", "a": told["a"], "b": told["b"]}

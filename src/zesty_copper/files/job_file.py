@@ -34,7 +34,7 @@ def bad_input_from(error: ValidationError) -> BadInput:
     first = error.errors(include_url=False)[0]
     field = ".".join(str(step) for step in first["loc"])
     message = first["msg"].removeprefix("Value error, ")
-    if first["type"] == "value_error" and message.startswith("readings."):
+    if first["type"] == "value_error" and message.startswith(("readings.", "looks.")):
         field, _, message = message.partition(": ")
     return BadInput(message if message.endswith(".") else f"{message}.", field)
 

@@ -9,7 +9,9 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.diagnosis.model import Scope
 from zesty_copper.core.errors import BadInput, NotFound
+from zesty_copper.core.feeds.feeds import Feeds, Unit
 from zesty_copper.store.records import Action, Call, CallSummary, Entry, Equipment, Site, StoredEntry, Technician, fold
 from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, SiteRow, TechnicianRow
 
@@ -22,9 +24,11 @@ __all__ = [
     "call",
     "calls",
     "equipment",
+    "feeds",
     "is_empty",
     "set_circuit",
-    "set_panel",
+    "set_feeds",
+    "set_scope",
     "sites",
     "technicians",
 ]
@@ -75,6 +79,32 @@ def add_equipment(session: Session, site_id: UUID, item: Equipment) -> None:
     )
 
 
+def feeds(session: Session, site_id: UUID) -> tuple[str, Feeds]:
+    """Return a site's name and its map; one that was never kept begins with the equipment on file."""
+    row = session.get(SiteRow, site_id, options=[selectinload(SiteRow.equipment)])
+    if row is None:
+        raise NotFound("This site is not on file.", "site_id")
+    if row.feeds is not None:
+        return row.name, Feeds.model_validate(row.feeds)
+    units = tuple(Unit(id=f"unit_{i}", name=item.name[:60]) for i, item in enumerate(row.equipment[:20], 1))
+    return row.name, Feeds(units=units)
+
+
+def set_feeds(session: Session, site_id: UUID, map_of_site: Feeds) -> None:
+    """Keep a site's map.
+
+    Raises
+    ------
+    NotFound
+        If the site is not on file.
+    """
+    row = session.get(SiteRow, site_id)
+    if row is None:
+        raise NotFound("This site is not on file.", "site_id")
+    row.feeds = map_of_site.model_dump(mode="json")
+    session.flush()
+
+
 def equipment(session: Session, equipment_id: UUID) -> Equipment:
     """Return one piece of equipment, or raise NotFound."""
     row = session.get(EquipmentRow, equipment_id)
@@ -105,7 +135,7 @@ def add_call(
     equipment_id: UUID,
     complaint: str,
     starts_at: datetime,
-    panel_may_be_opened: bool,
+    scope: Scope,
     circuit: Circuit,
 ) -> None:
     """Store a call; one already stored under this id stays as it is."""
@@ -121,7 +151,7 @@ def add_call(
             equipment_id=equipment_id,
             complaint=complaint,
             starts_at=starts_at,
-            panel_may_be_opened=panel_may_be_opened,
+            scope=scope.model_dump(mode="json"),
             circuit=circuit.model_dump(mode="json"),
         )
         .on_conflict_do_nothing()
@@ -145,12 +175,12 @@ def call(session: Session, call_id: UUID) -> Call:
     return Call(summary=_summary(row), circuit=Circuit.model_validate(row.circuit), entries=entries)
 
 
-def set_panel(session: Session, call_id: UUID, *, panel_may_be_opened: bool) -> None:
-    """Say whether the panel may be opened on this call."""
+def set_scope(session: Session, call_id: UUID, scope: Scope) -> None:
+    """Say how far the technician may go on this call, in which order and with what."""
     row = session.get(CallRow, call_id)
     if row is None:
         raise NotFound("This call is not on file.", "call_id")
-    row.panel_may_be_opened = panel_may_be_opened
+    row.scope = scope.model_dump(mode="json")
     session.flush()
 
 
@@ -231,11 +261,12 @@ def _summary(row: CallRow) -> CallSummary:
     return CallSummary(
         id=row.id,
         technician=_technician(row.technician),
+        site_id=row.equipment.site.id,
         site_name=row.equipment.site.name,
         site_address=row.equipment.site.address,
         equipment_name=row.equipment.name,
         complaint=row.complaint,
         starts_at=row.starts_at,
-        panel_may_be_opened=row.panel_may_be_opened,
+        scope=Scope.model_validate(row.scope),
         readings=len(fold(entries)),
     )

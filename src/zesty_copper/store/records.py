@@ -3,13 +3,15 @@
 from collections.abc import Sequence
 from datetime import datetime
 from enum import StrEnum
-from typing import Self
+from typing import Annotated, Self
 from uuid import UUID
 
-from pydantic import Field, model_validator
+from pydantic import Discriminator, Field, Tag, model_validator
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.diagnosis.model import Scope
+from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
 
 __all__ = ["Action", "Call", "CallSummary", "Entry", "Equipment", "Site", "StoredEntry", "Technician", "fold"]
@@ -40,8 +42,18 @@ class Site(Frozen):
     equipment: tuple[Equipment, ...] = ()
 
 
+def _kind(said: object) -> str:
+    """Tell a look from a reading by its sign, so that what is wrong with one is not said of the other."""
+    sign = "sign" in said if isinstance(said, dict) else isinstance(said, Look)
+    return "~look" if sign else "~reading"
+
+
+Said = Annotated[Annotated[Reading, Tag("~reading")] | Annotated[Look, Tag("~look")], Discriminator(_kind)]
+"""What may be said in a call; the tags never reach a user."""
+
+
 class Action(StrEnum):
-    """What an entry does to a reading."""
+    """What an entry does to a reading or look."""
 
     ADD = "add"
     CORRECT = "correct"
@@ -49,12 +61,12 @@ class Action(StrEnum):
 
 
 class Entry(Frozen):
-    """One thing said about one reading."""
+    """One thing said about one reading or look."""
 
     id: UUID = Field(description="made where it was typed: sending it twice changes nothing")
     action: Action
     reading_id: str = Field(min_length=1, max_length=64)
-    reading: Reading | None = Field(default=None, description="as it now stands; none when withdrawn")
+    reading: Said | None = Field(default=None, description="as it now stands; none when withdrawn")
 
     @model_validator(mode="after")
     def _check(self) -> Self:
@@ -76,12 +88,13 @@ class CallSummary(Frozen):
 
     id: UUID
     technician: Technician
+    site_id: UUID
     site_name: str
     site_address: str
     equipment_name: str
     complaint: str
     starts_at: datetime
-    panel_may_be_opened: bool
+    scope: Scope
     readings: int
 
 
@@ -93,12 +106,12 @@ class Call(Frozen):
     entries: tuple[StoredEntry, ...]
 
 
-def fold(entries: Sequence[Entry]) -> tuple[Reading, ...]:
-    """Return the readings that stand after all entries, in the order in which they were first added.
+def fold(entries: Sequence[Entry]) -> tuple[Reading | Look, ...]:
+    """Return the readings and looks that stand after all entries, in the order in which they were first added.
 
     A withdrawn reading that is corrected later stands again: that is how an undo is undone.
     """
-    standing: dict[str, Reading | None] = {}
+    standing: dict[str, Reading | Look | None] = {}
     for entry in entries:
         standing[entry.reading_id] = entry.reading
     return tuple(reading for reading in standing.values() if reading is not None)

@@ -41,6 +41,7 @@ class SiteRow(Base):
     id: Mapped[UUID] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(Text)
     address: Mapped[str] = mapped_column(Text)
+    feeds: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="what was found to feed what")
     equipment: Mapped[list["EquipmentRow"]] = relationship(back_populates="site", order_by="EquipmentRow.name")
 
 
@@ -64,7 +65,7 @@ class CallRow(Base):
     equipment_id: Mapped[UUID] = mapped_column(ForeignKey("equipment.id"), index=True)
     complaint: Mapped[str] = mapped_column(Text)
     starts_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), index=True)
-    panel_may_be_opened: Mapped[bool]
+    scope: Mapped[dict[str, Any]] = mapped_column(JSONB)
     circuit: Mapped[dict[str, Any]] = mapped_column(JSONB)
     technician: Mapped[TechnicianRow] = relationship()
     equipment: Mapped[EquipmentRow] = relationship()
@@ -72,7 +73,7 @@ class CallRow(Base):
 
 
 class EntryRow(Base):
-    """One thing said about one reading: added, corrected or withdrawn. Entries are never changed or removed."""
+    """One thing said about one reading or look: added, corrected or withdrawn. Entries are never changed or removed."""
 
     __tablename__ = "entry"
     __table_args__ = (CheckConstraint("(action = 'withdraw') = (reading IS NULL)", name="reading_given"),)
