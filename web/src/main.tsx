@@ -7,12 +7,16 @@ import { lazy, StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 
+import { applyColours } from './shared/colours'
 import { Frame } from './shared/Frame'
 import { Loading } from './shared/states'
 
 const CallsPage = lazy(() => import('./features/calls/CallsPage'))
 const NewCallPage = lazy(() => import('./features/calls/NewCallPage'))
 const WorkbenchPage = lazy(() => import('./features/workbench/WorkbenchPage'))
+const QuickReadPage = lazy(() => import('./features/quickRead/QuickReadPage'))
+const WhatIfPage = lazy(() => import('./features/whatIf/WhatIfPage'))
+const FeedsPage = lazy(() => import('./features/feeds/FeedsPage'))
 const CircuitPage = lazy(() => import('./features/circuit/CircuitPage'))
 const NowherePage = lazy(() => import('./shared/NowherePage'))
 
@@ -26,12 +30,17 @@ const router = createBrowserRouter([
       { path: '/calls/new', element: later(<NewCallPage />) },
       { path: '/calls/:callId', element: later(<WorkbenchPage />) },
       { path: '/calls/:callId/circuit', element: later(<CircuitPage />) },
+      { path: '/calls/:callId/what-if', element: later(<WhatIfPage />) },
+      { path: '/quick-read', element: later(<QuickReadPage />) },
+      { path: '/sites/:siteId/feeds', element: later(<FeedsPage />) },
       { path: '*', element: later(<NowherePage />) },
     ],
   },
 ])
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } })
+
+applyColours()
 
 const root = document.getElementById('root')
 if (root)

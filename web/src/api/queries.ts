@@ -23,6 +23,23 @@ export const partKinds = queryOptions({
 
 export const calls = queryOptions({ queryKey: ['calls'], queryFn: () => answered(api.GET('/api/calls')) })
 
+export const signs = queryOptions({ queryKey: ['signs'], queryFn: () => answered(api.GET('/api/signs')), staleTime: Infinity })
+
+export const systems = queryOptions({ queryKey: ['systems'], queryFn: () => answered(api.GET('/api/systems')), staleTime: Infinity })
+
+export const feeds = (siteId: string) =>
+  queryOptions({
+    queryKey: ['feeds', siteId],
+    queryFn: () => answered(api.GET('/api/sites/{site_id}/feeds', { params: { path: { site_id: siteId } } })),
+  })
+
+/** One suspect and every reading's word on it; its probability is part of the key, so that new evidence asks again. */
+export const suspect = (callId: string, key: string, stands: number) =>
+  queryOptions({
+    queryKey: ['suspect', callId, key, stands],
+    queryFn: () => answered(api.GET('/api/calls/{call_id}/suspects/{key}', { params: { path: { call_id: callId, key } } })),
+  })
+
 export const workbench = (callId: string) =>
   queryOptions({
     queryKey: ['workbench', callId],

@@ -112,6 +112,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/signs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Signs
+         * @description Every sign that can be looked for, or asked about.
+         */
+        get: operations["list_signs_api_signs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/circuits/edit": {
         parameters: {
             query?: never;
@@ -213,11 +233,151 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/scope": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
         /**
-         * Change Call
-         * @description Say whether the panel may be opened.
+         * Change Scope
+         * @description Say how far the technician may go, in which order and with what.
          */
-        patch: operations["change_call_api_calls__call_id__patch"];
+        put: operations["change_scope_api_calls__call_id__scope_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/suspects/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Explain Suspect
+         * @description Why not? What any suspect would have made every reading show.
+         */
+        get: operations["explain_suspect_api_calls__call_id__suspects__key__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Change
+         * @description What a jumper, a lifted or moved lead would do, in the model.
+         */
+        post: operations["try_change_api_calls__call_id__what_if_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Systems
+         * @description Every supply system that a quick read knows.
+         */
+        get: operations["list_systems_api_systems_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quick-read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Quickly
+         * @description What a few numbers at the unit can mean, before any call exists.
+         */
+        post: operations["read_quickly_api_quick_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site_id}/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Feeds
+         * @description Which breaker, disconnect and thermostat belong to which piece of equipment.
+         */
+        get: operations["show_feeds_api_sites__site_id__feeds_get"];
+        /**
+         * Change Feeds
+         * @description Keep a site's map, and say what follows from it.
+         */
+        put: operations["change_feeds_api_sites__site_id__feeds_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Typed Line
+         * @description Read a quick-entry line without recording it.
+         */
+        post: operations["read_typed_line_api_calls__call_id__line_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/calls/{call_id}/entries": {
@@ -231,7 +391,7 @@ export interface paths {
         put?: never;
         /**
          * Add Entry
-         * @description Add, correct or withdraw a reading, and answer with what follows from it.
+         * @description Add, correct or withdraw a reading or look, and answer with what follows from it.
          */
         post: operations["add_entry_api_calls__call_id__entries_post"];
         delete?: never;
@@ -286,7 +446,7 @@ export interface components {
     schemas: {
         /**
          * Action
-         * @description What an entry does to a reading.
+         * @description What an entry does to a reading or look.
          * @enum {string}
          */
         Action: "add" | "correct" | "withdraw";
@@ -312,8 +472,24 @@ export interface components {
             also: string[];
         };
         /**
+         * AskedVolts
+         * @description One pair that is read, and what it shows where nothing is wrong.
+         */
+        AskedVolts: {
+            /**
+             * Pair
+             * @description two conductors with a dash, as L1-L2 or L1-G
+             */
+            pair: string;
+            /**
+             * Healthy Volts
+             * @description none where nothing holds it [V]
+             */
+            healthy_volts: number | null;
+        };
+        /**
          * Between
-         * @description Volts from one point to another; the order does not matter.
+         * @description Volts or ohms from one point to another; the order does not matter.
          */
         Between: {
             /**
@@ -337,14 +513,6 @@ export interface components {
             entries: components["schemas"]["StoredEntry"][];
         };
         /**
-         * CallChange
-         * @description What can be changed on a call.
-         */
-        CallChange: {
-            /** Panel May Be Opened */
-            panel_may_be_opened: boolean;
-        };
-        /**
          * CallSummary
          * @description A call as the list shows it.
          */
@@ -355,6 +523,11 @@ export interface components {
              */
             id: string;
             technician: components["schemas"]["Technician"];
+            /**
+             * Site Id
+             * Format: uuid
+             */
+            site_id: string;
             /** Site Name */
             site_name: string;
             /** Site Address */
@@ -368,8 +541,7 @@ export interface components {
              * Format: date-time
              */
             starts_at: string;
-            /** Panel May Be Opened */
-            panel_may_be_opened: boolean;
+            scope: components["schemas"]["Scope"];
             /** Readings */
             readings: number;
         };
@@ -448,6 +620,11 @@ export interface components {
              */
             suspects: components["schemas"]["Suspect"][];
             next_test: components["schemas"]["NextTest"] | null;
+            /** @description where the scope ends: what an electrician should read beyond it */
+            handover: components["schemas"]["NextTest"] | null;
+            stop: components["schemas"]["Stop"] | null;
+            /** Guards */
+            guards: components["schemas"]["Guard"][];
             /** Contradictions */
             contradictions: components["schemas"]["Contradiction"][];
             /** Lanes */
@@ -460,6 +637,21 @@ export interface components {
         EditedCircuit: {
             circuit: components["schemas"]["Circuit"];
             strip: components["schemas"]["Strip"];
+        };
+        /**
+         * End
+         * @description What a conductor looks like at the source and at the unit.
+         */
+        End: {
+            /** Unit */
+            unit: string;
+            /**
+             * At Source
+             * @description metal and colour, as copper black
+             */
+            at_source: string;
+            /** At Unit */
+            at_unit: string;
         };
         /**
          * Equipment
@@ -477,12 +669,12 @@ export interface components {
         };
         /**
          * Evidence
-         * @description One reading's word on one suspect.
+         * @description One reading's, or look's, word on one suspect.
          */
         Evidence: {
             /**
              * Reading
-             * @description id of the reading
+             * @description id of the reading or look
              */
             reading: string;
             stance: components["schemas"]["Stance"];
@@ -491,8 +683,8 @@ export interface components {
              * @description log2 of how much likelier the reading is under this suspect than under all others
              */
             bits: number;
-            /** @description what this suspect makes the meter show, given all the other readings */
-            expected: components["schemas"]["Range"];
+            /** @description what this suspect makes the meter show, given all the other readings; none for a look */
+            expected: components["schemas"]["Range"] | null;
             /** Words */
             words: string;
         };
@@ -501,7 +693,88 @@ export interface components {
          * @description The ways in which a supply is not what it should be.
          * @enum {string}
          */
-        FaultKind: "open" | "resistive" | "intermittent" | "not_closed" | "welded" | "load_open" | "load_ground" | "coil_short" | "stalled" | "short" | "leak" | "undersized" | "wrong_tap" | "crossed" | "bridged" | "same_leg" | "high_leg" | "primary_lost" | "wrong_supply" | "supply_dead" | "supply_low" | "two_at_once" | "nothing_wrong" | "none_of_these";
+        FaultKind: "open" | "resistive" | "intermittent" | "not_closed" | "welded" | "load_open" | "load_ground" | "coil_short" | "stalled" | "short" | "leak" | "undersized" | "wrong_tap" | "crossed" | "bridged" | "same_leg" | "high_leg" | "primary_lost" | "reversed" | "wrong_supply" | "supply_dead" | "supply_low" | "two_at_once" | "nothing_wrong" | "none_of_these";
+        /**
+         * Fed
+         * @description What feeds one piece of equipment, of one kind of switch.
+         */
+        Fed: {
+            /** Unit */
+            unit: string;
+            kind: components["schemas"]["SwitchKind"];
+            /**
+             * Switches
+             * @description ids of the likeliest; none where it is not listed
+             */
+            switches: string[];
+            /** Probability */
+            probability: number;
+            /** Found */
+            found: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Feeds
+         * @description What is known of a site: switches, equipment, toggles in order, and the ends of conductors.
+         */
+        Feeds: {
+            /**
+             * Switches
+             * @default []
+             */
+            switches: components["schemas"]["SwitchOnSite"][];
+            /**
+             * Units
+             * @default []
+             */
+            units: components["schemas"]["Unit"][];
+            /**
+             * Toggles
+             * @default []
+             */
+            toggles: components["schemas"]["Toggle"][];
+            /**
+             * Ends
+             * @default []
+             */
+            ends: components["schemas"]["End"][];
+        };
+        /**
+         * FeedsAnswer
+         * @description The map so far, the toggle that decides most, and what to beware of.
+         */
+        FeedsAnswer: {
+            /** Fed */
+            fed: components["schemas"]["Fed"][];
+            /**
+             * Next Switch
+             * @description id of the switch to turn off; none when nothing is left to decide
+             */
+            next_switch: string | null;
+            /** Next Words */
+            next_words: string;
+            /** Bits */
+            bits: number;
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
+         * Guard
+         * @description A reading that may not be what it seems, and how to check it.
+         */
+        Guard: {
+            /**
+             * Reading
+             * @description id of the reading
+             */
+            reading: string;
+            slip: components["schemas"]["Slip"];
+            /** Words */
+            words: string;
+            /** Check */
+            check: string;
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -536,6 +809,86 @@ export interface components {
             switch?: components["schemas"]["Switch"] | null;
         };
         /**
+         * Job
+         * @description A circuit, what was read on it, and the scope: all that a diagnosis needs. Also the open file format.
+         */
+        Job: {
+            /**
+             * Format
+             * @default zesty-copper-job/1
+             * @constant
+             */
+            format: "zesty-copper-job/1";
+            circuit: components["schemas"]["Circuit"];
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["Reading"][];
+            /**
+             * Looks
+             * @default []
+             */
+            looks: components["schemas"]["Look"][];
+            /**
+             * @default {
+             *       "panel_may_be_opened": false,
+             *       "way": "fewest",
+             *       "tools": [
+             *         "eyes",
+             *         "loz",
+             *         "ohms",
+             *         "sequence"
+             *       ]
+             *     }
+             */
+            scope: components["schemas"]["Scope"];
+        };
+        /**
+         * Jumper
+         * @description Two points joined by a clip lead.
+         */
+        Jumper: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "jumper";
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+        };
+        /**
+         * KnownSystem
+         * @description A supply system, and the pairs that a quick read asks for.
+         */
+        KnownSystem: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Asked */
+            asked: components["schemas"]["AskedVolts"][];
+        };
+        /**
+         * Landed
+         * @description A conductor taken off behind a part and landed on another point.
+         */
+        Landed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "landed";
+            /** Part */
+            part: string;
+            /** Lane */
+            lane: string;
+            /** At */
+            at: string;
+        };
+        /**
          * LaneState
          * @description Every point in one state of the switches, under the leading explanation.
          */
@@ -556,6 +909,52 @@ export interface components {
              * @description whether a coil pulls in and lets go again and again
              */
             chatters: boolean;
+        };
+        /**
+         * Lifted
+         * @description A conductor taken off behind a part.
+         */
+        Lifted: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lifted";
+            /** Part */
+            part: string;
+            /** Lane */
+            lane: string;
+        };
+        /**
+         * LineRead
+         * @description What a quick-entry line says, and what its last word may become.
+         */
+        LineRead: {
+            /**
+             * Said
+             * @description none while it is not whole
+             */
+            said: components["schemas"]["Reading"] | components["schemas"]["Look"] | null;
+            /**
+             * Words
+             * @description the same in words, or what is missing
+             */
+            words: string;
+            /** Completions */
+            completions: string[];
+        };
+        /**
+         * LineTyped
+         * @description A quick-entry line, as far as it is typed.
+         */
+        LineTyped: {
+            /** Text */
+            text: string;
+            /**
+             * Id
+             * @description of the reading or look that it will be
+             */
+            id: string;
         };
         /**
          * LoadData
@@ -582,12 +981,77 @@ export interface components {
             locked_amps?: number | null;
         };
         /**
+         * Look
+         * @description One thing looked for, at one place, and whether it was there.
+         */
+        Look: {
+            /**
+             * Id
+             * @description made where it was said
+             */
+            id: string;
+            /** Sign */
+            sign: string;
+            /**
+             * Part
+             * @description where; none for a sign of the call as a whole
+             */
+            part?: string | null;
+            /**
+             * Leg
+             * @description on which conductor, where that is plain
+             */
+            leg?: string | null;
+            /** @description instead of a part: the whole box was looked over */
+            zone?: components["schemas"]["Zone"] | null;
+            /**
+             * Seen
+             * @default true
+             */
+            seen: boolean;
+        };
+        /**
+         * LookAsked
+         * @description A box to look over: what is sought, and the places where it would tell something, the likeliest first.
+         */
+        LookAsked: {
+            zone: components["schemas"]["Zone"];
+            /** Sign */
+            sign: string;
+            /** Label */
+            label: string;
+            /** Places */
+            places: components["schemas"]["LookPlace"][];
+        };
+        /**
+         * LookPlace
+         * @description One place to look at.
+         */
+        LookPlace: {
+            /** Part */
+            part: string;
+            /** Leg */
+            leg: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Meaning
+         * @description What the numbers can mean, said for the place where they were read.
+         */
+        Meaning: {
+            /** Words */
+            words: string;
+            /** Probability */
+            probability: number;
+        };
+        /**
          * Measurement
          * @description A question to the meter: where, with what, in which state.
          */
         Measurement: {
             /** Place */
-            place: components["schemas"]["Between"] | components["schemas"]["Around"];
+            place: components["schemas"]["Between"] | components["schemas"]["Around"] | components["schemas"]["Turning"] | components["schemas"]["Near"] | components["schemas"]["Watching"] | components["schemas"]["Warmth"];
             /** @default hi_z */
             meter: components["schemas"]["MeterMode"];
             /**
@@ -604,10 +1068,23 @@ export interface components {
         Metal: "copper" | "aluminium";
         /**
          * MeterMode
-         * @description How the voltmeter loads what it touches.
+         * @description What the meter does between its probes: volts at two input impedances, or ohms where it is dead.
          * @enum {string}
          */
-        MeterMode: "hi_z" | "lo_z";
+        MeterMode: "hi_z" | "lo_z" | "ohm" | "insulation";
+        /**
+         * Near
+         * @description A non-contact tester held to a conductor: it can say live, never dead.
+         */
+        Near: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "near";
+            /** Point */
+            point: string;
+        };
         /**
          * NewCall
          * @description A call to open: on equipment that is on file, or on new equipment.
@@ -653,8 +1130,11 @@ export interface components {
             action: components["schemas"]["Action"];
             /** Reading Id */
             reading_id: string;
-            /** @description as it now stands; none when withdrawn */
-            reading?: components["schemas"]["Reading"] | null;
+            /**
+             * Reading
+             * @description as it now stands; none when withdrawn
+             */
+            reading?: (components["schemas"]["Reading"] | components["schemas"]["Look"]) | null;
             /**
              * Confirmed
              * @description the user was asked about a strange value and stands by it
@@ -698,11 +1178,15 @@ export interface components {
         };
         /**
          * NextTest
-         * @description One test: the state to set, where the probes go, and what it would settle.
+         * @description One test: the state to set, where the probes go or the eyes, and what it would settle.
          */
         NextTest: {
-            /** Measurements */
+            /**
+             * Measurements
+             * @description none where eyes do
+             */
             measurements: components["schemas"]["Measurement"][];
+            look: components["schemas"]["LookAsked"] | null;
             /**
              * Words
              * @description each measurement, said
@@ -715,6 +1199,16 @@ export interface components {
              * @description switches to move first, in order
              */
             steps: string[];
+            /**
+             * Procedure
+             * @description what to do, in order: state, meter proved, probes, number
+             */
+            procedure: string[];
+            /**
+             * Settles
+             * @description which suspects it tells apart
+             */
+            settles: string;
             /**
              * Bits
              * @description expected information about the place of the fault
@@ -874,6 +1368,36 @@ export interface components {
             };
         };
         /**
+         * QuickAnswer
+         * @description What the numbers of a quick read can mean; the job is what a call is made of.
+         */
+        QuickAnswer: {
+            job: components["schemas"]["Job"];
+            /** Meanings */
+            meanings: components["schemas"]["Meaning"][];
+            diagnosis: components["schemas"]["Diagnosis"];
+        };
+        /**
+         * QuickRead
+         * @description What was read at the unit's line terminals.
+         */
+        QuickRead: {
+            /** System */
+            system: string;
+            /**
+             * Load Connected
+             * @description whether the contactor is in and the load asks for current
+             */
+            load_connected: boolean;
+            /**
+             * Volts
+             * @description by pair of conductors [V]
+             */
+            volts: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Range
          * @description What the meter would show, nine times in ten [V or A].
          */
@@ -900,7 +1424,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "V" | "A";
+            unit: "V" | "A" | "seq" | "ohm" | "beep" | "run" | "degF";
         };
         /**
          * ReadyMade
@@ -926,11 +1450,64 @@ export interface components {
             part: string;
         };
         /**
+         * Result
+         * @description What became of a piece of equipment that ran, or was live, before.
+         * @enum {string}
+         */
+        Result: "died" | "partly" | "stayed";
+        /**
          * Role
          * @description What a part does in the network.
          * @enum {string}
          */
         Role: "source" | "series" | "shunt" | "transformer";
+        /**
+         * Scope
+         * @description How far the technician may go, in which order, and with what.
+         */
+        Scope: {
+            /**
+             * Panel May Be Opened
+             * @default false
+             */
+            panel_may_be_opened: boolean;
+            /** @default fewest */
+            way: components["schemas"]["Way"];
+            /**
+             * Tools
+             * @default [
+             *       "eyes",
+             *       "loz",
+             *       "ohms",
+             *       "sequence"
+             *     ]
+             */
+            tools: components["schemas"]["Tool"][];
+        };
+        /**
+         * ShownLook
+         * @description A look that stands, in words.
+         */
+        ShownLook: {
+            look: components["schemas"]["Look"];
+            /** Words */
+            words: string;
+            /**
+             * Reason
+             * @description why the sign tells what it tells
+             */
+            reason: string;
+            /**
+             * Line
+             * @description the same as a quick-entry line
+             */
+            line: string;
+            /**
+             * Entered At
+             * Format: date-time
+             */
+            entered_at: string;
+        };
         /**
          * ShownReading
          * @description A reading that stands, in words.
@@ -941,6 +1518,13 @@ export interface components {
             place: string;
             /** State */
             state: string;
+            /** Value */
+            value: string;
+            /**
+             * Line
+             * @description the same as a quick-entry line
+             */
+            line: string;
             /**
              * Entered At
              * Format: date-time
@@ -949,6 +1533,30 @@ export interface components {
             /** Corrected */
             corrected: boolean;
         };
+        /**
+         * SignKind
+         * @description A sign that can be looked for, or asked about.
+         */
+        SignKind: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            of: components["schemas"]["SignOf"];
+            /**
+             * Parts
+             * @description kinds of part it is looked for at; none: any
+             */
+            parts: string[];
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * SignOf
+         * @description Where a sign is looked for.
+         * @enum {string}
+         */
+        SignOf: "part" | "run" | "load" | "call";
         /**
          * Site
          * @description A customer's address and what stands there.
@@ -973,6 +1581,22 @@ export interface components {
             equipment: components["schemas"]["Equipment"][];
         };
         /**
+         * SiteFeeds
+         * @description A site's map of what feeds what, and what follows from it.
+         */
+        SiteFeeds: {
+            /** Site Name */
+            site_name: string;
+            feeds: components["schemas"]["Feeds"];
+            answer: components["schemas"]["FeedsAnswer"];
+        };
+        /**
+         * Slip
+         * @description How a reading may mislead though nobody mistyped it.
+         * @enum {string}
+         */
+        Slip: "two_in_jaws" | "load_connected" | "call_ended" | "other_state" | "poor_contact" | "ghost" | "decimal" | "drift" | "no_current" | "silent_tester";
+        /**
          * Stance
          * @description How a reading bears on a suspect.
          * @enum {string}
@@ -984,6 +1608,26 @@ export interface components {
          * @enum {string}
          */
         Standing: "sure" | "open" | "inseparable" | "unexplained";
+        /**
+         * Stop
+         * @description Going on is dangerous to people or ruins the equipment.
+         */
+        Stop: {
+            /**
+             * Suspect
+             * @description key of the suspect that makes it so
+             */
+            suspect: string;
+            /**
+             * Probability
+             * @description of all such dangers together
+             */
+            probability: number;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
         /**
          * StoredEntry
          * @description An entry and when it arrived.
@@ -998,8 +1642,11 @@ export interface components {
             action: components["schemas"]["Action"];
             /** Reading Id */
             reading_id: string;
-            /** @description as it now stands; none when withdrawn */
-            reading?: components["schemas"]["Reading"] | null;
+            /**
+             * Reading
+             * @description as it now stands; none when withdrawn
+             */
+            reading?: (components["schemas"]["Reading"] | components["schemas"]["Look"]) | null;
             /**
              * Entered At
              * Format: date-time
@@ -1021,6 +1668,8 @@ export interface components {
         StripRow: {
             /** Part */
             part: string;
+            /** Kind */
+            kind: string;
             /** Name */
             name: string;
             /** Device */
@@ -1048,6 +1697,21 @@ export interface components {
             carrier_of: string | null;
             /** Clampable */
             clampable: boolean;
+            /**
+             * Watched
+             * @description whether it can be seen or heard to work
+             */
+            watched: boolean;
+            /**
+             * Looked At As
+             * @description which signs are looked for there
+             */
+            looked_at_as: ("part" | "run" | "load") | null;
+            /**
+             * Turns
+             * @description whether three legs follow each other round behind it
+             */
+            turns: boolean;
             /**
              * Points
              * @description point id on its load side, by conductor; none for a shunt
@@ -1144,6 +1808,29 @@ export interface components {
             coil?: string | null;
         };
         /**
+         * SwitchKind
+         * @description Kinds of switch; one of each belongs to a piece of equipment.
+         * @enum {string}
+         */
+        SwitchKind: "breaker" | "disconnect" | "thermostat";
+        /**
+         * SwitchOnSite
+         * @description A breaker, disconnect or thermostat, and what its label claims.
+         */
+        SwitchOnSite: {
+            /** Id */
+            id: string;
+            kind: components["schemas"]["SwitchKind"];
+            /** Name */
+            name: string;
+            /**
+             * Label
+             * @description what is written beside it
+             * @default
+             */
+            label: string;
+        };
+        /**
          * Technician
          * @description Someone who takes readings.
          */
@@ -1161,6 +1848,67 @@ export interface components {
              * @default false
              */
             may_open_panels: boolean;
+        };
+        /**
+         * Toggle
+         * @description One switch turned off, and what became of what was alive before.
+         */
+        Toggle: {
+            /** Id */
+            id: string;
+            /** Switch */
+            switch: string;
+            /** Results */
+            results: {
+                [key: string]: components["schemas"]["Result"];
+            };
+        };
+        /**
+         * Tool
+         * @description What is at hand besides a voltmeter and a clamp.
+         * @enum {string}
+         */
+        Tool: "loz" | "ohms" | "insulation" | "tester" | "thermometer" | "sequence" | "eyes";
+        /**
+         * Trial
+         * @description Moves to try in the model.
+         */
+        Trial: {
+            /** Moves */
+            moves: (components["schemas"]["Jumper"] | components["schemas"]["Lifted"] | components["schemas"]["Landed"])[];
+            /**
+             * Open Switches
+             * @default []
+             */
+            open_switches: string[];
+            /**
+             * Suspect
+             * @description on top of which suspect; none: nothing wrong
+             */
+            suspect?: string | null;
+        };
+        /**
+         * Turning
+         * @description Phase sequence of the three legs behind a part: which way a motor there would turn.
+         */
+        Turning: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turning";
+            /** Part */
+            part: string;
+        };
+        /**
+         * Unit
+         * @description A piece of equipment, or a box that can be tested for life.
+         */
+        Unit: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /** ValidationError */
         ValidationError: {
@@ -1201,6 +1949,58 @@ export interface components {
             advice: string;
         };
         /**
+         * Warmth
+         * @description How much hotter a part is on one conductor than on its coolest mate, by an infrared thermometer, load running.
+         */
+        Warmth: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "warmth";
+            /** Part */
+            part: string;
+            /** Leg */
+            leg: string;
+        };
+        /**
+         * Watching
+         * @description A load or a contactor, seen and heard: still or out, running or in, humming or chattering.
+         */
+        Watching: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "watching";
+            /** Part */
+            part: string;
+        };
+        /**
+         * Way
+         * @description In which order to work, where practitioners differ.
+         * @enum {string}
+         */
+        Way: "fewest" | "unit_back" | "source_out";
+        /**
+         * WhatIf
+         * @description What a change does in one state of the switches.
+         */
+        WhatIf: {
+            before: components["schemas"]["LaneState"];
+            after: components["schemas"]["LaneState"];
+            /**
+             * Changes
+             * @description what becomes live or dead, starts or stops, in words
+             */
+            changes: string[];
+            /**
+             * Dangers
+             * @description what would trip, be fed back, or start, and must not be tried live
+             */
+            dangers: string[];
+        };
+        /**
          * Winding
          * @description A control transformer's plate.
          */
@@ -1236,6 +2036,8 @@ export interface components {
             strip: components["schemas"]["Strip"];
             /** Readings */
             readings: components["schemas"]["ShownReading"][];
+            /** Looks */
+            looks: components["schemas"]["ShownLook"][];
             diagnosis: components["schemas"]["Diagnosis"];
         };
         /**
@@ -1253,9 +2055,9 @@ export interface components {
 }
 export type Action = components['schemas']['Action'];
 export type Around = components['schemas']['Around'];
+export type AskedVolts = components['schemas']['AskedVolts'];
 export type Between = components['schemas']['Between'];
 export type Call = components['schemas']['Call'];
-export type CallChange = components['schemas']['CallChange'];
 export type CallSummary = components['schemas']['CallSummary'];
 export type Change = components['schemas']['Change'];
 export type Circuit = components['schemas']['Circuit'];
@@ -1264,17 +2066,34 @@ export type Conductor = components['schemas']['Conductor'];
 export type Contradiction = components['schemas']['Contradiction'];
 export type Diagnosis = components['schemas']['Diagnosis'];
 export type EditedCircuit = components['schemas']['EditedCircuit'];
+export type End = components['schemas']['End'];
 export type Equipment = components['schemas']['Equipment'];
 export type Evidence = components['schemas']['Evidence'];
 export type FaultKind = components['schemas']['FaultKind'];
+export type Fed = components['schemas']['Fed'];
+export type Feeds = components['schemas']['Feeds'];
+export type FeedsAnswer = components['schemas']['FeedsAnswer'];
+export type Guard = components['schemas']['Guard'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type ImportedCall = components['schemas']['ImportedCall'];
 export type Insert = components['schemas']['Insert'];
+export type Job = components['schemas']['Job'];
+export type Jumper = components['schemas']['Jumper'];
+export type KnownSystem = components['schemas']['KnownSystem'];
+export type Landed = components['schemas']['Landed'];
 export type LaneState = components['schemas']['LaneState'];
+export type Lifted = components['schemas']['Lifted'];
+export type LineRead = components['schemas']['LineRead'];
+export type LineTyped = components['schemas']['LineTyped'];
 export type LoadData = components['schemas']['LoadData'];
+export type Look = components['schemas']['Look'];
+export type LookAsked = components['schemas']['LookAsked'];
+export type LookPlace = components['schemas']['LookPlace'];
+export type Meaning = components['schemas']['Meaning'];
 export type Measurement = components['schemas']['Measurement'];
 export type Metal = components['schemas']['Metal'];
 export type MeterMode = components['schemas']['MeterMode'];
+export type Near = components['schemas']['Near'];
 export type NewCall = components['schemas']['NewCall'];
 export type NewEntry = components['schemas']['NewEntry'];
 export type NewEquipment = components['schemas']['NewEquipment'];
@@ -1285,24 +2104,45 @@ export type PointShown = components['schemas']['PointShown'];
 export type PointStanding = components['schemas']['PointStanding'];
 export type Predicted = components['schemas']['Predicted'];
 export type Problem = components['schemas']['Problem'];
+export type QuickAnswer = components['schemas']['QuickAnswer'];
+export type QuickRead = components['schemas']['QuickRead'];
 export type Range = components['schemas']['Range'];
 export type Reading = components['schemas']['Reading'];
 export type ReadyMade = components['schemas']['ReadyMade'];
 export type Remove = components['schemas']['Remove'];
+export type Result = components['schemas']['Result'];
 export type Role = components['schemas']['Role'];
+export type Scope = components['schemas']['Scope'];
+export type ShownLook = components['schemas']['ShownLook'];
 export type ShownReading = components['schemas']['ShownReading'];
+export type SignKind = components['schemas']['SignKind'];
+export type SignOf = components['schemas']['SignOf'];
 export type Site = components['schemas']['Site'];
+export type SiteFeeds = components['schemas']['SiteFeeds'];
+export type Slip = components['schemas']['Slip'];
 export type Stance = components['schemas']['Stance'];
 export type Standing = components['schemas']['Standing'];
+export type Stop = components['schemas']['Stop'];
 export type StoredEntry = components['schemas']['StoredEntry'];
 export type Strip = components['schemas']['Strip'];
 export type StripRow = components['schemas']['StripRow'];
 export type StripSection = components['schemas']['StripSection'];
 export type Suspect = components['schemas']['Suspect'];
 export type Switch = components['schemas']['Switch'];
+export type SwitchKind = components['schemas']['SwitchKind'];
+export type SwitchOnSite = components['schemas']['SwitchOnSite'];
 export type Technician = components['schemas']['Technician'];
+export type Toggle = components['schemas']['Toggle'];
+export type Tool = components['schemas']['Tool'];
+export type Trial = components['schemas']['Trial'];
+export type Turning = components['schemas']['Turning'];
+export type Unit = components['schemas']['Unit'];
 export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
+export type Warmth = components['schemas']['Warmth'];
+export type Watching = components['schemas']['Watching'];
+export type Way = components['schemas']['Way'];
+export type WhatIf = components['schemas']['WhatIf'];
 export type Winding = components['schemas']['Winding'];
 export type Workbench = components['schemas']['Workbench'];
 export type Zone = components['schemas']['Zone'];
@@ -1494,6 +2334,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartKind"][];
+                };
+            };
+        };
+    };
+    list_signs_api_signs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignKind"][];
                 };
             };
         };
@@ -1719,7 +2579,7 @@ export interface operations {
             };
         };
     };
-    change_call_api_calls__call_id__patch: {
+    change_scope_api_calls__call_id__scope_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -1730,7 +2590,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CallChange"];
+                "application/json": components["schemas"]["Scope"];
             };
         };
         responses: {
@@ -1741,6 +2601,272 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Workbench"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    explain_suspect_api_calls__call_id__suspects__key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Suspect"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_change_api_calls__call_id__what_if_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIf"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_systems_api_systems_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownSystem"][];
+                };
+            };
+        };
+    };
+    read_quickly_api_quick_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuickRead"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuickAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_feeds_api_sites__site_id__feeds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteFeeds"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_feeds_api_sites__site_id__feeds_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Feeds"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteFeeds"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_typed_line_api_calls__call_id__line_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineTyped"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineRead"];
                 };
             };
             /** @description Not Found */

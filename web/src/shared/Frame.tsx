@@ -1,9 +1,13 @@
 import { useState } from 'react'
 import { Link, Outlet } from 'react-router'
 
+import { chooseColours, useColours } from './colours'
+
 /** Header and page; a page puts its own words into the header's second half through FrameTitle. */
 export function Frame() {
   const [slot, setSlot] = useState<HTMLElement | null>(null)
+  const colours = useColours()
+  const other = colours === 'dark' ? 'light' : 'dark'
   return (
     <>
       <header className="frame-head">
@@ -15,6 +19,9 @@ export function Frame() {
           <span className="brand-words">Zesty Copper</span>
         </Link>
         <div className="frame-title" ref={setSlot} />
+        <button type="button" className="theme-button" aria-label={`Use ${other} colours`} onClick={() => chooseColours(other)}>
+          <span aria-hidden="true">{other === 'dark' ? '☾' : '☀'}</span>
+        </button>
       </header>
       <main>
         <Outlet context={slot} />

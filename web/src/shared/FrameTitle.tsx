@@ -8,6 +8,7 @@ export function FrameTitle({ title, children }: { title: string; children?: Reac
   return (
     <>
       <title>{`${title} · Zesty Copper`}</title>
+      <h1 className="visually-hidden">{title}</h1>
       {slot ? createPortal(children ?? title, slot) : null}
     </>
   )

@@ -13,6 +13,9 @@ export default function CallsPage() {
     <div className="page">
       <FrameTitle title="Calls">
         <span className="grow">Calls</span>
+ <Link to="/quick-read" className="head-plain">
+          Quick read
+        </Link>
         <Link to="/calls/new" className="accent-button head-button">
           New call
         </Link>

@@ -8,10 +8,12 @@ import { readyMade, sites, technicians } from '../../api/queries'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import type { ReadyMade, Site, Technician } from '../../api/schema.gen'
-import { theme } from '../../theme'
+import { useColours } from '../../shared/colours'
+import { themeOf } from '../../theme'
 import { type CallForm, newCallFrom, NEW } from './newCall'
 
 export default function NewCallPage() {
+  const colours = useColours()
   const people = useQuery(technicians)
   const places = useQuery(sites)
   const circuits = useQuery(readyMade)
@@ -22,7 +24,7 @@ export default function NewCallPage() {
       <FrameTitle title="New call" />
       {failed ? <Failed error={failed} retry={refetch} /> : null}
       {people.data && places.data && circuits.data ? (
-        <ConfigProvider theme={theme}>
+        <ConfigProvider theme={themeOf(colours)}>
           <CallFields people={people.data} places={places.data} circuits={circuits.data} />
         </ConfigProvider>
       ) : failed ? null : (

@@ -8,20 +8,22 @@ import { partKinds, workbench } from '../../api/queries'
 import type { Circuit, PartKind, Strip, Workbench } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
-import { theme } from '../../theme'
+import { useColours } from '../../shared/colours'
+import { themeOf } from '../../theme'
 import { PartRow } from './PartRow'
 import type { Edit } from './parts'
 
 type Draft = { circuit: Circuit; strip: Strip }
 
 export default function CircuitPage() {
+  const colours = useColours()
   const { callId = '' } = useParams()
   const call = useQuery(workbench(callId))
   const kinds = useQuery(partKinds)
   const failed = call.error ?? kinds.error
   if (call.data && kinds.data)
     return (
-      <ConfigProvider theme={theme}>
+      <ConfigProvider theme={themeOf(colours)}>
         <Editor key={callId} data={call.data} kinds={kinds.data} />
       </ConfigProvider>
     )

@@ -1,5 +1,11 @@
-import type { Diagnosis, NextTest, Suspect, Verdict } from '../../api/schema.gen'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+
+import { suspect } from '../../api/queries'
+import type { Diagnosis, Guard, Look, NextTest, Stop, Suspect, Verdict } from '../../api/schema.gen'
+import { LookOver } from './LookChoice'
 import { placesOf, type SuspectPlace } from './places'
+import { unitOf } from './setup'
 import { percent, rangesWords } from './words'
 
 const STANDING: Record<Verdict['standing'], string> = {
@@ -11,19 +17,72 @@ const STANDING: Record<Verdict['standing'], string> = {
 
 const WAYS: Partial<Record<Suspect['kind'], string>> = { open: 'open', resistive: 'poor', intermittent: 'comes and goes' }
 
-export function VerdictView({ verdict }: { verdict: Verdict }) {
+export function VerdictView({ verdict, stop }: { verdict: Verdict; stop: Stop | null }) {
   return (
     <section className={`verdict ${verdict.standing}`} aria-label="Verdict" aria-live="polite">
       <span className="verdict-standing">
         {STANDING[verdict.standing]} <b className="num">{percent(verdict.probability)}</b>
       </span>
       <p className="verdict-words">{verdict.words}</p>
-      <p className="verdict-advice">{verdict.advice}</p>
+      {stop?.words === verdict.advice ? null : <p className="verdict-advice">{verdict.advice}</p>}
     </section>
   )
 }
 
-export function NextTestView({ test, accept, accepted }: { test: NextTest; accept: () => void; accepted: boolean }) {
+/** Going on is dangerous: nothing else is looked at before this. */
+export function StopView({ stop }: { stop: Stop }) {
+  return (
+    <section className="stop" role="alert" aria-label="Stop">
+      <h2>{stop.title}</h2>
+      <p>{stop.words}</p>
+      <p className="quiet">
+        Held likely with <b className="num">{percent(stop.probability)}</b>. The licensed person and the local code decide.
+      </p>
+    </section>
+  )
+}
+
+/** Readings that may not be what they seem, each with how to check it. */
+export function GuardsView({ guards }: { guards: readonly Guard[] }) {
+  if (!guards.length) return null
+  return (
+    <details className="guards" open={guards.length === 1}>
+      <summary>
+        {guards.length === 1 ? 'One reading to check' : `${guards.length} readings to check`}
+      </summary>
+      <ul>
+        {guards.map((one) => (
+          <li key={one.reading + one.slip}>
+            {one.words} <b>{one.check}</b>
+          </li>
+        ))}
+      </ul>
+    </details>
+  )
+}
+
+/** Where the scope ends: what an electrician should read beyond it, and what each number would mean. */
+export function HandoverView({ test }: { test: NextTest }) {
+  return (
+    <section className="handover" aria-label="For the electrician">
+      <h2>For the electrician, in the panel</h2>
+      <p className="quiet">State: {test.state}</p>
+      <ul>
+        {test.words.map((words) => (
+          <li key={words}>{words}</li>
+        ))}
+      </ul>
+      <Predictions test={test} />
+      <button type="button" className="plain-button" onClick={() => window.print()}>
+        Print it
+      </button>
+    </section>
+  )
+}
+
+type NextProps = { test: NextTest; accept: () => void; accepted: boolean; busy: boolean; look: (found: Omit<Look, 'id'>) => void }
+
+export function NextTestView({ test, accept, accepted, busy, look }: NextProps) {
   const share = test.doubt_bits > 0 ? Math.min(test.bits / test.doubt_bits, 1) : 0
   return (
     <section className="next-test" aria-label="Next test">
@@ -38,11 +97,13 @@ export function NextTestView({ test, accept, accepted }: { test: NextTest; accep
             ))}
           </h2>
         </div>
-        <button type="button" className="accent-button" onClick={accept} aria-pressed={accepted}>
-          {accepted ? 'Set up' : 'Set it up'}
-        </button>
+        {test.look ? null : (
+          <button type="button" className="accent-button" onClick={accept} aria-pressed={accepted}>
+            {accepted ? 'Set up' : 'Set it up'}
+          </button>
+        )}
       </header>
-      {test.steps.length ? (
+      {test.look ? <LookOver asked={test.look} busy={busy} look={look} /> : test.steps.length ? (
         <ol className="steps">
           {test.steps.map((step) => (
             <li key={step}>{step}</li>
@@ -51,26 +112,58 @@ export function NextTestView({ test, accept, accepted }: { test: NextTest; accep
       ) : (
         <p className="quiet">State: {test.state}, as it is</p>
       )}
-      <table className="predictions">
-        <tbody>
-          {test.predictions.map((one) => (
-            <tr key={one.suspects.join()}>
-              {one.ranges.map((ranges, i) => (
-                <td key={i} className="num">
-                  {rangesWords(ranges, unitOf(test, i))}
-                </td>
-              ))}
-              <td>{one.words.join(' · ')}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Predictions test={test} />
       <p className="caution">{test.caution}</p>
+      <details className="procedure">
+        <summary>How to do it</summary>
+        <ol>
+          {test.procedure.map((step) => (
+            <li key={step}>{step}</li>
+          ))}
+        </ol>
+        <p>{test.settles}</p>
+        <p className="quiet">
+          About <span className="num">{Math.max(1, Math.round(test.minutes))} min</span>
+        </p>
+      </details>
     </section>
   )
 }
 
-const unitOf = (test: NextTest, i: number) => (test.measurements[i]?.place.kind === 'around' ? 'A' : 'V')
+function Predictions({ test }: { test: NextTest }) {
+  if (!test.predictions.length) return null
+  return (
+    <table className="predictions">
+      <thead className="visually-hidden">
+        <tr>
+          {test.words.map((words) => (
+            <th key={words} scope="col">
+              {words}
+            </th>
+          ))}
+          <th scope="col">Suspects</th>
+        </tr>
+      </thead>
+      <tbody>
+        {test.predictions.map((one) => (
+          <tr key={one.suspects.join()}>
+            {one.ranges.map((ranges, i) => (
+              <td key={i} className="num">
+                {rangesWords(ranges, unitAt(test, i))}
+              </td>
+            ))}
+            <td>{one.words.join(' · ')}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+function unitAt(test: NextTest, i: number): string {
+  const measurement = test.measurements[i]
+  return measurement ? unitOf(measurement) : ''
+}
 
 export function Contradictions({ list }: { list: Diagnosis['contradictions'] }) {
   return list.map((one) => (
@@ -81,7 +174,7 @@ export function Contradictions({ list }: { list: Diagnosis['contradictions'] }) 
 }
 
 /** Where the fault may be, the likeliest first; each place with all the ways in which it may fail. */
-export function SuspectsView({ suspects }: { suspects: readonly Suspect[] }) {
+export function SuspectsView({ callId, suspects }: { callId: string; suspects: readonly Suspect[] }) {
   const shown = placesOf(suspects).filter((one, rank) => rank < 6 && one.probability >= 0.005)
   return (
     <section className="suspects" aria-label="Suspects">
@@ -89,7 +182,46 @@ export function SuspectsView({ suspects }: { suspects: readonly Suspect[] }) {
       {shown.map((one) => (
         <PlaceView key={one.chief.key} place={one} />
       ))}
+      <WhyNot callId={callId} suspects={suspects} />
     </section>
+  )
+}
+
+/** A suspect that somebody believes in: what it would have made every reading show. */
+function WhyNot({ callId, suspects }: { callId: string; suspects: readonly Suspect[] }) {
+  const [key, setKey] = useState('')
+  const stands = suspects.find((one) => one.key === key)?.probability
+  const { data, error } = useQuery({ ...suspect(callId, key, stands ?? 0), enabled: key !== '' })
+  return (
+    <div className="why-not">
+      <label>
+        Why not …
+        <select value={key} onChange={(event) => setKey(event.target.value)}>
+          <option value="">choose a suspect you believe in</option>
+          {suspects
+            .filter((one) => one.kind !== 'none_of_these' && one.kind !== 'two_at_once')
+            .map((one) => (
+              <option key={one.key} value={one.key}>
+                {one.words}
+              </option>
+            ))}
+        </select>
+      </label>
+      {error ? <p className="problem">{error.message}</p> : null}
+      {data && key ? (
+        <ul aria-live="polite">
+          <li>
+            It stands at <b className="num">{percent(data.probability)}</b>
+            {data.evidence.length ? '.' : ': nothing was read or seen yet.'}
+          </li>
+          {data.evidence.map((one) => (
+            <li key={one.reading} className={one.stance}>
+              <b>{one.stance}</b> {one.words}
+            </li>
+          ))}
+        </ul>
+      ) : null}
+    </div>
   )
 }
 

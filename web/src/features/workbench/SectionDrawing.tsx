@@ -1,7 +1,7 @@
 import { type KeyboardEvent, useState } from 'react'
 
-import type { LaneState, StripSection } from '../../api/schema.gen'
-import { type Lanes, neighbour, pointY, RAIL_SHIFT, ROW_HEIGHT, rowTop, sectionHeight, type Stretch, stretchesOf, type Target, targetsOf } from './geometry'
+import type { LaneState, ShownLook, StripSection } from '../../api/schema.gen'
+import { isRing, type Lanes, neighbour, pointY, RAIL_SHIFT, ROW_HEIGHT, rowTop, sectionHeight, type Stretch, stretchesOf, type Target, targetsOf, wayOf } from './geometry'
 import type { SuspectPlace } from './places'
 import { GROUND, type Setup, type SetupAction } from './setup'
 
@@ -13,6 +13,7 @@ type Props = {
   suspicions: readonly SuspectPlace[]
   setup: Setup
   panelShut: boolean
+  looks: readonly ShownLook[]
   dispatch: (action: SetupAction) => void
 }
 
@@ -23,7 +24,7 @@ const REACH = 22
 
 /** Lanes, parts, suspicions and touchable points of one section. */
 export function SectionDrawing(props: Props) {
-  const { section, lanes, known, byHand, suspicions, setup } = props
+  const { section, lanes, known, byHand, suspicions, setup, looks } = props
   const x = (lane: string) => lanes.at[lane] ?? 0
   const shown = suspicions.flatMap(({ chief, probability }) => {
     const i = section.rows.findIndex((row) => row.part === chief.part)
@@ -55,6 +56,7 @@ export function SectionDrawing(props: Props) {
       {shown.map(({ key, xs, i, probability }) => (
         <Badge key={key} x={Math.max(...xs) + 28} y={rowTop(i) + ROW_HEIGHT / 2} probability={probability} />
       ))}
+      <LookMarks section={section} looks={looks} x={x} />
       <Touchables {...props} />
     </svg>
   )
@@ -107,10 +109,29 @@ function Badge({ x, y, probability }: { x: number; y: number; probability: numbe
   )
 }
 
+/** What was seen, where it was: a flag beside the conductor, or before the row where no one conductor was named. */
+function LookMarks({ section, looks, x }: { section: StripSection; looks: readonly ShownLook[]; x: (lane: string) => number }) {
+  return looks.map(({ look, words }) => {
+    const i = section.rows.findIndex((row) => row.part === look.part)
+    const row = section.rows[i]
+    if (!row || !look.seen) return null
+    const lane = look.leg ?? Object.keys({ ...row.points, ...row.comes_from }).find((one) => one !== GROUND) ?? ''
+    const at = x(lane) - 17
+    const y = rowTop(i) + ROW_HEIGHT / 2
+    return (
+      <g key={look.id} className="seen" role="img" aria-label={words}>
+        <path d={`M${at},${y - 10} l8,16 h-16 z`} />
+        <text x={at} y={y + 4}>
+          !
+        </text>
+      </g>
+    )
+  })
+}
+
 /** Dots for probes, or rings for the clamp; one tab stop, arrow keys move among them. */
 function Touchables({ section, setup, panelShut, lanes, known, dispatch }: Props) {
-  const amps = setup.mode === 'amps'
-  const targets = targetsOf(section, amps)
+  const targets = targetsOf(section, wayOf(setup.mode))
   const [chosen, setChosen] = useState(targets.length - 1)
   const at = Math.min(Math.max(chosen, 0), targets.length - 1)
   const probed = section.rows.findIndex((row) => Object.values(row.points).some((point) => point === setup.black || point === setup.red))
@@ -133,6 +154,8 @@ function Touchables({ section, setup, panelShut, lanes, known, dispatch }: Props
   )
 }
 
+const SAYS: Record<Exclude<Target['way'], 'probe' | 'turn'>, string> = { clamp: 'Clamp on', near: 'Tester at', warm: 'Heat of', look: 'Look at', watch: 'Watch' }
+
 type TouchableProps = {
   target: Target
   number: number
@@ -148,27 +171,31 @@ type TouchableProps = {
 }
 
 function Touchable({ target, number, x, reach, setup, panelShut, isStop, groundRow, volts, dispatch, onFocus }: TouchableProps) {
-  const { row, index, lane, point, clamp } = target
+  const { row, index, lane, point, way } = target
+  const ring = isRing(way)
+  const clamp = way === 'clamp'
   const ground = lane === GROUND
   const away = row.carrier_of !== null && setup.open.includes(row.carrier_of) && !ground
   const usable = !away && !(panelShut && row.zone === 'panel') && (!clamp || row.clampable)
-  const clamped = clamp && setup.clamp?.part === row.part && [setup.clamp.leg, ...(setup.clamp.also ?? [])].includes(lane)
+  const pointed = setup.picked?.part === row.part && (setup.picked.leg === lane || way === 'watch')
+  const clamped = (clamp && setup.clamp?.part === row.part && [setup.clamp.leg, ...(setup.clamp.also ?? [])].includes(lane)) || (ring && !clamp && pointed)
+  const clipped = (way === 'turn' && setup.turning === row.part) || (way === 'near' && pointed)
   const here = !ground || index === groundRow
-  const probe = clamp || !here ? '' : point === setup.black ? 'black' : point === setup.red ? 'red' : ''
-  const act = () => dispatch(clamp ? { do: 'clamp', leg: lane, part: row.part } : { do: 'touch', point })
-  const expected = !clamp && !ground && volts !== undefined ? `, ${volts} V to ground expected` : ''
-  const say = clamp ? `Clamp on ${lane} at the ${row.name}` : ground ? `Ground, at ${row.point_name}` : `${lane} at ${row.point_name}${expected}`
-  const y = clamp ? rowTop(index) + ROW_HEIGHT / 2 : pointY(index)
+  const probe = way !== 'probe' || !here ? '' : point === setup.black ? 'black' : point === setup.red ? 'red' : ''
+  const act = () => dispatch(actOf(target))
+  const expected = way === 'probe' && !ground && volts !== undefined ? `, ${volts} V to ground expected` : ''
+  const say = way !== 'probe' && way !== 'turn' ? `${SAYS[way]} ${way === 'watch' ? '' : `${lane} at `}the ${row.name}` : way === 'turn' ? `Phase sequence at ${row.point_name}, ${lane} among the three` : ground ? `Ground, at ${row.point_name}` : `${lane} at ${row.point_name}${expected}`
+  const y = ring ? rowTop(index) + ROW_HEIGHT / 2 : pointY(index)
   return (
     <g
       data-at={number}
       data-point={ground ? `G@${row.part}` : point}
       role="button"
       aria-label={say + (probe ? `, ${probe} probe here` : '')}
-      aria-pressed={probe !== '' || clamped}
+      aria-pressed={probe !== '' || clamped || clipped}
       aria-disabled={!usable}
       tabIndex={isStop ? 0 : -1}
-      className={`touch ${usable ? '' : 'unusable'} ${probe} ${clamped ? 'clamped' : ''}`}
+      className={`touch ${usable ? '' : 'unusable'} ${probe} ${clamped ? 'clamped' : ''} ${clipped ? 'red' : ''}`}
       onFocus={onFocus}
       onClick={usable ? act : undefined}
       onKeyDown={(event) => {
@@ -179,12 +206,34 @@ function Touchable({ target, number, x, reach, setup, panelShut, isStop, groundR
       }}
     >
       <rect x={x - reach / 2} y={y - ROW_HEIGHT / 2} width={reach} height={ROW_HEIGHT} className="reach" />
-      {clamp ? usable && <ellipse cx={x} cy={y} rx={Math.min(16, reach / 2 - 1)} ry={11} className="ring" /> : <circle cx={x} cy={y} r={probe ? 14 : ground ? 5 : 8} className={ground ? 'dot ground' : 'dot'} />}
+      {ring ? usable && <ellipse cx={x} cy={y} rx={Math.min(16, reach / 2 - 1)} ry={11} className="ring" /> : <circle cx={x} cy={y} r={probe || clipped ? 14 : ground ? 5 : 8} className={ground ? 'dot ground' : 'dot'} />}
       {probe ? (
         <text x={x} y={y + 5} className="probe-sign">
           {probe === 'black' ? 'B' : 'R'}
         </text>
       ) : null}
+      {clipped ? (
+        <text x={x} y={y + 5} className="probe-sign">
+          {way === 'near' ? 'T' : lane.replace('L', '')}
+        </text>
+      ) : null}
     </g>
   )
+}
+
+function actOf({ way, lane, row, point }: Target): SetupAction {
+  switch (way) {
+    case 'clamp':
+      return { do: 'clamp', leg: lane, part: row.part }
+    case 'turn':
+      return { do: 'turn', part: row.part }
+    case 'probe':
+      return { do: 'touch', point }
+    case 'near':
+    case 'warm':
+    case 'look':
+      return { do: 'pick', picked: { part: row.part, leg: lane } }
+    case 'watch':
+      return { do: 'pick', picked: { part: row.part, leg: null } }
+  }
 }

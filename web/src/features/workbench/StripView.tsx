@@ -1,4 +1,4 @@
-import type { Circuit, LaneState, Strip, StripRow, Suspect } from '../../api/schema.gen'
+import type { Circuit, LaneState, ShownLook, Strip, StripRow, Suspect } from '../../api/schema.gen'
 import { SectionDrawing } from './SectionDrawing'
 import { HEAD_HEIGHT, isOpen, lanesOf, ROW_HEIGHT } from './geometry'
 import { placesOf } from './places'
@@ -12,6 +12,7 @@ export type StripProps = {
   /** What the leading explanation makes of every point, state by state. */
   states: readonly LaneState[]
   panelShut: boolean
+  looks: readonly ShownLook[]
   /** How wide the lanes of a section may be, in pixels. */
   room: number
   dispatch: (action: SetupAction) => void
@@ -21,7 +22,7 @@ const SHOWN_SUSPICION = 0.05
 
 /** The circuit as a strip: for each supply a section of rows, a lane for each conductor, points to touch, switches to flip. */
 export function StripView(props: StripProps) {
-  const { circuit, strip, setup, suspects, states, panelShut, room, dispatch } = props
+  const { circuit, strip, setup, suspects, states, panelShut, looks, room, dispatch } = props
   const byHand = circuit.switches.filter((one) => !one.coil).map((one) => one.id)
   const known = states.find((one) => one.open_switches.length === setup.open.length && one.open_switches.every((id) => setup.open.includes(id))) ?? null
   const suspicions = placesOf(suspects).filter((place) => place.chief.part && place.probability >= SHOWN_SUSPICION)
@@ -44,7 +45,7 @@ export function StripView(props: StripProps) {
                 <SwitchOf row={row} circuit={circuit} setup={setup} known={known} byHand={byHand} rows={all} dispatch={dispatch} />
               </div>
             ))}
-            <SectionDrawing section={section} lanes={lanes} known={known} byHand={byHand} suspicions={suspicions} setup={setup} panelShut={panelShut} dispatch={dispatch} />
+            <SectionDrawing section={section} lanes={lanes} known={known} byHand={byHand} suspicions={suspicions} setup={setup} panelShut={panelShut} looks={looks} dispatch={dispatch} />
           </section>
         )
       })}

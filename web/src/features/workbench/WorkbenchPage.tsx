@@ -1,17 +1,19 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 
-import { answered, api } from '../../api/client'
-import { workbench } from '../../api/queries'
-import type { NextTest, Workbench } from '../../api/schema.gen'
+import { signs as signsQuery, workbench } from '../../api/queries'
+import type { Look, NextTest, Workbench } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
-import { Contradictions, NextTestView, SuspectsView, VerdictView } from './Answer'
+import { Contradictions, GuardsView, HandoverView, NextTestView, StopView, SuspectsView, VerdictView } from './Answer'
 import { EntryPanel } from './EntryPanel'
-import { ReadingsView } from './ReadingsView'
-import { atRest, measurementOf, reduce, valueOf } from './setup'
+import { ToldView } from './LookChoice'
+import { QuickLine } from './QuickLine'
+import { ScopeView } from './ScopeView'
+import { atRest, isAsked, measurementOf, reduce, unitOf, valueOf } from './setup'
 import { StripView } from './StripView'
+import { TimeLine } from './TimeLine'
 import { useEntries } from './useEntries'
 import { useWide } from './useWide'
 
@@ -23,7 +25,9 @@ export default function WorkbenchPage() {
 }
 
 function Bench({ data }: { data: Workbench }) {
-  const { call, circuit, strip, diagnosis, readings } = data
+  const { call, circuit, strip, diagnosis, readings, looks } = data
+  const { data: signs = [] } = useQuery(signsQuery)
+  const panelShut = !call.scope.panel_may_be_opened
   const last = readings.at(-1)?.reading.measurement.open_switches ?? []
   const [setup, dispatch] = useReducer(reduce, { ...atRest, open: last })
   const entries = useEntries(call.id)
@@ -36,15 +40,15 @@ function Bench({ data }: { data: Workbench }) {
     const measurement = measurementOf(setup)
     const value = valueOf(setup)
     if (!measurement || value === null) return
-    const unit = measurement.place.kind === 'around' ? 'A' : 'V'
-    entries.add({ id: crypto.randomUUID(), measurement, value, unit }, confirmed, () => {
+    entries.add({ id: crypto.randomUUID(), measurement, value, unit: unitOf(measurement) }, confirmed, () => {
       dispatch({ do: 'recorded' })
       // On a phone the answer lies above the strip: show it once a test is through.
       if (!wide && setup.asked.length <= 1) window.scrollTo({ top: 0 })
     })
   }
+  const look = (found: Omit<Look, 'id'>) => entries.add({ id: crypto.randomUUID(), ...found }, false, () => undefined)
   const accept = () => {
-    if (!test) return
+    if (!test || test.look) return
     entries.forget()
     setAsking(test)
     dispatch({ do: 'accept', measurements: test.measurements })
@@ -65,25 +69,41 @@ function Bench({ data }: { data: Workbench }) {
         </a>
       </FrameTitle>
       <div className="bench-answer">
-        <VerdictView verdict={diagnosis.verdict} />
+        {diagnosis.stop ? <StopView stop={diagnosis.stop} /> : null}
+        <VerdictView verdict={diagnosis.verdict} stop={diagnosis.stop} />
         <Contradictions list={diagnosis.contradictions} />
-        {test ? <NextTestView test={test} accept={accept} accepted={setup.asked[0] === test.measurements[0]} /> : null}
+        {test ? <NextTestView test={test} accept={accept} accepted={isAsked(setup, test)} busy={entries.busy} look={look} /> : null}
+        {diagnosis.handover ? <HandoverView test={diagnosis.handover} /> : null}
+        <GuardsView guards={diagnosis.guards} />
       </div>
       <div className="bench-strip">
         <p className="call-line">
           {call.complaint} <span className="quiet">· {call.technician.name}</span>
         </p>
-        <Link className="circuit-link" to={`/calls/${call.id}/circuit`}>
-          Change the circuit
-        </Link>
-        <PanelChoice callId={call.id} allowed={call.panel_may_be_opened} />
-        <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={!call.panel_may_be_opened} room={wide ? 240 : 186} dispatch={dispatch} />
+        <div className="call-setup">
+          <nav className="call-links" aria-label="For this call">
+          <Link to={`/calls/${call.id}/circuit`}>
+            Change the circuit
+          </Link>
+          <Link to={`/calls/${call.id}/what-if`}>
+            What if …
+          </Link>
+          <Link to={`/sites/${call.site_id}/feeds`}>
+            Which breaker?
+          </Link>
+          </nav>
+          <ScopeView callId={call.id} scope={call.scope} />
+          <ToldView signs={signs} told={looks.map((one) => one.look).filter((one) => !one.part && !one.zone)} busy={entries.busy} look={look} withdraw={entries.withdraw} />
+        </div>
+        <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={panelShut} looks={looks} room={wide ? 240 : 186} dispatch={dispatch} />
       </div>
       <div className="bench-entry">
         <EntryPanel
           circuit={circuit}
           strip={strip}
           setup={setup}
+          signs={signs}
+          look={look}
           dispatch={dispatch}
           busy={entries.busy}
           problem={entries.problem}
@@ -95,29 +115,14 @@ function Bench({ data }: { data: Workbench }) {
         />
       </div>
       <div className="bench-rest">
-        <SuspectsView suspects={diagnosis.suspects} />
-        <ReadingsView readings={readings} correct={entries.correct} withdraw={entries.withdraw} />
+        <SuspectsView callId={call.id} suspects={diagnosis.suspects} />
+        <TimeLine readings={readings} looks={looks} correct={entries.correct} withdraw={entries.withdraw} />
+        <QuickLine callId={call.id} busy={entries.busy} send={(said, onDone) => entries.add(said, false, onDone)} />
         <p className="quiet">
           Never in place of the nameplate, the local code or a licensed electrician. Prove dead with a proved meter before hands go in.
         </p>
       </div>
     </div>
-  )
-}
-
-function PanelChoice({ callId, allowed }: { callId: string; allowed: boolean }) {
-  const client = useQueryClient()
-  const change = useMutation({
-    mutationFn: (panel_may_be_opened: boolean) =>
-      answered(api.PATCH('/api/calls/{call_id}', { params: { path: { call_id: callId } }, body: { panel_may_be_opened } })),
-    onSuccess: (data) => client.setQueryData(workbench(callId).queryKey, data),
-  })
-  return (
-    <label className="panel-choice">
-      <input type="checkbox" checked={allowed} disabled={change.isPending} onChange={(event) => change.mutate(event.target.checked)} />
-      Panel may be opened <span className="quiet">(only if licensed for it)</span>
-      {change.error ? <span className="problem">{change.error.message}</span> : null}
-    </label>
   )
 }
 

@@ -1,4 +1,5 @@
 import type { LaneState, PointStanding, StripRow, StripSection } from '../../api/schema.gen'
+import type { Mode } from './setup'
 
 export const ROW_HEIGHT = 46
 export const HEAD_HEIGHT = 56
@@ -74,18 +75,51 @@ export function stretchesOf(section: StripSection, open: readonly string[], know
   })
 }
 
-export type Target = { key: string; row: StripRow; index: number; lane: string; point: string; clamp: boolean }
+/** What a touch does: sets a probe, closes the clamp, clips on to three legs, or points at something. */
+export type Way = 'probe' | 'clamp' | 'turn' | 'near' | 'watch' | 'warm' | 'look'
 
-/** What can be touched in a section: dots for probes, and for the clamp the wires and leads it fits around. */
-export function targetsOf(section: StripSection, amps: boolean): Target[] {
+const WAYS: Partial<Record<Mode, Way>> = { amps: 'clamp', turning: 'turn', near: 'near', watching: 'watch', warmth: 'warm', look: 'look' }
+
+/** What a touch does with this in the hand. */
+export const wayOf = (mode: Mode): Way => WAYS[mode] ?? 'probe'
+
+/** Whether the way touches a row's middle, where the part is, instead of the point below it. */
+export const isRing = (way: Way) => way !== 'probe' && way !== 'turn' && way !== 'near'
+
+/** Whether a row can be touched that way at all. */
+function takes(row: StripRow, way: Way): boolean {
+  const shunt = Object.keys(row.points).length === 0
+  switch (way) {
+    case 'probe':
+    case 'near':
+      return !shunt
+    case 'turn':
+      return row.turns
+    case 'clamp':
+      return !shunt || row.clampable
+    case 'watch':
+      return row.watched
+    case 'warm':
+      return row.looked_at_as === 'part'
+    case 'look':
+      return row.looked_at_as !== null
+  }
+}
+
+export type Target = { key: string; row: StripRow; index: number; lane: string; point: string; way: Way }
+
+/** What can be touched in a section: dots for probes; rings for what closes around a wire or points at a part. */
+export function targetsOf(section: StripSection, way: Way): Target[] {
   return section.rows.flatMap((row, index) => {
     const shunt = Object.keys(row.points).length === 0
-    if (shunt && !(amps && row.clampable)) return []
-    return section.lanes.flatMap((lane) => {
+    if (!takes(row, way)) return []
+    const found = section.lanes.flatMap((lane) => {
       const point = lane === 'G' ? 'G' : ((shunt ? row.comes_from[lane] : row.points[lane]) ?? '')
-      if (!point || (lane === 'G' && (shunt || amps))) return []
-      return [{ key: `${row.part}${lane}`, row, index, lane, point, clamp: amps }]
+      if (!point || (lane === 'G' && (shunt || way !== 'probe')) || (way === 'turn' && lane === 'N')) return []
+      return [{ key: `${row.part}${lane}`, row, index, lane, point, way }]
     })
+    // A load works as a whole, and so does a contactor.
+    return way === 'watch' ? found.slice(0, 1) : found
   })
 }
 

@@ -1,14 +1,17 @@
 import { describe, expect, it } from 'vitest'
 
 import type { Measurement, StripRow } from '../../api/schema.gen'
-import { atRest, measurementOf, reduce, type Setup, type SetupAction, valueOf } from './setup'
+import { atRest, measurementOf, type Mode, reduce, type Setup, type SetupAction, unitOf, valueOf } from './setup'
 
 const after = (...actions: SetupAction[]) => actions.reduce<Setup>(reduce, atRest)
 const touch = (point: string): SetupAction => ({ do: 'touch', point })
 
 const row = (part: string, carrier_of: string | null): StripRow => ({
   part, name: part, device: '', detail: '', role: 'series', idle: false, zone: 'disconnect', switch: null, normally_closed: false,
-  carrier_of, clampable: false, points: { L1: `L1@${part}`, L2: `L2@${part}` }, comes_from: {}, point_name: part,
+  carrier_of, clampable: false,
+  kind: 'lug',
+  watched: false,
+  looked_at_as: 'part', turns: true, points: { L1: `L1@${part}`, L2: `L2@${part}` }, comes_from: {}, point_name: part,
 })
 
 describe('probes', () => {
@@ -49,6 +52,17 @@ describe('the clamp', () => {
   })
 })
 
+describe('the phase sequence', () => {
+  it('is read behind one part, without a number pad, and a probe takes its place', () => {
+    const clipped = after({ do: 'turn', part: 'whip' }, { do: 'choose', value: -1 })
+    expect(measurementOf(clipped)).toEqual({ place: { kind: 'turning', part: 'whip' }, meter: 'hi_z', open_switches: [] })
+    expect(unitOf({ place: { kind: 'turning', part: 'whip' }, meter: 'hi_z', open_switches: [] })).toBe('seq')
+    expect(valueOf(clipped)).toBe(-1)
+    expect(reduce(clipped, touch('L1@whip')).mode).toBe('hi_z')
+    expect(reduce(clipped, { do: 'recorded' })).toMatchObject({ turning: 'whip', text: '' })
+  })
+})
+
 describe('an accepted test', () => {
   const asked: Measurement[] = [
     { place: { kind: 'between', a: 'L1@whip', b: 'G' }, meter: 'lo_z', open_switches: ['contactor'] },
@@ -83,4 +97,32 @@ describe('the number', () => {
     expect(valueOf(after({ do: 'type', text: '.' }))).toBeNull()
     expect(valueOf(after({ do: 'type', text: '0.3' }))).toBe(0.3)
   })
+})
+
+it('ohms are typed with k, M and OL, and stop at the meter’s limit', () => {
+  const type = (text: string) => valueOf(reduce({ ...atRest, mode: 'ohm' }, { do: 'type', text }))
+  expect(type('4.7k')).toBe(4700)
+  expect(type('2,2M')).toBe(2.2e6)
+  expect(type('ol')).toBe(40e6)
+  expect(type('90M')).toBe(40e6)
+  expect(type('0.4')).toBe(0.4)
+  expect(valueOf(reduce({ ...atRest, mode: 'insulation' }, { do: 'key', key: 'OL' }))).toBe(200e6)
+  expect(reduce({ ...atRest, mode: 'ohm', text: 'OL' }, { do: 'key', key: '⌫' }).text).toBe('')
+})
+
+it('eyes, tester and thermometer point at a row; a look is no measurement', () => {
+  const picked = { part: 'fuse', leg: 'L2' }
+  const measured = (mode: Mode) => measurementOf(reduce({ ...atRest, mode }, { do: 'pick', picked }))
+  expect(measured('near')?.place).toEqual({ kind: 'near', point: 'L2@fuse' })
+  expect(measured('warmth')?.place).toEqual({ kind: 'warmth', part: 'fuse', leg: 'L2' })
+  expect(measured('watching')?.place).toEqual({ kind: 'watching', part: 'fuse' })
+  expect(measured('look')).toBeNull()
+})
+
+it('an accepted test of any kind sets up what it asks for', () => {
+  const place = { kind: 'near', point: 'L1@whip' } as const
+  const setup = reduce(atRest, { do: 'accept', measurements: [{ place, meter: 'hi_z', open_switches: [] }] })
+  expect(setup.mode).toBe('near')
+  expect(measurementOf(setup)?.place).toEqual(place)
+  expect(reduce({ ...setup, text: '1' }, { do: 'recorded' }).picked).toBeNull()
 })

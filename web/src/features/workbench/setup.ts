@@ -1,8 +1,12 @@
-import type { Measurement, MeterMode, StripRow } from '../../api/schema.gen'
+import type { Measurement, MeterMode, NextTest, Reading, StripRow } from '../../api/schema.gen'
 
 export const GROUND = 'G'
 
-export type Mode = MeterMode | 'amps'
+/** What is in the hand; eyes and ears count. */
+export type Mode = MeterMode | 'amps' | 'turning' | 'near' | 'watching' | 'warmth' | 'look'
+
+/** A row of the strip, and the conductor where that matters. */
+export type Picked = { part: string; leg: string | null }
 
 /** What is set up for the next reading: probes or clamp, meter, switches, and the number being typed. */
 export type Setup = {
@@ -10,6 +14,10 @@ export type Setup = {
   black: string | null
   red: string | null
   clamp: { leg: string; part: string; also?: readonly string[] } | null
+  /** The part behind whose three legs the phase sequence is read. */
+  turning: string | null
+  /** Where the tester, the thermometer, the eye or the ear is. */
+  picked: Picked | null
   /** Whether further conductors join those in the jaws instead of taking their place. */
   together: boolean
   open: readonly string[]
@@ -22,6 +30,9 @@ export type SetupAction =
   | { do: 'touch'; point: string }
   | { do: 'clamp'; leg: string; part: string }
   | { do: 'together' }
+  | { do: 'turn'; part: string }
+  | { do: 'pick'; picked: Picked }
+  | { do: 'choose'; value: number }
   | { do: 'mode'; mode: Mode }
   | { do: 'flip'; switch: string; rows: readonly StripRow[] }
   | { do: 'type'; text: string }
@@ -29,7 +40,7 @@ export type SetupAction =
   | { do: 'accept'; measurements: readonly Measurement[] }
   | { do: 'recorded' }
 
-export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, together: false, open: [], text: '', asked: [] }
+export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, turning: null, picked: null, together: false, open: [], text: '', asked: [] }
 
 export function reduce(setup: Setup, action: SetupAction): Setup {
   switch (action.do) {
@@ -39,14 +50,20 @@ export function reduce(setup: Setup, action: SetupAction): Setup {
       return { ...setup, mode: 'amps', clamp: clamped(setup, action.leg, action.part), asked: [] }
     case 'together':
       return { ...setup, together: !setup.together, clamp: setup.clamp && { leg: setup.clamp.leg, part: setup.clamp.part }, asked: [] }
+    case 'turn':
+      return { ...setup, mode: 'turning', turning: action.part, asked: [] }
+    case 'pick':
+      return { ...setup, picked: action.picked, text: '', asked: [] }
+    case 'choose':
+      return { ...setup, text: String(action.value) }
     case 'mode':
-      return { ...setup, mode: action.mode, asked: [] }
+      return { ...setup, mode: action.mode, picked: null, text: '', asked: [] }
     case 'flip':
       return { ...flip(setup, action.switch, action.rows), asked: [] }
     case 'type':
-      return { ...setup, text: tidy(action.text) }
+      return { ...setup, text: tidied(setup.mode, action.text) }
     case 'key':
-      return { ...setup, text: action.key === '⌫' ? setup.text.slice(0, -1) : tidy(setup.text + action.key) }
+      return { ...setup, text: action.key === '⌫' ? setup.text.slice(0, setup.text === 'OL' ? 0 : -1) : action.key === 'OL' ? 'OL' : tidied(setup.mode, setup.text + action.key) }
     case 'accept':
       return ask(setup, action.measurements)
     case 'recorded':
@@ -59,18 +76,72 @@ export function measurementOf(setup: Setup): Measurement | null {
   const open_switches = [...setup.open].sort()
   if (setup.mode === 'amps')
     return setup.clamp && { place: { kind: 'around', leg: setup.clamp.leg, part: setup.clamp.part, also: [...(setup.clamp.also ?? [])] }, meter: 'hi_z', open_switches }
+  if (setup.mode === 'turning') return setup.turning === null ? null : { place: { kind: 'turning', part: setup.turning }, meter: 'hi_z', open_switches }
+  if (setup.mode === 'look') return null
+  if (setup.mode === 'near' || setup.mode === 'watching' || setup.mode === 'warmth') {
+    const place = placeOf(setup.mode, setup.picked)
+    return place && { place, meter: 'hi_z', open_switches }
+  }
   if (!setup.black || !setup.red) return null
   return { place: { kind: 'between', a: setup.black, b: setup.red }, meter: setup.mode, open_switches }
 }
 
-/** The number typed, or null while it is none. */
+function placeOf(mode: 'near' | 'watching' | 'warmth', picked: Picked | null): Measurement['place'] | null {
+  if (!picked) return null
+  if (mode === 'watching') return { kind: 'watching', part: picked.part }
+  if (!picked.leg) return null
+  return mode === 'near' ? { kind: 'near', point: `${picked.leg}@${picked.part}` } : { kind: 'warmth', part: picked.part, leg: picked.leg }
+}
+
+const UNITS: Record<Mode, Reading['unit'] | ''> = {
+  hi_z: 'V',
+  lo_z: 'V',
+  ohm: 'ohm',
+  insulation: 'ohm',
+  amps: 'A',
+  turning: 'seq',
+  near: 'beep',
+  watching: 'run',
+  warmth: 'degF',
+  look: '',
+}
+const MODES: Record<Exclude<Measurement['place']['kind'], 'between'>, Mode> = {
+  around: 'amps',
+  turning: 'turning',
+  near: 'near',
+  watching: 'watching',
+  warmth: 'warmth',
+}
+
+/** What is in the hand for a measurement. */
+export const modeOf = ({ place, meter }: Pick<Measurement, 'place' | 'meter'>): Mode => (place.kind === 'between' ? (meter ?? 'hi_z') : MODES[place.kind])
+
+/** The unit in which a measurement is read; of a look none. */
+export const unitOfMode = (mode: Mode) => UNITS[mode]
+export const unitOf = (measurement: Measurement): Reading['unit'] => UNITS[modeOf(measurement)] || 'V'
+
+/** Units of what is chosen from a few words instead of typed. */
+export const WORDS: Partial<Record<Reading['unit'], readonly number[]>> = { seq: [1, -1, 0], beep: [1, 0], run: [0, 1, 2] }
+
+/** Where a meter shows OL [ohm], as the core has it. */
+const OVER: Partial<Record<Mode, number>> = { ohm: 40e6, insulation: 200e6 }
+const SIZES: Record<string, number> = { k: 1e3, M: 1e6 }
+
+/** The number typed, or null while it is none; of ohms OL, and k and M for thousands and millions. */
 export function valueOf(setup: Setup): number | null {
+  const over = OVER[setup.mode]
+  if (over !== undefined) {
+    if (setup.text === 'OL') return over
+    const size = SIZES[setup.text.slice(-1)]
+    const digits = size === undefined ? setup.text : setup.text.slice(0, -1)
+    return digits.trim() !== '' && Number.isFinite(Number(digits)) ? Math.min(Number(digits) * (size ?? 1), over) : null
+  }
   const value = Number(setup.text)
   return setup.text.trim() !== '' && Number.isFinite(value) ? value : null
 }
 
 function touch(setup: Setup, point: string): Setup {
-  const mode = setup.mode === 'amps' ? 'hi_z' : setup.mode
+  const mode = isProbes(setup.mode) ? setup.mode : 'hi_z'
   if (point === setup.black) return { ...setup, mode, black: null }
   if (point === setup.red) return { ...setup, mode, red: null }
   if (!setup.black) return { ...setup, mode, black: point }
@@ -78,6 +149,9 @@ function touch(setup: Setup, point: string): Setup {
   // Both are placed: the red one moves, as the hand that is free does.
   return { ...setup, mode, red: point }
 }
+
+/** Whether two probes are what is in the hand. */
+export const isProbes = (mode: Mode): mode is MeterMode => mode === 'hi_z' || mode === 'lo_z' || mode === 'ohm' || mode === 'insulation'
 
 /** The jaws after a touch: one conductor, or with `together` all those touched on one part. */
 function clamped({ clamp, together }: Setup, leg: string, part: string): NonNullable<Setup['clamp']> {
@@ -98,7 +172,7 @@ function flip(setup: Setup, id: string, rows: readonly StripRow[]): Setup {
 
 /** Steps on to the test's next reading; after its last the probes are off. Set by hand, they stay for the next number. */
 function recorded(setup: Setup): Setup {
-  const done = setup.asked.length === 1 ? { black: null, red: null, clamp: null } : {}
+  const done = setup.asked.length === 1 ? { black: null, red: null, clamp: null, turning: null, picked: null } : {}
   return ask({ ...setup, ...done, text: '' }, setup.asked.slice(1))
 }
 
@@ -107,10 +181,33 @@ function ask(setup: Setup, measurements: readonly Measurement[]): Setup {
   if (!first) return { ...setup, asked: [] }
   const place = first.place
   const common = { ...setup, open: first.open_switches, text: '', asked: measurements }
-  return place.kind === 'around'
-    ? { ...common, mode: 'amps', clamp: { leg: place.leg, part: place.part, also: place.also }, together: (place.also ?? []).length > 0 }
-    : { ...common, mode: first.meter, black: place.a, red: place.b }
+  switch (place.kind) {
+    case 'around':
+      return { ...common, mode: 'amps', clamp: { leg: place.leg, part: place.part, also: place.also }, together: (place.also ?? []).length > 0 }
+    case 'turning':
+      return { ...common, mode: 'turning', turning: place.part }
+    case 'between':
+      return { ...common, mode: modeOf(first), black: place.a, red: place.b }
+    case 'near': {
+      const [leg = null, part = ''] = place.point.split('@')
+      return { ...common, mode: 'near', picked: { part, leg } }
+    }
+    case 'watching':
+      return { ...common, mode: 'watching', picked: { part: place.part, leg: null } }
+    case 'warmth':
+      return { ...common, mode: 'warmth', picked: { part: place.part, leg: place.leg } }
+  }
 }
+
+function tidied(mode: Mode, text: string): string {
+  if (OVER[mode] === undefined) return tidy(text)
+  if (/^o/i.test(text.trim())) return 'OL'
+  const size = /m\s*$/i.test(text) ? 'M' : /k\s*$/i.test(text) ? 'k' : ''
+  return tidy(text) + size
+}
+
+/** Whether what is set up is the test's next reading. */
+export const isAsked = (setup: Setup, test: NextTest) => test.measurements.length > 0 && setup.asked[0] === test.measurements[0]
 
 /** Keeps what can be part of a decimal number; a comma is taken for the decimal point. */
 function tidy(text: string): string {

@@ -3,12 +3,12 @@ import { useState } from 'react'
 
 import { answered, api, RequestFailed } from '../../api/client'
 import { workbench } from '../../api/queries'
-import type { NewEntry, Reading, ShownReading } from '../../api/schema.gen'
+import type { Look, NewEntry, Reading, ShownReading } from '../../api/schema.gen'
 
 /** An entry and what takes it back. */
 type Step = { entry: NewEntry; inverse: (() => NewEntry) | null; onDone: () => void }
 
-const entry = (action: NewEntry['action'], reading_id: string, reading: Reading | null, confirmed: boolean): NewEntry => ({
+const entry = (action: NewEntry['action'], reading_id: string, reading: Reading | Look | null, confirmed: boolean): NewEntry => ({
   id: crypto.randomUUID(),
   action,
   reading_id,
@@ -37,7 +37,7 @@ export function useEntries(callId: string) {
     doubt: error?.code === 'strange_value' ? error.message : '',
     forget: send.reset,
     canUndo: undos.length > 0 && !send.isPending,
-    add: (reading: Reading, confirmed: boolean, onDone: () => void) =>
+    add: (reading: Reading | Look, confirmed: boolean, onDone: () => void) =>
       send.mutate({
         entry: entry('add', reading.id, reading, confirmed),
         inverse: () => entry('withdraw', reading.id, null, false),
@@ -51,10 +51,10 @@ export function useEntries(callId: string) {
         onDone: () => undefined,
       })
     },
-    withdraw: (shown: ShownReading) =>
+    withdraw: (said: Reading | Look) =>
       send.mutate({
-        entry: entry('withdraw', shown.reading.id, null, false),
-        inverse: () => entry('correct', shown.reading.id, shown.reading, true),
+        entry: entry('withdraw', said.id, null, false),
+        inverse: () => entry('correct', said.id, said, true),
         onDone: () => undefined,
       }),
     undo: () => {

@@ -1,0 +1,170 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+
+import { answered, api, RequestFailed } from '../../api/client'
+import { systems, technicians } from '../../api/queries'
+import type { AskedVolts, Diagnosis, KnownSystem, QuickAnswer } from '../../api/schema.gen'
+import { FrameTitle } from '../../shared/FrameTitle'
+import { Failed, Loading } from '../../shared/states'
+import { StopView } from '../workbench/Answer'
+import { percent, rangesWords } from '../workbench/words'
+
+/** Before any call exists: a system, the numbers at the unit, and at once what they can mean. */
+export default function QuickReadPage() {
+  const { data, error, refetch } = useQuery(systems)
+  return (
+    <div className="page">
+      <FrameTitle title="Quick read" />
+      {data ? <Numbers known={data} /> : error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the systems" />}
+    </div>
+  )
+}
+
+function Numbers({ known }: { known: KnownSystem[] }) {
+  const usual = known.find((one) => one.key === 'split_phase_120_240') ?? known[0]
+  const [key, setKey] = useState(usual?.key ?? '')
+  const [connected, setConnected] = useState(true)
+  const [texts, setTexts] = useState<Record<string, string>>({})
+  const system = known.find((one) => one.key === key)
+  const asked = system?.asked ?? []
+  const volts = Object.fromEntries(asked.flatMap(({ pair }) => (texts[pair]?.trim() && Number.isFinite(Number(texts[pair])) ? [[pair, Number(texts[pair])]] : [])))
+  const told = { system: key, load_connected: connected, volts }
+  const { data, error } = useQuery({
+    queryKey: ['quick-read', told],
+    queryFn: () => answered(api.POST('/api/quick-read', { body: told })),
+    enabled: Object.keys(volts).length > 0,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  })
+  return (
+    <>
+      <div className="quick-top">
+        <label>
+          System
+          <select value={key} onChange={(event) => setKey(event.target.value)}>
+            {known.map((one) => (
+              <option key={one.key} value={one.key}>
+                {one.label}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="panel-choice">
+          <input type="checkbox" checked={connected} onChange={(event) => setConnected(event.target.checked)} />
+          Load connected and called for
+        </label>
+      </div>
+      <p className="quiet">At the unit’s line terminals, the meter proved on a known live source.</p>
+      <div className="quick-numbers">
+        {asked.map((one) => (
+          <PairField key={`${key} ${one.pair}`} asked={one} text={texts[one.pair] ?? ''} type={(text) => setTexts({ ...texts, [one.pair]: text })} />
+        ))}
+      </div>
+      {error ? <p className="problem">{error instanceof RequestFailed ? error.problem.message : 'The numbers could not be read.'}</p> : null}
+      {Object.keys(volts).length && data ? <Meaning answer={data} /> : <p className="page-state">Type the numbers as the meter shows them: what they can mean stands here at once.</p>}
+    </>
+  )
+}
+
+function PairField({ asked, text, type }: { asked: AskedVolts; text: string; type: (text: string) => void }) {
+  const [a = '', b = ''] = asked.pair.split('-')
+  const usual = asked.healthy_volts === null ? 'nothing firm' : `${Math.round(asked.healthy_volts)} V`
+  return (
+    <label className="quick-number">
+      <span>
+        {a} to {b === 'G' ? 'ground' : b} <span className="quiet">healthy {usual}</span>
+      </span>
+      <span className="number-box">
+        <input className="num" inputMode="decimal" autoComplete="off" value={text} placeholder="0.0" onChange={(event) => type(event.target.value.replace(',', '.'))} />
+        <span className="num unit">V~</span>
+      </span>
+    </label>
+  )
+}
+
+function Meaning({ answer }: { answer: QuickAnswer }) {
+  const { diagnosis } = answer
+  return (
+    <div aria-live="polite">
+      {diagnosis.stop ? <StopView stop={diagnosis.stop} /> : null}
+      <section className="verdict" aria-label="What it can mean">
+        <p className="quiet">What it can mean</p>
+        <ol className="meanings">
+          {answer.meanings.slice(0, 6).map((one) => (
+            <li key={one.words}>
+              <b className="num share">{percent(one.probability)}</b> {one.words}
+            </li>
+          ))}
+        </ol>
+      </section>
+      <Decides diagnosis={diagnosis} />
+      <Keep answer={answer} />
+    </div>
+  )
+}
+
+/** The single reading that decides most. */
+function Decides({ diagnosis: { next_test: test, verdict } }: { diagnosis: Diagnosis }) {
+  if (!test) return <p className="caution">{verdict.advice}</p>
+  return (
+    <section className="next-test" aria-label="What decides">
+      <p className="quiet">What decides most now</p>
+      <h2>
+        {test.words.map((words) => (
+          <span key={words}>{words}</span>
+        ))}
+      </h2>
+      <p className="quiet">State: {test.state}</p>
+      <ul className="expectations always">
+        {test.predictions.slice(0, 4).map((one) => (
+          <li key={one.suspects.join()}>
+            <b className="num">{rangesWords(one.ranges[0] ?? [], test.measurements[0]?.place.kind === 'around' ? 'A' : 'V')}</b> {one.words[0]}
+          </li>
+        ))}
+      </ul>
+      <p className="caution">{test.caution}</p>
+    </section>
+  )
+}
+
+function Keep({ answer }: { answer: QuickAnswer }) {
+  const navigate = useNavigate()
+  const client = useQueryClient()
+  const { data: people } = useQuery(technicians)
+  const first = people?.[0]
+  const keep = useMutation({
+    mutationFn: (technicianId: string) => {
+      const now = new Date()
+      const call = {
+        id: crypto.randomUUID(),
+        technician_id: technicianId,
+        complaint: `Quick read, ${now.toLocaleTimeString(undefined, { hour: 'numeric', minute: '2-digit' })}`,
+        starts_at: now.toISOString(),
+        panel_may_be_opened: false,
+        new_equipment: {
+          equipment_id: crypto.randomUUID(),
+          equipment_name: 'Not named yet',
+          circuit: '',
+          site_id: crypto.randomUUID(),
+          site_name: `Not named yet, ${now.toLocaleDateString()}`,
+          site_address: '',
+        },
+      }
+      return answered(api.POST('/api/calls/import', { body: { call, job: JSON.stringify(answer.job) } }))
+    },
+    onSuccess: (call) => {
+      void client.invalidateQueries({ queryKey: ['calls'] })
+      void client.invalidateQueries({ queryKey: ['sites'] })
+      void navigate(`/calls/${call.id}`)
+    },
+  })
+  return (
+    <p className="keep">
+      <button type="button" className="accent-button" disabled={!first || keep.isPending} onClick={() => first && keep.mutate(first.id)}>
+        {keep.isPending ? 'Keeping …' : 'Keep as a call'}
+      </button>
+      {keep.error ? <span className="problem">{keep.error instanceof RequestFailed ? keep.error.problem.message : 'The call could not be kept.'}</span> : null}
+    </p>
+  )
+}

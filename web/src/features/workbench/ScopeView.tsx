@@ -1,0 +1,62 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+
+import { answered, api } from '../../api/client'
+import { workbench } from '../../api/queries'
+import type { Scope } from '../../api/schema.gen'
+
+type Way = NonNullable<Scope['way']>
+type Tool = NonNullable<Scope['tools']>[number]
+
+const WAYS: Record<Way, string> = { fewest: 'Fewest readings', unit_back: 'From the unit back', source_out: 'From the source out' }
+const TOOLS: Record<Tool, string> = {
+  eyes: 'Eyes and ears',
+  loz: 'LoZ on the meter',
+  ohms: 'Ohms, locked out',
+  sequence: 'Phase sequence',
+  tester: 'Non-contact tester',
+  thermometer: 'Infrared thermometer',
+  insulation: 'Insulation tester',
+}
+
+/** How far to go, in which order, and with what: the next test keeps to it. */
+export function ScopeView({ callId, scope }: { callId: string; scope: Scope }) {
+  const client = useQueryClient()
+  const change = useMutation({
+    mutationFn: (body: Scope) => answered(api.PUT('/api/calls/{call_id}/scope', { params: { path: { call_id: callId } }, body })),
+    onSuccess: (data) => client.setQueryData(workbench(callId).queryKey, data),
+  })
+  const { tools = [], way = 'fewest', panel_may_be_opened = false } = scope
+  const has = (tool: Tool) => tools.includes(tool)
+  return (
+    <div className="scope">
+      <label className="panel-choice">
+        <input type="checkbox" checked={panel_may_be_opened} disabled={change.isPending} onChange={(event) => change.mutate({ ...scope, panel_may_be_opened: event.target.checked })} />
+        Panel may be opened <span className="quiet">(only if licensed for it)</span>
+      </label>
+      <details>
+        <summary>
+          How you work <span className="quiet">{WAYS[way].toLowerCase()}</span>
+        </summary>
+        <fieldset className="choices">
+          <legend>Order of work</legend>
+          {(Object.keys(WAYS) as Way[]).map((one) => (
+            <label key={one}>
+              <input type="radio" name="way" checked={way === one} disabled={change.isPending} onChange={() => change.mutate({ ...scope, way: one })} />
+              {WAYS[one]}
+            </label>
+          ))}
+        </fieldset>
+        <fieldset className="choices">
+          <legend>At hand, besides volts and a clamp</legend>
+          {(Object.keys(TOOLS) as Tool[]).map((tool) => (
+            <label key={tool}>
+              <input type="checkbox" checked={has(tool)} disabled={change.isPending} onChange={() => change.mutate({ ...scope, tools: has(tool) ? tools.filter((one) => one !== tool) : [...tools, tool] })} />
+              {TOOLS[tool]}
+            </label>
+          ))}
+        </fieldset>
+      </details>
+      {change.error ? <p className="problem">{change.error.message}</p> : null}
+    </div>
+  )
+}

@@ -1,0 +1,107 @@
+import { useState } from 'react'
+
+import type { Look, ShownLook, ShownReading } from '../../api/schema.gen'
+import { WORDS } from './setup'
+import { WordChoice } from './WordChoice'
+
+type Props = {
+  readings: readonly ShownReading[]
+  looks: readonly ShownLook[]
+  correct: (shown: ShownReading, value: number) => void
+  withdraw: (said: ShownReading['reading'] | Look) => void
+}
+
+const clock = new Intl.DateTimeFormat(undefined, { hour: 'numeric', minute: '2-digit' })
+
+/** Everything read and seen, in the order of time, each with its state; another state looks different. */
+export function TimeLine({ readings, looks, correct, withdraw }: Props) {
+  const [chosen, setChosen] = useState<string | null>(null)
+  const choose = (id: string) => setChosen(chosen === id ? null : id)
+  const said = [
+    ...readings.map((shown) => ({ at: shown.entered_at, id: shown.reading.id, shown, seen: null })),
+    ...looks.map((seen) => ({ at: seen.entered_at, id: seen.look.id, shown: null, seen })),
+  ].sort((a, b) => a.at.localeCompare(b.at))
+  if (!said.length)
+    return (
+      <section className="readings" aria-label="Readings">
+        <h2>Read and seen</h2>
+        <p className="quiet">Nothing yet. Set up the next test, or touch two points on the strip.</p>
+      </section>
+    )
+  return (
+    <section className="readings" aria-label="Readings">
+      <h2>Read and seen</h2>
+      <ol>
+        {said.map(({ id, at, shown, seen }) => (
+          <li key={id}>
+            <button type="button" className={`reading ${seen ? 'look' : ''}`} aria-expanded={chosen === id} onClick={() => choose(id)}>
+              <b className="num">{shown ? shown.value : 'seen'}</b>
+              <span>
+                {shown ? shown.place : seen.words}
+                {shown ? <span className={`state-tag ${shown.reading.measurement.open_switches?.length ? 'opened' : 'closed'}`}>{shown.state}</span> : null}
+                <code className="line">{(shown ?? seen).line}</code>
+              </span>
+              <span className="quiet">
+                {clock.format(new Date(at))}
+                {shown?.corrected ? ' · corrected' : ''}
+              </span>
+            </button>
+            {chosen === id && shown ? (
+              <Mend
+                shown={shown}
+                correct={(value) => {
+                  setChosen(null)
+                  correct(shown, value)
+                }}
+                withdraw={() => {
+                  setChosen(null)
+                  withdraw(shown.reading)
+                }}
+              />
+            ) : null}
+            {chosen === id && seen ? (
+              <div className="mend">
+                <p className="quiet">{seen.reason}</p>
+                <button type="button" className="plain-button" onClick={() => withdraw(seen.look)}>
+                  Withdraw
+                </button>
+              </div>
+            ) : null}
+          </li>
+        ))}
+      </ol>
+    </section>
+  )
+}
+
+function Mend({ shown, correct, withdraw }: { shown: ShownReading; correct: (value: number) => void; withdraw: () => void }) {
+  const { unit } = shown.reading
+  const [text, setText] = useState(String(shown.reading.value))
+  const value = Number(text.replace(',', '.'))
+  const usable = text.trim() !== '' && Number.isFinite(value) && value !== shown.reading.value
+  return (
+    <form
+      className="mend"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (usable) correct(value)
+      }}
+    >
+      {WORDS[unit] ? (
+        <WordChoice unit={unit} chosen={text} choose={(chosen) => setText(String(chosen))} />
+      ) : (
+        <label>
+          <span className="visually-hidden">Corrected number, {unit}</span>
+          <input className="num" inputMode="decimal" value={text} onChange={(event) => setText(event.target.value)} autoFocus />
+          <span className="num">{unit}</span>
+        </label>
+      )}
+      <button type="submit" className="plain-button" disabled={!usable}>
+        Correct
+      </button>
+      <button type="button" className="plain-button" onClick={withdraw}>
+        Withdraw
+      </button>
+    </form>
+  )
+}
