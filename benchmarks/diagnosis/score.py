@@ -12,9 +12,10 @@ from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Standing
+from zesty_copper.core.diagnosis.model import Diagnosis, Job, LookAsked, Scope, Standing, Tool
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.signs import Look
 
 CAP = 15
 CONDEMNED = 0.90
@@ -32,11 +33,25 @@ class Outcome:
     kind_right: bool
     standing: str
     readings: int
-    condemned_sound: bool
-    mistyped_misled: bool
+    minutes: float
+    held_sound_guilty: bool
+    wrong_verdict: bool
     log_score: float
     said: list[tuple[float, bool]] = field(default_factory=list)
     """Every probability given to every suspect after every reading, and whether it was the truth."""
+
+
+class Technician(StrEnum):
+    """What is used: meter and clamp alone; or ohms on what is locked out, eyes and ears too."""
+
+    VOLTS_AND_AMPS = "volts and amps"
+    WHOLE = "looks and measures dead too"
+
+
+TOOLS = {
+    Technician.VOLTS_AND_AMPS: frozenset({Tool.LOZ, Tool.SEQUENCE}),
+    Technician.WHOLE: frozenset({Tool.LOZ, Tool.SEQUENCE, Tool.OHMS, Tool.EYES}),
+}
 
 
 class Way(StrEnum):
@@ -48,7 +63,7 @@ class Way(StrEnum):
     MISTYPED = "by prior, one number mistyped"
 
 
-RUN = 20
+RUN = 10
 """Cases in a row on one circuit, so that each is made ready once."""
 
 
@@ -75,8 +90,14 @@ def world_of(seed: int, case: int, way: Way) -> World:
             return World(circuit, pair, rng)
 
 
-def mistype(value: float, rng: np.random.Generator) -> float:
+def mistype(value: float, unit: str, rng: np.random.Generator) -> float:
     """Slip a decimal, swap two digits, or read another line of the notebook."""
+    if unit == "seq":
+        return -value
+    if unit == "run":
+        return float(rng.integers(3))
+    if unit == "ohm":
+        return value * 10
     way = rng.integers(3)
     if way == 0:
         return round(value / 10 if value >= 10 else value * 10, 1)
@@ -86,33 +107,42 @@ def mistype(value: float, rng: np.random.Generator) -> float:
     return round(float(rng.uniform(0, 250)), 1)
 
 
-def run_case(seed: int, case: int, *, way: Way, panel: bool) -> Outcome:
+def run_case(
+    seed: int, case: int, *, way: Way, panel: bool, technician: Technician = Technician.VOLTS_AND_AMPS
+) -> Outcome:
     """Let the next-test rule choose until it is sure, gives up, or reaches the cap."""
     world = world_of(seed, case, way)
     truths = {truth.key for truth in world.faults}
     rng = np.random.default_rng([seed, case, 99])
     slip = int(rng.integers(4)) if way is Way.MISTYPED else -1
     readings: list[Reading] = []
+    # What is told on the telephone costs no time.
+    looks = world.told() if technician is Technician.WHOLE else []
+    minutes = 0.0
+    scope = Scope(panel_may_be_opened=panel, tools=TOOLS[technician])
     said: list[tuple[float, bool]] = []
-    condemned = misled = False
+    held_guilty = False
     while True:
-        job = Job(circuit=world.circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=panel))
-        answer = diagnose(job)
-        if readings:
+        answer = diagnose(Job(circuit=world.circuit, readings=tuple(readings), looks=tuple(looks), scope=scope))
+        if readings or looks:
             said += [(suspect.probability, set(suspect.key.split("+")) <= truths) for suspect in answer.suspects]
-            condemned |= _condemns_sound(answer, world.faults)
-        if answer.next_test is None or len(readings) >= CAP:
+            held_guilty |= _holds_sound_guilty(answer, world.faults)
+        if answer.next_test is None or _numbers(readings) >= CAP:
             break
-        for measurement in answer.next_test.measurements[: CAP - len(readings)]:
+        minutes += answer.next_test.minutes
+        if (asked := answer.next_test.look) is not None:
+            looks += looked(world, asked, len(looks))
+            continue
+        for measurement in answer.next_test.measurements[: CAP - _numbers(readings)]:
             value = world.read(measurement)
-            value = mistype(value, rng) if len(readings) == slip else value
+            value = mistype(value, measurement.unit, rng) if len(readings) == slip else value
             readings.append(Reading(id=str(len(readings)), measurement=measurement, value=value, unit=measurement.unit))
     named = {key for keys in answer.verdict.suspects for key in keys.split("+")}
     standing = answer.verdict.standing
     settled = standing in (Standing.SURE, Standing.INSEPARABLE)
     true_probability = sum(s.probability for s in answer.suspects if set(s.key.split("+")) <= truths)
     leading = answer.suspects[0]
-    misled = standing is Standing.SURE and answer.verdict.probability >= CONDEMNED and not truths & named
+    wrong = standing is Standing.SURE and answer.verdict.probability >= CONDEMNED and not truths & named
     return Outcome(
         circuit=world.circuit.name,
         truth=world.faults,
@@ -120,12 +150,26 @@ def run_case(seed: int, case: int, *, way: Way, panel: bool) -> Outcome:
         right=settled and bool(truths & named),
         kind_right=standing is Standing.SURE and set(leading.key.split("+")) <= truths,
         standing=standing,
-        readings=len(readings),
-        condemned_sound=condemned,
-        mistyped_misled=misled,
+        readings=_numbers(readings),
+        minutes=minutes,
+        held_sound_guilty=held_guilty,
+        wrong_verdict=wrong,
         log_score=float(np.log2(max(true_probability, 1e-12))),
         said=said,
     )
+
+
+def _numbers(readings: Sequence[Reading]) -> int:
+    """How many were read with a meter; what is seen and heard counts in minutes only."""
+    return sum(reading.unit != "run" for reading in readings)
+
+
+def looked(world: World, asked: LookAsked, count: int) -> list[Look]:
+    """What a look over a box is said to have found."""
+    found = world.look_over(asked.zone)
+    if not found:
+        return [Look(id=f"look {count}", sign=asked.sign, zone=asked.zone, seen=False)]
+    return [Look(id=f"look {count + i}", sign=asked.sign, part=part, leg=leg) for i, (part, leg) in enumerate(found)]
 
 
 def run_habit_case(seed: int, case: int, *, panel: bool, halving: bool) -> tuple[bool, int] | None:
@@ -137,14 +181,19 @@ def run_habit_case(seed: int, case: int, *, panel: bool, halving: bool) -> tuple
     return tuple(map(str, world.fault.place)) in {tuple(map(str, place)) for place in accused}, taken
 
 
-def _condemns_sound(answer: Diagnosis, truths: Sequence[Fault]) -> bool:
+def _holds_sound_guilty(answer: Diagnosis, truths: Sequence[Fault]) -> bool:
     """Whether a part that is sound is held guilty with 90 %."""
     places: dict[str, float] = {}
     for suspect in answer.suspects:
         if suspect.kind not in SOUND and suspect.part:
             places[suspect.place] = places.get(suspect.place, 0) + suspect.probability
-    true_places = {":".join(text for text in truth.place if text) for truth in truths}
-    return any(p >= CONDEMNED and place not in true_places for place, p in places.items())
+    guilty = [":".join(text for text in truth.place if text) for truth in truths]
+    return any(p >= CONDEMNED and not any(_one_within_other(place, g) for g in guilty) for place, p in places.items())
+
+
+def _one_within_other(place: str, other: str) -> bool:
+    """Whether two places are one, or one is a conductor of the part that the other is as a whole."""
+    return place == other or place.startswith(f"{other}:") or other.startswith(f"{place}:")
 
 
 def calibration(said: Sequence[tuple[float, bool]], bins: int = 10) -> tuple[float, list[tuple[float, float, int]]]:

@@ -15,16 +15,40 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.catalogue import Role, ShuntModel
 from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
-from zesty_copper.core.circuit.measurement import Around, Measurement, MeterMode
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.measurement import (
+    OHM_LIMIT,
+    Around,
+    Between,
+    Measurement,
+    MeterMode,
+    Turning,
+    Watching,
+)
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.circuit.systems import Grounding, supplies
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
-from zesty_copper.core.network.machines import Inside, inside, stalled
+from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.network.machines import BLOCKED_OHM, Inside, inside, stalled, windings
 
 OMEGA = 2 * math.pi * 60
 TRIP_MULTIPLE = 2.5
 """Multiple of its rating at which a breaker or fuse has opened by the time a meter is there."""
+
+MARKED = {
+    FaultKind.RESISTIVE: 0.55,
+    FaultKind.INTERMITTENT: 0.40,
+    FaultKind.OPEN: 0.35,
+    FaultKind.SHORT: 0.40,
+    FaultKind.LOAD_GROUND: 0.30,
+}
+"""How often a joint or part that failed so shows it."""
+MARKED_FUSE = 0.12
+MARKED_BESIDE = 0.10
+MARKED_ANYWAY = 0.025
+"""How often an open fuse or limit shows it; the part beside a marked one; any sound part."""
+OVERLOOKED = 0.12
+"""Share of marks that a look misses."""
 
 Place = tuple[str, str]
 
@@ -53,7 +77,9 @@ class World:
         self.source_factor = math.exp(rng.uniform(-0.8, 0.8))
         self.volt_gain = 1 + rng.uniform(-0.008, 0.008)
         self.amp_gain = 1 + rng.uniform(-0.015, 0.015)
-        self.fault_ohm = _log_uniform(rng, 0.05, 10e3)
+        self.electrode_ohm = _log_uniform(rng, 10.0, 60.0)
+        self.capacitor_factor = rng.uniform(0.92, 1.08)
+        self.fault_share = rng.random()
         self.leak_ohm = math.inf if rng.random() < 0.5 else _log_uniform(rng, 10e3, 10e6)
         self.touch_ohm = _log_uniform(rng, 0.01, 0.5)
         self.track_ohm = _log_uniform(rng, 20.0, 600.0)
@@ -63,25 +89,136 @@ class World:
         self.bad_share = rng.uniform(0.5, 0.9)
         self.spins_on = rng.random() < 0.5
         self.pick_up, self.drop_out = rng.uniform(0.68, 0.82), rng.uniform(0.3, 0.5)
+        self.winding_factor = {part.id: rng.uniform(0.8, 1.25) for part in circuit.parts}
         self.tripped: set[Place] = set()
         self._trip()
+        self.marks = self._marks()
 
     @property
     def fault(self) -> Fault:
         """The one fault, or the first of two."""
         return self.faults[0]
 
+    def poor_ohm(self, part: Part) -> float:
+        """A poor joint's resistance: at least what loses a 250th of the volts, or in control wiring an ohm."""
+        circuit = self.circuit
+        amps = circuit.carried_amps(part)
+        least = 0.004 * circuit.root_volts(part) / amps if amps else 0.0
+        least = max(least, 1.0 if circuit.root(part).entry.role is Role.TRANSFORMER else 0.05)
+        return float(least * (10e3 / least) ** self.fault_share)
+
     def read(self, measurement: Measurement) -> float:
         """What the meter shows, to a tenth."""
         rng = self.rng
         bad = rng.random() < self.bad_share
+        if measurement.unit == "ohm":
+            return self._ohms(measurement, bad=bad)
+        if isinstance(measurement.place, Watching):
+            return self._watch(measurement, measurement.place, bad=bad)
         drift = 1 + rng.uniform(-0.008, 0.008)
         truth = self._meter(measurement, bad=bad) * drift
+        if measurement.unit == "seq":
+            return float(round(truth))
         if measurement.unit == "V":
             shown = truth * self.volt_gain + rng.uniform(-0.3, 0.3)
         else:
             shown = truth * self.amp_gain * (1 + rng.uniform(-0.02, 0.02)) + rng.uniform(-0.3, 0.3)
         return round(max(shown, 0.0), 1)
+
+    def told(self) -> list[Look]:
+        """What the customer says: what is plain four times in five, something else one time in twenty."""
+        rng, circuit = self.rng, self.circuit
+        bad = self.rng.random() < self.bad_share
+        nets = [self._network(frozenset(), bad=bad, meter=None) for _ in range(2)]
+        does = [self._does(nets[0], load) for load in circuit.loads]
+        moved = {frozenset(net.open_switches) for net in nets}
+        coils = [p for p in circuit.series if p.winding is not None]
+        plain = {
+            "nothing_runs": all(one == 0 for one in does),
+            "partly": any(one == 0 for one in does) and any(one > 0 for one in does),
+            "hums": any(one == 2 for one in does),
+            "chatters": len(moved) > 1,
+            "weak": any(self._is_weak(nets[0], load) for load in circuit.loads),
+            "blank_thermostat": any(self._is_blank(nets[0], part) for part in coils),
+            "trips_at_once": bool(self.tripped) and rng.random() < 0.8,
+            "backwards": bool(self._of_kind(FaultKind.REVERSED)),
+            "comes_and_goes": bool(self._of_kind(FaultKind.INTERMITTENT)) and rng.random() < 0.8,
+        }
+        said = [sign for sign, is_so in plain.items() if rng.random() < (0.8 if is_so else 0.02)]
+        return [Look(id=f"told {sign}", sign=sign) for sign in said]
+
+    def _is_weak(self, net: "_Net", load: Part) -> bool:
+        assert load.load is not None
+        amps = max(abs(net.current(*key)) for key in net.through if key[0] == load.id)
+        return 0.2 < amps / load.load.rated_amps < 0.8
+
+    def _is_blank(self, net: "_Net", part: Part) -> bool:
+        assert part.winding is not None
+        a, b = (net.volts_at(f"{lane}@{part.id}") for lane in part.makes)
+        return abs(a - b) < 0.55 * part.winding.secondary_volts
+
+    def look_over(self, zone: Zone) -> list[tuple[str, str | None]]:
+        """Marks that a look over a box finds: part and conductor, the conductor where it is plain."""
+        return [
+            (part, leg)
+            for part, leg in sorted(self.marks, key=str)
+            if self.circuit.part(part).zone is zone and self.rng.random() > OVERLOOKED
+        ]
+
+    def _marks(self) -> set[tuple[str, str | None]]:
+        """Joints that show heat: the guilty one often, what is beside it and sound ones seldom."""
+        rng, circuit = self.rng, self.circuit
+        joints = [p for p in circuit.series if p.conductor is None and p.entry.role is Role.SERIES]
+        found: set[tuple[str, str | None]] = set()
+        for fault in self.faults:
+            part = circuit.part(fault.part) if fault.part else None
+            if part not in joints or part is None:
+                continue
+            often = MARKED.get(fault.kind, 0.0)
+            if fault.kind is FaultKind.OPEN and part.entry.way in ("fuse", "limit"):
+                often = MARKED_FUSE
+            if rng.random() < often:
+                leg = fault.leg if fault.leg in circuit.lanes_of(part) else None
+                found.add((part.id, leg))
+                beside = [p for p in joints if circuit.feed(p) == part or circuit.feed(part) == p]
+                found |= {(p.id, leg) for p in beside if rng.random() < MARKED_BESIDE}
+        for part in joints:
+            if rng.random() < MARKED_ANYWAY:
+                lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
+                found.add((part.id, str(rng.choice(lanes))))
+        return found
+
+    def _ohms(self, measurement: Measurement, *, bad: bool) -> float:
+        """Resistance between the probes by a current through them, every coil out; beyond the range OL."""
+        rng, circuit = self.rng, self.circuit
+        welded = {circuit.part(f.part or "").switch for f in self._of_kind(FaultKind.WELDED)}
+        stuck = {circuit.part(f.part or "").switch for f in self._of_kind(FaultKind.NOT_CLOSED)}
+        out = {s.id for s in circuit.switches if s.coil} | stuck | set(measurement.open_switches)
+        opened = frozenset(s for s in out - welded if s)
+        net = _Net(self, opened, bad=bad, meter=measurement, held=frozenset(), direct=True)
+        a, b = self._ends(measurement)
+        ohm = abs(net.volts_at(a) - net.volts_at(b))
+        shown = ohm * (1 + rng.uniform(-0.015, 0.015)) + rng.uniform(0.0, 0.4)
+        return OHM_LIMIT if shown > OHM_LIMIT else float(f"{shown:.3g}")
+
+    def _watch(self, measurement: Measurement, place: Watching, *, bad: bool) -> float:
+        """What is seen and heard: nothing, running or in, humming or chattering; one time in fifty mistaken."""
+        part = self.circuit.part(place.part)
+        nets = [self._network(measurement.open_switches, bad=bad, meter=None) for _ in range(2)]
+        if part not in self.circuit.loads:
+            positions = {part.switch in net.open_switches for net in nets}
+            seen = 2.0 if len(positions) > 1 else 0.0 if True in positions else 1.0
+        else:
+            seen = self._does(nets[0], part)
+        return float(self.rng.integers(3)) if self.rng.random() < 0.02 else seen
+
+    def _does(self, net: "_Net", part: Part) -> float:
+        assert part.load is not None
+        amps = max(abs(net.current(key[0], key[1])) for key in net.through if key[0] == part.id)
+        motor = part.entry.model is not ShuntModel.ELEMENT or part.load.power_factor < 1
+        if motor and (part.id in net.held or amps > 2.2 * part.load.rated_amps):
+            return 2.0 if amps > 0.5 * part.load.rated_amps else 0.0
+        return 1.0 if amps > 0.2 * part.load.rated_amps else 0.0
 
     def _of_kind(self, *kinds: FaultKind) -> list[Fault]:
         return [fault for fault in self.faults if fault.kind in kinds]
@@ -113,12 +250,26 @@ class World:
         place = measurement.place
         if isinstance(place, Around):
             return abs(sum(net.in_conductor(self.circuit.part(place.part), lane) for lane in place.lanes))
+        if isinstance(place, Turning):
+            return self._sequence(net, self.circuit.part(place.part))
         a, b = self._ends(measurement)
         return abs(net.volts_at(a) - net.volts_at(b))
 
+    def _sequence(self, net: "_Net", part: Part) -> float:
+        """Which way the legs behind a part follow each other, by the area that their phasors go round."""
+        a, b, c = (net.volts_at(f"{leg}@{part.id}") for leg in ("L1", "L2", "L3"))
+        area = ((b - a).conjugate() * (c - a)).imag / 2
+        whole = max(abs(b - a), abs(c - b), abs(a - c)) ** 2
+        if whole < 20**2 or abs(area) < 0.15 * whole:
+            return 0.0
+        swaps = [
+            f for f in self._of_kind(FaultKind.REVERSED) if self.circuit.part(f.part or "") in self.circuit.path(part)
+        ]
+        return math.copysign(1.0, -area if len(swaps) % 2 == 0 else area)
+
     def _ends(self, measurement: Measurement) -> tuple[str, str]:
         place = measurement.place
-        assert not isinstance(place, Around)
+        assert isinstance(place, Between)
         ends = [place.a, place.b]
         for i, point in enumerate(ends):
             if point == GROUND:
@@ -154,9 +305,9 @@ class World:
 
     def _coil_share(self, net: "_Net", coil: str) -> float:
         part = self.circuit.part(coil)
-        a, b = self.circuit.terminals(part)
         assert part.load is not None
-        return abs(net.volts_at(a) - net.volts_at(b)) / part.load.rated_volts
+        # An open coil pulls nothing in, whatever is across it.
+        return abs(net.current(coil, "") * part.load.impedance_ohm) * self.idle_factor / part.load.rated_volts
 
     def _stands_still(self, net: "_Net", motor: Part) -> bool:
         """Held by its fault; or a three-phase motor that lost a leg and did not go on turning."""
@@ -183,9 +334,16 @@ class _Net:
     """Nodal admittance of one moment, solved."""
 
     def __init__(
-        self, world: World, open_switches: frozenset[str], *, bad: bool, meter: Measurement | None, held: frozenset[str]
+        self,
+        world: World,
+        open_switches: frozenset[str],
+        *,
+        bad: bool,
+        meter: Measurement | None,
+        held: frozenset[str],
+        direct: bool = False,
     ) -> None:
-        self.world, self.bad, self.held = world, bad, held
+        self.world, self.bad, self.held, self.direct = world, bad, held, direct
         self.open_switches = frozenset(open_switches)
         circuit = world.circuit
         self.index: dict[str, int] = {}
@@ -211,6 +369,10 @@ class _Net:
         if meter is not None and meter.unit == "V":
             a, b = world._ends(meter)
             self._connect(self.index[a], self.index[b], 1 / 10e6 if meter.meter is MeterMode.HI_Z else 1 / 3e3)
+        if meter is not None and meter.unit == "ohm":
+            self.injected[:] = 0
+            for point, amps in zip(world._ends(meter), (1.0, -1.0), strict=True):
+                self.injected[self.index[point]] += amps
         # Inner nodes that no part uses hang on nothing.
         at = np.arange(len(self.index))
         self.matrix[at, at] += 1e-14
@@ -251,14 +413,14 @@ class _Net:
         own = world.circuit.supply_of(part)
         if leg not in own.phasors:
             return 0j
-        volts = own.phasors[leg]
+        volts, winding = own.phasors[leg], leg
         main = part == world.circuit.series[0]
         for fault in world.faults:
             if (fault.part or world.circuit.series[0].id) != part.id and not (fault.part is None and main):
                 continue
             match fault.kind:
                 case FaultKind.SAME_LEG if leg == "L2":
-                    volts = own.phasors["L1"]
+                    volts, winding = own.phasors["L1"], "L1"
                 case FaultKind.SUPPLY_DEAD:
                     volts = 0j
                 case FaultKind.SUPPLY_LOW:
@@ -271,7 +433,7 @@ class _Net:
                     volts = own.phasors[(own.high_leg if leg == fault.leg else fault.leg) or ""]
                 case _:
                     pass
-        return volts * world.level[part.id] * (1 + world.balance.get((part.id, leg), 0))
+        return volts * world.level[part.id] * (1 + world.balance.get((part.id, winding), 0))
 
     def _faulted(self, part: Part, lane: str, farad: float = 4e-12) -> complex:
         """What faults add in series."""
@@ -282,9 +444,9 @@ class _Net:
             if fault.leg == lane or (fault.leg is None and not part.has_points):
                 broken = fault.kind in (FaultKind.OPEN, FaultKind.LOAD_OPEN)
                 if broken or (fault.kind is FaultKind.INTERMITTENT and self.bad):
-                    extra += 1 / (1 / world.leak_ohm + 1e-11 + 1j * OMEGA * farad * world.coupling)
+                    extra += 1 / (1 / world.leak_ohm + self._gap_siemens(farad))
                 elif fault.kind is FaultKind.RESISTIVE:
-                    extra += world.fault_ohm
+                    extra += world.poor_ohm(part)
             if fault.kind is FaultKind.UNDERSIZED and part.conductor is not None and lane != GROUND:
                 extra += conductor_resistance_ohm(part.conductor) * (world.times_too_long - 1)
         if (part.id, lane) in world.tripped and lane != GROUND:
@@ -292,7 +454,14 @@ class _Net:
         return extra
 
     def _clean_gap(self) -> complex:
-        return 1 / complex(1e-11, OMEGA * 4e-12 * self.world.coupling)
+        return 1 / self._gap_siemens(4e-12)
+
+    def _gap_siemens(self, farad: float) -> complex:
+        return complex(1e-11, 0 if self.direct else OMEGA * farad * self.world.coupling)
+
+    def _stray_siemens(self, farad: float) -> complex:
+        """Of insulation, which to direct current leaks a hundredth of what its capacitance carries."""
+        return complex(0.01 * OMEGA * farad) if self.direct else 1j * OMEGA * farad
 
     def _source(self, part: Part) -> None:
         circuit, world = self.world.circuit, self.world
@@ -300,7 +469,7 @@ class _Net:
         star = earth
         if circuit.supply_of(part).grounding is Grounding.NONE:
             star = self.index[f"star@{part.id}"]
-            self._connect(star, earth, 1j * OMEGA * 20e-9 * world.to_ground)
+            self._connect(star, earth, self._stray_siemens(20e-9 * world.to_ground))
         for lane in circuit.lanes_of(part):
             if lane == GROUND:
                 continue
@@ -313,7 +482,7 @@ class _Net:
             self._row((part.id, lane), star, node, siemens, siemens * volts)
         if NEUTRAL in circuit.lanes_of(part):
             self._connect(self.index[f"{NEUTRAL}@{part.id}"], ground, 1e3)
-            self._connect(earth, ground, 1 / 25)
+            self._connect(earth, ground, 1 / world.electrode_ohm)
         else:
             self._connect(earth, ground, 1e3)
 
@@ -323,7 +492,8 @@ class _Net:
             if part.conductor is not None:
                 ohm = complex(conductor_resistance_ohm(part.conductor))
             elif part.capacitance_uf is not None:
-                ohm = -1j / (OMEGA * part.capacitance_uf * 1e-6)
+                ohm = -1j / (OMEGA * part.capacitance_uf * 1e-6) * world.capacitor_factor
+                ohm = complex(BLOCKED_OHM) if self.direct else ohm
             else:
                 ohm = world.joint_ohm[part.id, lane] * complex((part.entry.resistance_mohm or 1) / 2)
             if part.switch and lane != GROUND and (part.switch in self.open_switches) != part.normally_closed:
@@ -339,7 +509,8 @@ class _Net:
         ends = [self.index[point] for point in circuit.terminals(part)]
         ends += [self.index[f"{lane}@{part.id}"] for lane in part.makes]
         model = self._model(part, lanes)
-        impedance = np.array(model.impedance_ohm) * (world.load_factor.get(part.id) or world.idle_factor)
+        factor = world.winding_factor[part.id] if self.direct else 1.0
+        impedance = np.array(model.impedance_ohm) * (world.load_factor.get(part.id) or world.idle_factor) * factor
         impedance += np.diag([self._faulted(part, name, 3e-12) for name, _, _ in model.branches])
         admittance = np.linalg.inv(impedance)
         star = self.index[f"star@{part.id}"]
@@ -354,6 +525,8 @@ class _Net:
             self._connect(ends[3], self.index[circuit.ground_at(part)], 1e3)
 
     def _model(self, part: Part, lanes: tuple[str, ...]) -> Inside:
+        if self.direct:
+            return windings(part, lanes, OMEGA)
         if part.id in self.held:
             return stalled(part, lanes)
         wrong = any(f.kind is FaultKind.WRONG_TAP and f.part == part.id for f in self.world.faults)
@@ -371,9 +544,9 @@ class _Net:
         ahead = [self.index[circuit.upstream_point(part, lane) or ""] for lane in lanes] if half_f else []
         for nodes, between_f, ground_f in ((here, 5e-12 + half_f, 8e-12 + half_f), (ahead, half_f, half_f)):
             for a, b in pairwise(nodes):
-                self._connect(a, b, 1j * OMEGA * between_f * world.coupling)
+                self._connect(a, b, self._stray_siemens(between_f * world.coupling))
             for a in nodes:
-                self._connect(a, ground, 1j * OMEGA * ground_f * world.to_ground)
+                self._connect(a, ground, self._stray_siemens(ground_f * world.to_ground))
 
     def _touch(self, fault: Fault) -> None:
         """What a fault joins that should be apart."""
@@ -394,8 +567,12 @@ class _Net:
                 coil = circuit.terminals(part)
                 self._connect(self.index[coil[0]], self.index[coil[1]], 1 / world.coil_ohm)
             case FaultKind.CROSSED:
-                line = circuit.terminals(part)[circuit.primary_lanes(part).index(a)]
-                self._connect(self.index[line], self.index[f"{part.makes[0]}@{part.id}"], 1 / world.touch_ohm)
+                control, line = part, f"{a}@{part.id}"
+                if part.entry.role is Role.TRANSFORMER:
+                    line = circuit.terminals(part)[circuit.primary_lanes(part).index(a)]
+                else:
+                    control = next(p for p in circuit.series if p.entry.role is Role.TRANSFORMER)
+                self._connect(self.index[line], self.index[f"{control.makes[0]}@{control.id}"], 1 / world.touch_ohm)
             case FaultKind.BRIDGED:
                 roots = (circuit.series[0], part)
                 runs = [self._last_run(root) for root in roots]

@@ -25,10 +25,11 @@ from zesty_copper.core.circuit.editing import edited as edited_circuit
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit, Part, Zone
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis import candidates, predict, study
+from zesty_copper.core.diagnosis import candidates, predict, seen, study
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model import Job, Scope
 from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.network.netlist import build_netlist
 from zesty_copper.core.network.solve import solve
 from zesty_copper.launch.cluster import Cluster, cluster_folder
@@ -39,13 +40,23 @@ CHECKOUT = Path(__file__).parents[2]
 FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
 FLAGS += " --disable-component-update --disable-sync"
 CASES = 32
-SIZES = (13, 20, 40, 80, 120)
-"""Parts. Beyond, memory grows as their square and time as their cube: 200 would take minutes."""
+MOST_READINGS = 10
+SIZES = (13, 20, 40, 80, 120, 160, 200)
+"""Parts. Memory grows as their square and time as their cube: the last takes a minute and a half, and 5 GB."""
 
 
 def forget() -> None:
     """Empty every cache: the next diagnosis is of a circuit never seen."""
-    for cached in (study.study_of, study._base, study.state_of, predict.predict, candidates.candidate_table):
+    for cached in (
+        study.study_of,
+        study._base,
+        study._dead_base,
+        study.state_of,
+        study.dead_state_of,
+        predict.predict,
+        candidates.candidate_table,
+        seen._shares,
+    ):
         cached.cache_clear()
 
 
@@ -71,15 +82,16 @@ def row(what: str, times: list[float], aim_ms: float | None = None) -> None:
     print(f"| {what} | {p50:.0f} ms | {p95:.0f} ms | {f'{aim_ms:.0f} ms' if aim_ms else ''} |", flush=True)
 
 
-def next_readings(world: World, readings: list[Reading]) -> tuple[list[Reading], bool]:
-    """Add what the next test asks; whether there was one."""
-    test = diagnose(
-        Job(circuit=world.circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=True))
-    ).next_test
-    if test is None or len(readings) > 10:
-        return readings, False
-    taken = [Reading(id=uuid4().hex, measurement=m, value=world.read(m), unit=m.unit) for m in test.measurements]
-    return readings + taken, True
+def next_job(world: World, job: Job) -> tuple[Job, bool]:
+    """Add what the next test asks, a look that finds nothing too; whether there was one."""
+    test = diagnose(job).next_test
+    if test is None or len(job.readings) > MOST_READINGS:
+        return job, False
+    if test.look is not None:
+        look = Look(id=uuid4().hex, sign=test.look.sign, zone=test.look.zone, seen=False)
+        return job.model_copy(update={"looks": (*job.looks, look)}), True
+    taken = (Reading(id=uuid4().hex, measurement=m, value=world.read(m), unit=m.unit) for m in test.measurements)
+    return job.model_copy(update={"readings": (*job.readings, *taken)}), True
 
 
 def core(what: str, cases: Iterator[World], cold_ms: float, warm_ms: float) -> None:
@@ -89,11 +101,9 @@ def core(what: str, cases: Iterator[World], cold_ms: float, warm_ms: float) -> N
         forget()
         job = Job(circuit=world.circuit, scope=Scope(panel_may_be_opened=True))
         cold.append(seconds(lambda job=job: diagnose(job)))  # type: ignore[misc] # bound at once
-        readings: list[Reading] = []
         going = True
         while going:
-            readings, going = next_readings(world, readings)
-            job = Job(circuit=world.circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=True))
+            job, going = next_job(world, job)
             warm.append(seconds(lambda job=job: diagnose(job)))  # type: ignore[misc] # bound at once
     row(f"core, {what}: first diagnosis of a new circuit", cold, cold_ms)
     row(f"core, {what}: each further reading, with its next test", warm, warm_ms)
@@ -150,7 +160,9 @@ def through_the_api(address: str) -> None:
                 "panel_may_be_opened": True,
             }
             client.post("/api/calls", json=told).raise_for_status()
-            bench = client.get(f"/api/calls/{call}").json()
+            # Numbers alone: every test asks for one.
+            scope = {"panel_may_be_opened": True, "tools": ["loz", "sequence"]}
+            bench = client.put(f"/api/calls/{call}/scope", json=scope).json()
             while (test := bench["diagnosis"]["next_test"]) and len(bench["readings"]) < 10:
                 for asked in test["measurements"]:
                     reading = Reading.model_validate(
@@ -171,8 +183,8 @@ def through_the_api(address: str) -> None:
 
 
 def unit_of(asked: dict[str, dict[str, str]]) -> str:
-    """V or A."""
-    return "V" if asked["place"]["kind"] == "between" else "A"
+    """V, A or seq."""
+    return {"between": "V", "around": "A", "turning": "seq"}[asked["place"]["kind"]]
 
 
 def in_the_browser(address: str) -> None:
@@ -189,7 +201,10 @@ def in_the_browser(address: str) -> None:
             page.goto(str(link))
             page.locator(".verdict").wait_for()
             paints.append(page.evaluate("performance.now()") / 1e3)
-            page.locator(".next-test .accent-button").click()
+            call = str(link).rsplit("/", 1)[1]
+            page.request.put(f"/api/calls/{call}/scope", data={"tools": ["loz", "sequence"]})
+            page.reload()
+            page.get_by_role("button", name="Set it up").click()
             page.evaluate("""() => {
               new MutationObserver(() => (window.answeredAt ??= performance.now())).observe(
                 document.querySelector('.bench-rest'), { childList: true, subtree: true, characterData: true })
