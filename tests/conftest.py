@@ -2,11 +2,13 @@
 
 import os
 import re
+import select
 import shutil
 import socket
 import subprocess
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 
 import httpx
@@ -24,6 +26,29 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+@contextmanager
+def serving(
+    command: Sequence[str], environment: Mapping[str, str], folder: Path
+) -> Iterator[tuple[subprocess.Popen[str], str]]:
+    """Run the application; gives the process and its address. However the block ends, the process ends with it."""
+    process = subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, text=True, cwd=folder)
+    assert process.stdout is not None
+    try:
+        assert select.select([process.stdout], [], [], 120)[0], "the server says nothing"
+        line = process.stdout.readline()
+        found = re.search(r"http://\S+", line)
+        assert found, f"the server said {line!r}"
+        yield process, found.group()
+    finally:
+        process.terminate()
+        try:
+            process.wait(30)
+        except subprocess.TimeoutExpired:
+            process.kill()
+            process.wait()
+        process.stdout.close()
+
+
 @pytest.fixture(scope="session")
 def database_url() -> Iterator[str]:
     """Start a cluster that ends with the session."""
@@ -39,14 +64,10 @@ def served(database_url: str) -> Iterator[str]:
     port = free_port()
     command = [sys.executable, "-m", "zesty_copper.launch", "--port", str(port)]
     environment = os.environ | {"ZESTY_DATABASE_URL": database_url}
-    with subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, text=True, cwd=CHECKOUT) as process:
-        assert process.stdout is not None
-        line = process.stdout.readline()
-        found = re.search(r"http://\S+", line)
-        assert found, f"the server said {line!r}"
-        yield found.group()
+    with serving(command, environment, CHECKOUT) as (process, address):
+        yield address
         process.terminate()
-        assert process.wait(20) == 0
+        assert process.wait(30) == 0
 
 
 @pytest.fixture

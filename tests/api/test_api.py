@@ -11,7 +11,7 @@ from tests.core.told import CONDENSER, PULLED, answer, spot
 
 from zesty_copper.api.app import create_app
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.model import Job
+from zesty_copper.core.diagnosis.model import USUAL_TOOLS, Job
 from zesty_copper.files.job_file import read_job, write_job
 
 Json = dict[str, Any]
@@ -80,7 +80,7 @@ def test_the_answer_is_the_cores_and_comes_with_the_entry(api: httpx.Client) -> 
     for told in spot("whip", 222.6, 121.0, 101.7):
         last = api.post(f"{call}/entries", json=entry(told.model_dump(mode="json")))
     theirs = last.json()["diagnosis"]
-    ours = answer(*spot("whip", 222.6, 121.0, 101.7)).model_dump(mode="json")
+    ours = answer(*spot("whip", 222.6, 121.0, 101.7), tools=USUAL_TOOLS).model_dump(mode="json")
     assert [s["key"] for s in theirs["suspects"]] == [s["key"] for s in ours["suspects"]]
     assert theirs["next_test"] == ours["next_test"]
 
@@ -101,12 +101,14 @@ def test_one_entry_sent_many_times_at_once_is_one_entry(api: httpx.Client, serve
         (reading(measurement={"place": {"kind": "between", "a": "L3@whip", "b": "G"}}), "measurement.place.a"),
         (reading(measurement={"place": {"kind": "around", "leg": "L3", "part": "whip"}}, unit="A"),
          "measurement.place.leg"),
+        (reading(measurement={"place": {"kind": "turning", "part": "whip"}}, unit="seq"), "measurement.place.part"),
         (reading("NaN"), "reading.value"),
         (reading("much"), "reading.value"),
         (reading(-1.0), "value"),
         (reading(1001.0), "value"),
         (reading(unit="A"), "unit"),
-        (reading(unit="ohm"), "reading.unit"),
+        (reading(unit="lumen"), "reading.unit"),
+        (reading(unit="ohm"), "unit"),
     ],
 )  # fmt: skip
 def test_what_cannot_be_is_refused_with_field_and_sentence(api: httpx.Client, told: Json, field: str) -> None:
@@ -173,8 +175,8 @@ def test_the_panel_choice_is_obeyed(api: httpx.Client) -> None:
     for told in spot("line_lug", 88.0, 121.0, 33.0, *PULLED):
         api.post(f"{call}/entries", json=entry(told.model_dump(mode="json")))
     assert "panel" not in zones()
-    opened = api.patch(call, json={"panel_may_be_opened": True})
-    assert opened.json()["call"]["panel_may_be_opened"] is True
+    opened = api.put(f"{call}/scope", json={"panel_may_be_opened": True, "tools": ["loz"]})
+    assert opened.json()["call"]["scope"] == {"panel_may_be_opened": True, "way": "fewest", "tools": ["loz"]}
     assert "panel" in zones()
 
 
@@ -230,6 +232,81 @@ def test_the_demo_shows_the_three_situations(api: httpx.Client) -> None:
     assert (clip["kind"], clip["leg"]) == ("resistive", "L2")
 
 
+def test_a_look_is_said_withdrawn_and_travels_in_the_job_file(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    look = {"id": str(uuid4()), "sign": "mark", "part": "clip_load", "leg": "L2"}
+    bench = api.post(f"{call}/entries", json=entry(look)).json()
+    (shown,) = bench["looks"]
+    assert shown["line"] == "clip_load L2 sees mark"
+    assert bench["diagnosis"]["suspects"][0]["part"] == "clip_load"
+    assert read_job(api.get(f"{call}/job").text).looks[0].sign == "mark"
+    bench = api.post(f"{call}/entries", json=entry(None, "withdraw", look["id"])).json()
+    assert bench["looks"] == []
+    refused = api.post(f"{call}/entries", json=entry(look | {"id": str(uuid4()), "sign": "halo"}))
+    assert (refused.status_code, refused.json()["field"]) == (422, "sign")
+
+
+def test_a_line_is_read_back_before_it_is_recorded(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    read = api.post(f"{call}/line", json={"text": "whip L1-L2 222.6V", "id": "one"}).json()
+    assert read["words"].startswith("222.6 V, L1 to L2")
+    recorded = api.post(f"{call}/entries", json=entry(read["said"]))
+    assert recorded.json()["readings"][0]["line"] == "whip L1-L2 222.6V"
+    half = api.post(f"{call}/line", json={"text": "whip L", "id": "one"}).json()
+    assert half["said"] is None
+    assert "L1-L2" in half["completions"]
+
+
+def test_why_not_and_what_if_speak_of_the_same_model(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    for told in spot("whip", 0.4, 121.3, 121.0):
+        api.post(f"{call}/entries", json=entry(told.model_dump(mode="json")))
+    why = api.get(f"{call}/suspects/resistive:fuse:L2").json()
+    assert why["key"] == "resistive:fuse:L2"
+    assert len(why["evidence"]) == 3
+    assert api.get(f"{call}/suspects/nonsense").status_code == 422
+    jumper = {"kind": "jumper", "a": "L2@clip_line", "b": "L2@clip_load"}
+    tried = api.post(f"{call}/what-if", json={"moves": [jumper], "suspect": "open:fuse:L2"}).json()
+    assert "The compressor runs." in tried["changes"]
+    assert any("would start" in words for words in tried["dangers"])
+    bad = api.post(f"{call}/what-if", json={"moves": [jumper | {"b": "L2@roof"}]})
+    assert (bad.status_code, bad.json()["field"]) == (422, "moves.0.b")
+
+
+def test_a_quick_read_answers_and_is_kept_as_a_call(api: httpx.Client) -> None:
+    told = {"system": "split_phase_120_240", "load_connected": True, "volts": {"L1-L2": 0.4, "L1-G": 121, "L2-G": 121}}
+    quick = api.post("/api/quick-read", json=told).json()
+    likely = {suspect["kind"] for suspect in quick["diagnosis"]["suspects"][:6]}
+    assert likely <= {"open", "same_leg", "intermittent"}, "one leg open and fed back, or both on one side"
+    assert quick["diagnosis"]["next_test"]["measurements"]
+    call_id = new_call(api)
+    site = next(call["site_id"] for call in api.get("/api/calls").json() if call["id"] == call_id)
+    technician = api.get("/api/technicians").json()[0]["id"]
+    new = {"equipment_id": str(uuid4()), "equipment_name": "Not named yet", "circuit": "", "site_id": site}
+    call = {"id": str(uuid4()), "technician_id": technician, "complaint": "Quick read", "new_equipment": new}
+    call["starts_at"] = "2026-03-01T08:00:00+01:00"
+    kept = api.post("/api/calls/import", json={"call": call, "job": json.dumps(quick["job"])})
+    assert kept.status_code == 201, kept.text
+    assert len(api.get(f"/api/calls/{call['id']}").json()["readings"]) == 3
+
+
+def test_a_site_keeps_its_map_of_what_feeds_what(api: httpx.Client) -> None:
+    call_id = new_call(api)
+    site = next(call["site_id"] for call in api.get("/api/calls").json() if call["id"] == call_id)
+    begun = api.get(f"/api/sites/{site}/feeds").json()
+    assert [unit["name"] for unit in begun["feeds"]["units"]] == ["Condenser"]
+    switches = [{"id": f"b{n}", "kind": "breaker", "name": f"Breaker {n}"} for n in (2, 4, 6)]
+    told = begun["feeds"] | {"switches": switches}
+    asked = api.put(f"/api/sites/{site}/feeds", json=told).json()["answer"]
+    unit = begun["feeds"]["units"][0]["id"]
+    toggles = [{"id": "one", "switch": asked["next_switch"], "results": {unit: "died"}}]
+    found = api.put(f"/api/sites/{site}/feeds", json=told | {"toggles": toggles}).json()
+    assert found["answer"]["fed"][0]["switches"] == [asked["next_switch"]]
+    assert api.get(f"/api/sites/{site}/feeds").json() == found
+    wrong = api.put(f"/api/sites/{site}/feeds", json=told | {"toggles": [toggles[0] | {"switch": "b9"}]})
+    assert wrong.status_code == 422
+
+
 def test_every_route_documents_the_problems_it_answers_with() -> None:
     paths = create_app(None).openapi()["paths"]
     documented = {
@@ -248,7 +325,15 @@ def test_every_route_documents_the_problems_it_answers_with() -> None:
         ("/api/calls", "post"): ["404", "422"],
         ("/api/calls/import", "post"): ["404", "422"],
         ("/api/calls/{call_id}", "get"): ["404", "422"],
-        ("/api/calls/{call_id}", "patch"): ["404", "422"],
+        ("/api/calls/{call_id}/scope", "put"): ["404", "422"],
+        ("/api/calls/{call_id}/suspects/{key}", "get"): ["404", "422"],
+        ("/api/calls/{call_id}/line", "post"): ["404", "422"],
+        ("/api/calls/{call_id}/what-if", "post"): ["404", "422"],
+        ("/api/signs", "get"): [],
+        ("/api/systems", "get"): [],
+        ("/api/quick-read", "post"): ["422"],
+        ("/api/sites/{site_id}/feeds", "get"): ["404", "422"],
+        ("/api/sites/{site_id}/feeds", "put"): ["404", "422"],
         ("/api/calls/{call_id}/circuit", "put"): ["404", "422"],
         ("/api/calls/{call_id}/entries", "post"): ["404", "409", "422"],
         ("/api/circuits/edit", "post"): ["422"],

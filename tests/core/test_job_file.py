@@ -7,14 +7,15 @@ from pathlib import Path
 
 import jsonschema
 import pytest
-from tests.core.told import CONDENSER, amps, answer, spot
+from tests.core.told import CONDENSER, METER, amps, answer, seen, spot
 
 from zesty_copper.core.diagnosis.model import Job, Scope
 from zesty_copper.core.errors import BadInput
 from zesty_copper.files.job_file import MAX_BYTES, job_schema, read_job, write_job
 
 READINGS = (*spot("whip", 222.6, 121.0, 101.7), amps("L1", "whip", 18.2))
-JOB = Job(circuit=CONDENSER, readings=READINGS, scope=Scope(panel_may_be_opened=True))
+LOOKS = (seen("hums"), seen("mark", "clip_load", "L2"))
+JOB = Job(circuit=CONDENSER, readings=READINGS, looks=LOOKS, scope=Scope(panel_may_be_opened=True, tools=METER))
 
 
 def shell(*arguments: str, text: str = "") -> subprocess.CompletedProcess[str]:
@@ -35,7 +36,7 @@ def test_the_shell_gives_every_suspect_and_the_next_test_as_json(tmp_path: Path)
     path = tmp_path / "job.json"
     path.write_text(write_job(JOB), "utf-8")
     told = json.loads(shell("diagnose", str(path), "--json").stdout)
-    same = answer(*READINGS, panel=True).model_dump(mode="json")
+    same = answer(*READINGS, panel=True, looks=LOOKS).model_dump(mode="json")
     assert [s["key"] for s in told["suspects"]] == [s["key"] for s in same["suspects"]]
     assert {"probability", "part", "leg", "kind"} <= told["suspects"][0].keys()
     assert told["next_test"]["predictions"]

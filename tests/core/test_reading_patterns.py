@@ -9,8 +9,7 @@ from benchmarks.diagnosis.world import World
 from tests.core.told import AT_REST, CONDENSER, LO_Z, PULLED, amps, answer, chance, spot, top, volts
 
 from zesty_copper.core.circuit.measurement import Reading
-from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Standing
+from zesty_copper.core.diagnosis.model import Diagnosis, Standing
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 
@@ -27,7 +26,7 @@ def led_to_the_end(truth: str, first_spot: str = "", seed: int = 5) -> tuple[Dia
     asked = [reading.measurement for reading in spot(first_spot, 0, 0, 0)] if first_spot else []
     taken = [Reading(id=f"spot {i}", measurement=m, value=world.read(m), unit="V") for i, m in enumerate(asked)]
     while True:
-        found = diagnose(Job(circuit=CONDENSER, readings=tuple(taken), scope=Scope(panel_may_be_opened=True)))
+        found = answer(*taken, panel=True)
         if found.next_test is None or len(taken) > 15:
             return found, taken
         for m in found.next_test.measurements:
@@ -70,7 +69,8 @@ def test_two_faults_look_the_same_while_anything_joins_the_legs() -> None:
     assert chance(found, "open:") > 0.5
     assert found.verdict.standing is Standing.OPEN
     # With everything downstream off, a floating leg falls and a leg on the wrong side stays.
-    stays = answer(*fed_back, *spot("line_lug", 0.1, 121.0, 120.9, *PULLED), panel=True)
+    told = [*fed_back, *spot("line_lug", 0.1, 121.0, 120.9, *PULLED)]
+    stays = answer(*told, volts("L1@line_lug", "L2@line_lug", 0.2, *PULLED, name="again"), panel=True)
     assert top(stays).kind is FaultKind.SAME_LEG
     assert stays.verdict.standing is Standing.SURE
     falls = answer(*fed_back, *spot("line_lug", 90.0, 121.0, 31.0, *PULLED), panel=True)
@@ -108,9 +108,12 @@ def test_volts_across_a_closed_device_name_it(across: float, kind: str) -> None:
     found = answer(volts("L2@fuse", "L2@clip_load", across))
     assert top(found).key == f"{kind}:clip_load:L2"
     left = 0.2 if kind == "open" else 241.0 - across
-    confirmed = answer(volts("L2@fuse", "L2@clip_load", across), volts("L1@whip", "L2@whip", left))
+    told = [volts("L2@fuse", "L2@clip_load", across), volts("L1@whip", "L2@whip", left)]
+    confirmed = answer(*told)
     assert top(confirmed).key == f"{kind}:clip_load:L2"
-    assert confirmed.verdict.standing is Standing.SURE
+    assert confirmed.verdict.standing is Standing.OPEN, "no part is condemned on one number"
+    again = answer(*told, volts("L2@fuse", "L2@clip_load", across, name="again"))
+    assert again.verdict.standing is Standing.SURE
 
 
 def test_no_volts_across_it_with_current_flowing_clears_it() -> None:
@@ -143,7 +146,8 @@ def test_low_at_rest_and_under_load_alike_is_the_supply() -> None:
 
 
 def test_right_volts_in_the_right_state_and_no_amps_is_the_load() -> None:
-    found = answer(*spot("contactor", 241.0, 120.6, 120.4), amps("L1", "whip", 0.1))
+    again = volts("L1@contactor", "L2@contactor", 240.2, name="again")
+    found = answer(*spot("contactor", 241.0, 120.6, 120.4), again, amps("L1", "whip", 0.1), amps("L2", "whip", 0.2))
     assert top(found).kind is FaultKind.LOAD_OPEN
     assert found.verdict.standing is Standing.SURE
 
@@ -166,6 +170,7 @@ def test_a_stray_decimal_is_named_and_never_averaged_into_confidence() -> None:
     slipped = volts("L1@line_lug", "L2@line_lug", 24.2)
     found = answer(*honest, slipped)
     assert [c.readings for c in found.contradictions] == [(slipped.id,)]
+    assert "Was 242 V meant?" in found.contradictions[0].words
     assert top(found).key == top(answer(*honest)).key
     assert top(found).probability <= top(answer(*honest)).probability + 0.02
 

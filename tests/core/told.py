@@ -1,10 +1,13 @@
 """Short ways to say readings in tests."""
 
+from collections.abc import Sequence
+
 from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Suspect
+from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Suspect, Tool
+from zesty_copper.core.faults.signs import Look
 
 CONDENSER = ready_made()["condenser_fused"]
 AT_REST = ("contactor",)
@@ -36,9 +39,31 @@ def spot(part: str, between: float, first: float, second: float, *open_switches:
     ]
 
 
-def answer(*readings: Reading, circuit: Circuit = CONDENSER, panel: bool = False) -> Diagnosis:
+METER = frozenset({Tool.LOZ, Tool.SEQUENCE})
+"""A meter and a clamp alone: what the patterns of volts and amps are told by."""
+
+
+def answer(
+    *readings: Reading,
+    circuit: Circuit = CONDENSER,
+    panel: bool = False,
+    looks: Sequence[Look] = (),
+    tools: frozenset[Tool] = METER,
+) -> Diagnosis:
     """Diagnose."""
-    return diagnose(Job(circuit=circuit, readings=readings, scope=Scope(panel_may_be_opened=panel)))
+    scope = Scope(panel_may_be_opened=panel, tools=tools)
+    return diagnose(Job(circuit=circuit, readings=readings, looks=tuple(looks), scope=scope))
+
+
+def seen(sign: str, part: str | None = None, leg: str | None = None, *, there: bool = True) -> Look:
+    """Say a look."""
+    return Look(id=f"{sign} {part} {leg}", sign=sign, part=part, leg=leg, seen=there)
+
+
+def ohms(a: str, b: str, value: float, *open_switches: str, meter: MeterMode = MeterMode.OHM) -> Reading:
+    """Say a resistance, the switches opened and locked."""
+    measurement = Measurement(place=Between(a=a, b=b), meter=meter, open_switches=frozenset(open_switches))
+    return Reading(id=f"{a} {b} {meter}", measurement=measurement, value=value, unit="ohm")
 
 
 def chance(found: Diagnosis, *keys: str) -> float:

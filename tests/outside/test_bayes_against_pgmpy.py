@@ -17,6 +17,7 @@ from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.evidence import any_number_density, weigh
 from zesty_copper.core.diagnosis.noise import OUTLIER_SHARE, noise_variance, typed_step
 from zesty_copper.core.diagnosis.predict import predict
+from zesty_copper.core.diagnosis.slips import ANY_NUMBER_SHARE, meant
 from zesty_copper.core.diagnosis.study import Study, study_of
 
 CIRCUIT = ready_made()["condenser_switch"]
@@ -28,7 +29,7 @@ SETS = {
 
 
 def densities(study: Study, readings: list[Reading], rows: np.ndarray) -> np.ndarray:
-    """Density of all readings, and with each in turn taken for any number at all, (1 + readings, rows, samples)."""
+    """Density of all readings, and with each in turn taken for mistyped, (1 + readings, rows, samples)."""
     predictions = [predict(study, reading.measurement) for reading in readings]
     value = np.array([reading.value for reading in readings])
     found = np.empty((1 + len(readings), len(rows), study.samples))
@@ -44,9 +45,12 @@ def densities(study: Study, readings: list[Reading], rows: np.ndarray) -> np.nda
             found[0, r, m] = multivariate_normal(mean, covariance).pdf(value)
             for i in range(len(readings)):
                 rest = [j for j in range(len(readings)) if j != i]
-                alone = any_number_density(study, readings[i].unit)
+                alone = ANY_NUMBER_SHARE * any_number_density(study, readings[i].unit)
                 others = multivariate_normal(mean[rest], covariance[np.ix_(rest, rest)]).pdf(value[rest]) if rest else 1
                 found[1 + i, r, m] = alone * others
+                for number, weight in meant(readings[i].value, readings[i].unit):
+                    as_meant = np.array([number if j == i else value[j] for j in range(len(readings))])
+                    found[1 + i, r, m] += weight * multivariate_normal(mean, covariance).pdf(as_meant)
     return found
 
 

@@ -1,0 +1,131 @@
+"""The quick-entry line: what it prints it reads, and nonsense gets one clear sentence."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from tests.core.told import CONDENSER
+
+from zesty_copper.core.circuit.measurement import (
+    Around,
+    Between,
+    Measurement,
+    MeterMode,
+    Near,
+    Reading,
+    Turning,
+    Warmth,
+    Watching,
+    check_reading,
+)
+from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.candidates import reachable_states
+from zesty_copper.core.diagnosis.line import completions, line_of, read_line
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
+
+
+@st.composite
+def anything_said(draw: st.DrawFn) -> tuple[str, Reading | Look]:
+    """Any circuit, and any reading or look that it allows."""
+    key = draw(st.sampled_from(sorted(ready_made())))
+    circuit = ready_made()[key]
+    if draw(st.integers(0, 3)) == 0:
+        return key, draw(looks(circuit))
+    part = draw(st.sampled_from(circuit.series))
+    lane = draw(st.sampled_from(circuit.lanes_of(part)))
+    points = [*circuit.points()]
+    place = draw(
+        st.one_of(
+            st.builds(Between, a=st.sampled_from(points), b=st.sampled_from(points)),
+            st.just(Between(a=circuit.upstream_point(part, lane) or GROUND, b=f"{lane}@{part.id}")),
+            st.just(Around(leg=lane, part=part.id)),
+            st.just(Around(leg=circuit.lanes_of(part)[0], part=part.id, also=circuit.lanes_of(part)[1:3])),
+            st.just(Turning(part=part.id)),
+            st.just(Near(point=f"{lane}@{part.id}")),
+            st.builds(Watching, part=st.sampled_from([one.id for one in circuit.watched])),
+            st.just(Warmth(part=part.id, leg=lane)),
+        )
+    )
+    meter = draw(st.sampled_from(MeterMode)) if isinstance(place, Between) else MeterMode.HI_Z
+    state = draw(st.sampled_from(reachable_states(circuit)))
+    measurement = Measurement(place=place, meter=meter, open_switches=state)
+    steps = {"seq": st.sampled_from([-1.0, 0.0, 1.0]), "beep": st.sampled_from([0.0, 1.0])}
+    steps |= {"run": st.sampled_from([0.0, 1.0, 2.0]), "degF": st.floats(0, 499), "ohm": st.floats(0, 4e7)}
+    value = draw(steps.get(measurement.unit, st.floats(0, 999)))
+    return key, Reading(id="one", measurement=measurement, value=value, unit=measurement.unit)
+
+
+@st.composite
+def looks(draw: st.DrawFn, circuit: Circuit) -> Look:
+    """Any look that a circuit allows."""
+    name = draw(st.sampled_from(sorted(signs())))
+    seen = draw(st.booleans())
+    if signs()[name].of is SignOf.CALL:
+        return Look(id="one", sign=name, seen=seen)
+    where = places_for(circuit, signs()[name])
+    if not where or (not seen and draw(st.booleans())):
+        return Look(id="one", sign=name, zone=draw(st.sampled_from(Zone)), seen=False)
+    part = draw(st.sampled_from(where))
+    leg = draw(st.sampled_from([None, *circuit.lanes_of(part)]))
+    return Look(id="one", sign=name, part=part.id, leg=leg, seen=seen)
+
+
+@settings(max_examples=400, deadline=None)
+@given(anything_said())
+def test_what_it_prints_it_reads(told: tuple[str, Reading | Look]) -> None:
+    circuit, said = ready_made()[told[0]], told[1]
+    try:
+        if isinstance(said, Look):
+            check_look(circuit, said)
+        else:
+            check_reading(circuit, said)
+    except BadInput:
+        return  # the circuit does not allow it
+    line = line_of(circuit, said)
+    assert read_line(circuit, line, "one") == said, line
+    assert read_line(circuit, f"  {line.lower()} ", "one") == said, line
+
+
+@settings(max_examples=200, deadline=None)
+@given(
+    st.text(max_size=60)
+    | st.lists(st.sampled_from(["whip", "L1-L2", "L1", "243", "off:x", "sees", "@", "ohm", "-3V"])).map(" ".join)
+)
+def test_nonsense_is_one_sentence(text: str) -> None:
+    refused = ""
+    try:
+        read_line(CONDENSER, text, "one")
+    except BadInput as error:
+        refused = error.message
+    if refused:
+        assert refused.endswith((".", "?"))
+        assert "\n" not in refused
+    else:
+        assert text.split(maxsplit=1)[0].lower() in {part.id for part in CONDENSER.parts}
+
+
+@pytest.mark.parametrize(
+    ("line", "unit", "value"),
+    [
+        ("whip L1-L2 243,1", "V", 243.1),
+        ("whip l1 18.2a", "A", 18.2),
+        ("fuse L1 across 4.7k off:contactor,disconnect", "ohm", 4700.0),
+        ("whip L1-G OL off:disconnect", "ohm", 40e6),
+        ("compressor hums", "run", 2.0),
+        ("whip L1-L2 9.1 loz", "V", 9.1),
+    ],
+)
+def test_lines_as_people_type_them(line: str, unit: str, value: float) -> None:
+    said = read_line(CONDENSER, line, "one")
+    assert isinstance(said, Reading)
+    assert (said.unit, said.value) == (unit, value)
+
+
+@pytest.mark.parametrize(
+    ("typed", "offered"),
+    [("cl", "clip_line"), ("whip L1", "L1-L2"), ("whip L1 ", "across"), ("call sees tri", "trips_at_once"),
+     ("whip L1-L2 243 o", "off:contactor")],
+)  # fmt: skip
+def test_the_word_being_typed_is_completed(typed: str, offered: str) -> None:
+    assert offered in completions(CONDENSER, typed)

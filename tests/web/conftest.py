@@ -1,0 +1,38 @@
+"""Debian's chromium, and a page of it at the size of a desk's window or a phone."""
+
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+DESK = {"width": 1280, "height": 800}
+PHONE = {"width": 390, "height": 844}
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    """Debian's chromium."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture(params=[DESK, PHONE], ids=["desk", "phone"])
+def page(browser: Browser, served: str, request: pytest.FixtureRequest) -> Iterator[Page]:
+    """A page at the size of a desk's window or a phone; an error on it fails the test."""
+    context = browser.new_context(
+        viewport=request.param, base_url=served, has_touch=request.param is PHONE, accept_downloads=True
+    )
+    context.set_default_timeout(12_000)
+    page = context.new_page()
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    yield page
+    context.close()
+    assert errors == []

@@ -1,0 +1,49 @@
+"""What a technician does on the pages, by touch and keyboard."""
+
+from playwright.sync_api import Page, expect
+
+
+def open_new_call(page: Page, complaint: str, circuit: str = "Condenser, fused pull-out") -> None:
+    """From the list to the workbench of a new call."""
+    page.goto("/")
+    page.get_by_role("link", name="New call").click()
+    page.get_by_label("Complaint").fill(complaint)
+    pick(page, "Site", "A new site")
+    page.get_by_label("Name of the site").fill("Harbour Master’s Office")
+    page.get_by_label("Name of the equipment").fill("Condenser")
+    pick(page, "Its circuit", circuit)
+    page.get_by_role("button", name="Open the call").click()
+    expect(page.get_by_role("region", name="Verdict")).to_be_visible()
+
+
+def pick(page: Page, label: str, option: str) -> None:
+    page.get_by_role("combobox", name=label).click()
+    if label in ("Site", "Its circuit"):  # a long list: typing finds it
+        page.get_by_role("combobox", name=label).fill(option)
+    page.locator(".ant-select-item-option", has_text=option).first.click()
+
+
+def touch_point(page: Page, point: str) -> None:
+    page.locator(f'[data-point="{point}"]').click()
+
+
+def record(page: Page, value: str) -> None:
+    """Type on the page's own pad and record; wait until the reading stands in the list."""
+    standing = page.locator(".reading")
+    before = standing.count()
+    for key in value:
+        page.get_by_role("group", name="Number pad").get_by_role("button", name=key, exact=True).click()
+    page.get_by_role("button", name="Record", exact=True).click()
+    expect(standing).to_have_count(before + 1)
+
+
+def verdict(page: Page) -> str:
+    return page.get_by_role("region", name="Verdict").inner_text()
+
+
+def with_the_meter_alone(page: Page) -> None:
+    """Leave eyes and ohms out, so that the next test asks for a number."""
+    call = page.url.rsplit("/", 1)[1]
+    assert page.request.put(f"/api/calls/{call}/scope", data={"tools": ["loz", "sequence"]}).ok
+    page.reload()
+    expect(page.get_by_role("button", name="Set it up")).to_be_visible()

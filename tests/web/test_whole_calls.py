@@ -1,0 +1,269 @@
+"""Whole calls in the real browser: from an empty hand to the verdict, and every page for everybody."""
+
+import re
+from pathlib import Path
+
+import httpx
+import numpy as np
+import pytest
+from benchmarks.diagnosis.world import World
+from playwright.sync_api import Page, expect
+from tests.conftest import CHECKOUT
+from tests.web.doing import open_new_call, touch_point, verdict
+
+from zesty_copper.core.circuit.measurement import OHM_LIMIT, Measurement
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.model import Diagnosis
+from zesty_copper.core.faults.catalogue import faults_of
+
+MOST_TOUCHES = 12
+"""From the list of calls to the first useful answer."""
+COUNTING = """
+const touches = () => Number(sessionStorage.getItem('touches') ?? 0)
+addEventListener('pointerdown', () => sessionStorage.setItem('touches', 1 + touches()), true)
+"""
+AXE = CHECKOUT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+def answer(page: Page) -> Diagnosis:
+    """The answer that the page shows."""
+    call = page.url.rsplit("/", 1)[1]
+    return Diagnosis.model_validate(page.request.get(f"/api/calls/{call}").json()["diagnosis"])
+
+
+def shown(value: float, unit: str) -> str:
+    """A number as it is typed from the meter."""
+    return "OL" if unit == "ohm" and value == OHM_LIMIT else f"{value:g}"
+
+
+def take(page: Page, world: World, measurement: Measurement) -> None:
+    """Read what is set up, and enter it as the meter shows it."""
+    before = page.locator(".reading").count()
+    value = world.read(measurement)
+    words = {("run", 0): "still or out", ("run", 1): "running or in", ("run", 2): "hums or chatters"}
+    if measurement.unit == "run":
+        page.locator(".entry").get_by_role("button", name=words["run", round(value)]).click()
+        page.get_by_role("button", name="Record", exact=True).click()
+    else:
+        number = page.get_by_label("Number the meter shows")
+        number.fill(shown(value, measurement.unit))
+        number.press("Enter")
+    stands_by = page.get_by_role("button", name="Yes, that is what it shows")
+    expect(page.locator(".reading").nth(before).or_(stands_by)).to_be_visible()
+    if stands_by.count():
+        stands_by.click()
+    expect(page.locator(".reading")).to_have_count(before + 1)
+
+
+@pytest.mark.parametrize(
+    ("key", "truth", "complaint"),
+    [
+        ("condenser_fused", "resistive:clip_load:L2", "Hums and drops out"),
+        ("rooftop_208", "open:blade:L3", "Fan runs, compressor tripped"),
+        ("furnace_120", "open:tail:N", "Blower never starts"),
+    ],
+)
+def test_a_whole_call_is_led_to_the_verdict(page: Page, key: str, truth: str, complaint: str) -> None:
+    circuit = ready_made()[key]
+    fault = next(one for one in faults_of(circuit) if one.key == truth)
+    world = World(circuit, fault, np.random.default_rng(11))
+    page.add_init_script(COUNTING)
+    open_new_call(page, complaint, circuit.name)
+    assert answer(page).next_test is not None
+    touches = int(page.evaluate("sessionStorage.getItem('touches')"))
+    assert touches <= MOST_TOUCHES, f"{touches} touches until the tool says what to do"
+    panel = page.get_by_label("Panel may be opened")
+    panel.click()
+    expect(panel).to_be_checked()
+    for _ in range(24):
+        test = answer(page).next_test
+        if test is None:
+            break
+        card = page.get_by_role("region", name="Next test")
+        if test.look is not None:
+            marks = world.look_over(test.look.zone)
+            place = next((p.words for p in test.look.places if (p.part, p.leg) in marks), None)
+            elsewhere = card.get_by_text("Elsewhere …")
+            if place and elsewhere.count():
+                elsewhere.click()
+            before = page.locator(".reading").count()
+            card.get_by_role("button", name=place or "Nothing to see", exact=True).click()
+            expect(page.locator(".reading")).to_have_count(before + 1)
+            continue
+        card.get_by_role("button", name="Set it up").click()
+        for measurement in test.measurements:
+            take(page, world, measurement)
+    found = answer(page)
+    assert fault.key in found.verdict.suspects, (fault.words, found.verdict.words)
+    assert found.verdict.standing in ("sure", "inseparable")
+    assert circuit.part(fault.part or "").name in verdict(page)
+
+
+def test_looks_lie_on_the_strip_and_are_taken_back(page: Page) -> None:
+    open_new_call(page, "Trips now and then")
+    page.get_by_role("button", name="Look at a part").click()
+    page.get_by_role("button", name="Look at L2 at the fuse’s load-side clip").click()
+    page.get_by_role("button", name="Melted or deformed").click()
+    expect(page.locator(".seen")).to_have_attribute("aria-label", "L2 at the fuse’s load-side clip: melted or deformed")
+    assert "load-side clip" in verdict(page)
+    assert "Found" not in verdict(page), "a look alone never convicts"
+    page.get_by_text("What was told").click()
+    told = page.get_by_role("group", name="What was told of the equipment").get_by_role("button", name="Blows fuses")
+    told.click()
+    expect(told).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator(".reading")).to_have_count(1)
+    page.locator(".reading").click()
+    page.get_by_role("button", name="Withdraw").click()
+    expect(page.locator(".seen")).to_have_count(0)
+
+
+def test_one_line_is_completed_read_back_and_recorded(page: Page) -> None:
+    open_new_call(page, "Dead")
+    line = page.get_by_label("One line")
+    line.fill("whi")
+    expect(page.get_by_role("button", name="whip", exact=True)).to_be_visible()
+    line.press("Tab")
+    expect(line).to_have_value("whip ")
+    line.fill("whip L1-L2 222,6 off:contactor")
+    expect(page.locator(".read-back")).to_contain_text("222.6 V, L1 to L2 at contactor line terminal")
+    line.press("Enter")
+    expect(page.locator(".reading")).to_contain_text("whip L1-L2 222.6V off:contactor")
+    expect(line).to_have_value("")
+    line.fill("roof L1 12")
+    expect(page.locator(".quick-line")).to_contain_text("There is no part “roof”")
+
+
+def test_ohms_are_entered_as_the_meter_shows_them_and_only_where_it_is_dead(page: Page) -> None:
+    open_new_call(page, "Trips at once")
+    page.get_by_role("button", name="Ohms, where it is locked out").click()
+    touch_point(page, "L1@whip")
+    touch_point(page, "G@whip")
+    pad = page.get_by_role("group", name="Number pad")
+    pad.get_by_role("button", name="OL").click()
+    page.get_by_role("button", name="Record", exact=True).click()
+    expect(page.get_by_role("alert")).to_contain_text("only where it is dead")
+    page.get_by_role("switch", name="Pull-out: in").click()
+    page.get_by_role("button", name="Record", exact=True).click()
+    expect(page.locator(".reading")).to_contain_text("OL")
+
+
+def test_order_of_work_and_tools_are_kept(page: Page) -> None:
+    open_new_call(page, "Dead")
+    page.get_by_text("How you work").click()
+    page.get_by_label("From the source out").click()
+    expect(page.get_by_label("From the source out")).to_be_checked()
+    page.get_by_label("Eyes and ears").click()
+    expect(page.get_by_label("Eyes and ears")).not_to_be_checked()
+    page.reload()
+    expect(page.get_by_text("How you work")).to_contain_text("from the source out")
+    expect(page.get_by_role("button", name="Set it up")).to_be_visible()
+
+
+def test_why_not_tells_what_a_suspect_would_have_shown(page: Page) -> None:
+    page.goto("/")
+    page.locator(".call-row", has_text="hums and drops out").first.click()
+    page.get_by_label("Why not").select_option(label="L1 is open through the fuse")
+    expect(page.locator(".why-not")).to_contain_text("this suspect would show")
+    expect(page.locator(".why-not .against").first).to_be_visible()
+
+
+def test_a_quick_read_is_answered_as_it_is_typed_and_kept_with_one_touch(page: Page) -> None:
+    page.goto("/")
+    page.add_init_script(COUNTING)
+    page.get_by_role("link", name="Quick read", exact=True).click()
+    for pair, volts in (("L1 to L2", "0.4"), ("L1 to ground", "121.3"), ("L2 to ground", "121")):
+        page.get_by_label(pair).fill(volts)
+    meaning = page.get_by_role("region", name="What it can mean")
+    expect(meaning).to_contain_text("L1 is open or poor ahead of the unit")
+    expect(meaning).to_contain_text("Both legs are on one side of the supply")
+    expect(page.get_by_role("region", name="What decides")).to_be_visible()
+    page.get_by_role("button", name="Keep as a call").click()
+    expect(page.locator(".reading")).to_have_count(3)
+
+
+def test_a_change_is_tried_in_the_model_and_taken_back(page: Page) -> None:
+    page.goto("/")
+    page.locator(".call-row", has_text="hums and drops out").first.click()
+    page.get_by_role("link", name="What if").click()
+    touch_point(page, "L1@whip")
+    touch_point(page, "L2@whip")
+    page.get_by_role("button", name="Jumper between the two").click()
+    effects = page.get_by_role("region", name="What it would do")
+    expect(effects).to_contain_text("a short, and it would trip")
+    page.get_by_role("button", name="Take back").click()
+    expect(effects).to_have_count(0)
+
+
+def test_switching_one_thing_after_the_other_makes_the_map(page: Page) -> None:
+    open_new_call(page, "Which one is it")
+    page.get_by_role("link", name="Which breaker?").click()
+    for name in ("Breaker 2", "Breaker 4"):
+        page.get_by_label("Name").first.fill(name)
+        page.get_by_role("button", name="Add the switch").click()
+        expect(page.locator(".feeds-lists li", has_text=name)).to_be_visible()
+    expect(page.get_by_role("region", name="Next toggle")).to_contain_text("Turn off Breaker")
+    page.get_by_label("Switched off").select_option(label="Breaker 4")
+    page.get_by_role("button", name="died").click()
+    page.get_by_role("button", name="Note it").click()
+    expect(page.locator(".feeds-map .found")).to_contain_text("Condenser: Breaker 4")
+    page.get_by_label("At the source").fill("aluminium, black")
+    page.get_by_label("At the unit").fill("copper, red")
+    page.get_by_role("button", name="Add the ends").click()
+    expect(page.get_by_text("a splice lies hidden")).to_be_visible()
+
+
+@pytest.fixture
+def every_page(served: str) -> list[str]:
+    """Addresses of every page, calls in several standings among them."""
+    with httpx.Client(base_url=served) as client:
+        calls = client.get("/api/calls").json()
+    demo = [call for call in calls if call["readings"]]
+    shown = [f"/calls/{call['id']}" for call in demo[-6:]]
+    site = f"/sites/{demo[-1]['site_id']}/feeds"
+    return ["/", "/calls/new", "/quick-read", site, *shown, f"{shown[0]}/circuit", f"{shown[0]}/what-if", "/nowhere"]
+
+
+@pytest.mark.parametrize("colours", ["light", "dark"])
+def test_nobody_is_shut_out_by_any_page(page: Page, every_page: list[str], colours: str) -> None:
+    """Everything that axe-core checks, contrast among it, in both sets of colours, folded parts opened."""
+    page.emulate_media(color_scheme="dark" if colours == "dark" else "light")
+    axe = Path(AXE).read_text("utf-8")
+    found = []
+    for address in every_page:
+        page.goto(address)
+        page.wait_for_load_state("networkidle")
+        page.evaluate("document.querySelectorAll('details').forEach((one) => { one.open = true })")
+        page.add_script_tag(content=axe)
+        result = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
+        found += [(address, one["id"], one["nodes"][0]["target"]) for one in result["violations"]]
+    assert found == []
+
+
+def test_colours_are_chosen_and_kept(page: Page) -> None:
+    page.goto("/")
+    page.get_by_role("button", name="Use dark colours").click()
+    expect(page.locator("html")).to_have_attribute("data-theme", "dark")
+    page.reload()
+    expect(page.locator("html")).to_have_attribute("data-theme", "dark")
+    expect(page.get_by_role("button", name="Use light colours")).to_be_visible()
+
+
+def test_the_electricians_sheet_says_what_each_number_would_mean(page: Page) -> None:
+    open_new_call(page, "Dead since the storm")
+    line = page.get_by_label("One line")
+    for text in (
+        "line_lug L1-L2 88V off:contactor,disconnect",
+        "line_lug L1-G 121V off:contactor,disconnect",
+        "line_lug L2-G 33V off:contactor,disconnect",
+        "line_lug L2-G 0.2V loz off:contactor,disconnect",
+    ):
+        before = page.locator(".reading").count()
+        line.fill(text)
+        expect(page.get_by_role("button", name="Record the line")).to_be_visible()
+        line.press("Enter")
+        expect(page.locator(".reading")).to_have_count(before + 1)
+    sheet = page.get_by_role("region", name="For the electrician")
+    expect(sheet).to_be_visible()
+    assert re.search(r"\d V", sheet.inner_text())
+    assert "breaker" in sheet.inner_text().lower()
