@@ -163,6 +163,26 @@ def test_87_87_and_0_is_a_phase_lost_on_the_primary() -> None:
     assert "utility" in found.stop.words
 
 
+@pytest.mark.parametrize("seed", [4, 11])
+def test_a_lost_service_neutral_of_120_v_is_never_taken_for_a_poor_leg(seed: int) -> None:
+    """The ground goes up with the neutral, so a poor leg reads alike; a dead stretch strays no more for it."""
+    furnace = bench("furnace_120", "open:supply:N", seed)
+    at_rest = ("service", "call", "door")
+    readings = [
+        furnace.volts("L1@tail", "G"),
+        furnace.volts("L1@branch", "N@branch"),
+        furnace.volts("L1@branch", "G", *at_rest),
+        furnace.volts("L1@service", "N@branch", *at_rest),
+        furnace.volts("N@splice", "L1@service", *at_rest),
+    ]
+    assert about(readings[3], 0), "no ghost on a dead stretch"
+    found = furnace.says(*readings)
+    assert chance(found, "open:supply:N", "resistive:supply:N") > 0.5
+    assert found.verdict.part != "supply" or found.verdict.leg == "N"
+    assert found.stop is not None
+    assert "neutral" in found.stop.title
+
+
 def test_low_to_neutral_and_good_to_ground_is_an_open_neutral() -> None:
     cellar = bench("furnace_120", "open:splice:N")
     readings = [cellar.volts("L1@door", "N@tail"), cellar.volts("L1@door", "G"), cellar.volts("N@tail", "G")]

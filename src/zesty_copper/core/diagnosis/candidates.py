@@ -378,7 +378,7 @@ def rough_values(
     for b in np.unique(which).tolist():
         mine = np.flatnonzero(which == b)
         potential[mine], seen[mine] = _by_block(state.blocks[b], plus, minus, at[mine], sample[mine])
-    size = np.abs(potential)
+    size = np.abs(potential - potential[:, study.ground_row, None])
     open_circuit = (potential[:, table.taken] * table.signs).sum(axis=-1)
     seen = seen[:, table.pair]
     value = np.abs(loaded(open_circuit[:, table.pair], seen, table.siemens))

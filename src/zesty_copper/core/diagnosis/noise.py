@@ -96,7 +96,7 @@ def ghost_wander(
     seen_ohm
         Impedance that the meter sees between its probes [ohm].
     plus_volts, minus_volts
-        What the two probes float at, to ground, meter not connected [V]: phasors, or their magnitudes.
+        What the two probes float at, to the panel's ground, meter not connected [V]: phasors, or their magnitudes.
     siemens
         How the meter loads them [S]; 0 for a clamp, which sees no ghosts.
     floor_volts

@@ -127,7 +127,8 @@ def _read_rows(
     drawn = where.siemens * phasor
     wander = np.zeros(phasor.shape)
     if where.siemens:
-        ends = [edited.taken(int(t)) for t in where.rows[:2]]
+        ground = edited.taken(study.ground_row)
+        ends = [edited.taken(int(t)) - ground for t in where.rows[:2]]
         wander = ghost_wander(source_ohm, ends[0], ends[1], np.array(where.siemens))
 
     slope = np.zeros((*phasor.shape, len(DIMENSIONS)), dtype=complex)
@@ -266,7 +267,8 @@ def _read_pairs(
     shrink = 1 / (1 + siemens * source_ohm)
     phasor = open_circuit * shrink
     drawn = siemens * phasor
-    wander = ghost_wander(source_ohm, unknowns[:, rows[:, 0]], unknowns[:, rows[:, 1]], siemens, PICK_UP_VOLTS)
+    ends = unknowns[:, rows[:, :2]] - unknowns[:, study.ground_row, None, None]
+    wander = ghost_wander(source_ohm, ends[..., 0], ends[..., 1], siemens, PICK_UP_VOLTS)
 
     slope = np.zeros((*phasor.shape, len(DIMENSIONS)), dtype=complex)
     left_elements = elements.left.of(left)

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.model import GROUND, Circuit
 from zesty_copper.core.diagnosis.nuisance import Nuisance, nuisance
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.edits import Edits, Variant, rows_of
@@ -88,6 +88,11 @@ class Study:
     def source_rows(self) -> NDArray[np.int64]:
         """Row of each source's branch among the unknowns, (sources,)."""
         return np.array([self.netlist.branch_row(*key) for key in self.netlist.sources])
+
+    @cached_property
+    def ground_row(self) -> int:
+        """Row of the panel's ground: what strays hang on, and what a lost neutral lifts off the earth."""
+        return self.netlist.nodes[f"{GROUND}@{self.circuit.series[0].id}"]
 
     @cached_property
     def source_volts(self) -> NDArray[np.complex128]:

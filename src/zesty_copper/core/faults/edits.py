@@ -7,14 +7,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.faults.catalogue import UNDERSIZED_RANGE, Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.touching import SHORT_RANGE_OHM, SHORT_TYPICAL_OHM, touching
 from zesty_copper.core.faults.trips import trips_of
 from zesty_copper.core.network.lowrank import Pairs
-from zesty_copper.core.network.netlist import EARTH, Netlist
+from zesty_copper.core.network.netlist import EARTH, ELECTRODE, ELECTRODE_OHM, Netlist
 from zesty_copper.core.network.solve import open_impedance
 
 __all__ = ["LEAK_RANGE_OHM", "LOW_RANGE", "RESISTANCE_RANGE_OHM", "Edits", "Row", "Variant", "least_ohm", "rows_of"]
@@ -33,6 +33,9 @@ LOW_RANGE = (0.5, 0.92)
 """Level of a supply that is low, of nominal: below the utilisation range of ANSI C84.1 (from memory)."""
 LEAK_RANGE_OHM = (20.0, 600.0)
 """A track too poor to trip anything, log-uniform [ohm]."""
+ELECTRODE_RANGE_OHM = (5.0, 100.0)
+"""From the panel's ground through earth to the transformer, log-uniform [ohm]: rods and pipes in wet soil to one rod in
+dry; around the 25 Ω that NEC 250.53 asks of one rod (from memory)."""
 COIL_SHORT_RANGE_OHM = (0.3, 2.0)
 """A shorted coil; 10 to 20 Ω are normal (common practice, no source)."""
 
@@ -149,7 +152,7 @@ def rows_of(
     return edits
 
 
-def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912 - one case for each kind of fault
+def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one case for each kind of fault
     circuit = edits.netlist.circuit
     samples = len(edits.quantile)
     variant, drive = Variant(), 0
@@ -165,6 +168,11 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912 - one case for eac
         series.append((edits.between(a, b), siemens, -siemens))
 
     match fault.kind:
+        case FaultKind.OPEN if part.entry.role is Role.SOURCE and leg == NEUTRAL:
+            insert(leg, *_clean_gap(edits, part.id, leg))
+            # What flows then goes through earth, and by how much is what varies.
+            earth = edits.within(ELECTRODE_RANGE_OHM).astype(complex)
+            insert(ELECTRODE, earth - complex(ELECTRODE_OHM), earth)
         case FaultKind.OPEN | FaultKind.LOAD_OPEN:
             gap, by_log = _gap(edits, part.id, leg)
             insert(leg, gap, by_log)
@@ -192,8 +200,8 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912 - one case for eac
             variant = Variant(opened=frozenset(trip.switch for trip in trips if trip.switch))
             for trip in trips:
                 if not trip.switch:
-                    gap = open_impedance(edits.netlist, edits.netlist.branches[trip.part, trip.lane], edits.coupling)
-                    series.append((edits.branch(trip.part, trip.lane), -gap, np.zeros(samples, dtype=complex)))
+                    gap, still = _clean_gap(edits, trip.part, trip.lane)
+                    series.append((edits.branch(trip.part, trip.lane), -gap, still))
         case FaultKind.LEAK:
             join(*touching(circuit, fault.kind, part, leg), edits.within(LEAK_RANGE_OHM))
         case FaultKind.COIL_SHORT:
@@ -238,12 +246,18 @@ def _robbed(circuit: Circuit, fault: Fault, part: Part) -> frozenset[str]:
     return frozenset(motor.id for motor in robbed)
 
 
+def _clean_gap(edits: Edits, part: str, name: str) -> tuple[NDArray[np.complex128], NDArray[np.complex128]]:
+    """Impedance of an open that does not leak, and its derivative by what varies: none [ohm]."""
+    gap = open_impedance(edits.netlist, edits.netlist.branches[part, name], edits.coupling)
+    return gap, np.zeros_like(gap)
+
+
 def _gap(edits: Edits, part: str, name: str) -> tuple[NDArray[np.complex128], NDArray[np.complex128]]:
     """Impedance of an open, clean in some samples and leaking in the others, and its derivative by ln(leak) [ohm]."""
     leaky = edits.quantile >= CLEAN_SHARE
     low, high = GAP_RANGE_OHM
     leak = np.where(leaky, high * (low / high) ** ((edits.quantile - CLEAN_SHARE) / (1 - CLEAN_SHARE)), np.inf)
-    gap = open_impedance(edits.netlist, edits.netlist.branches[part, name], edits.coupling)
+    gap, _ = _clean_gap(edits, part, name)
     through = 1 / (1 / gap + 1 / leak)
     return through, np.where(leaky, through**2 / leak, 0)
 

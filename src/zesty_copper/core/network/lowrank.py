@@ -23,7 +23,7 @@ LOADS = ("load", "second_load", "third_load", "other_loads")
 GROUPS = (*LOADS, "idle", "joint", "source", "between", "ground")
 """Sets of elements that vary together: the largest loads each by itself, the rest by their factor in `Conditions`."""
 FEW = (*LOADS, "idle", "source")
-_GROUP_OF = {Sort.IDLE: "idle", Sort.JOINT: "joint", Sort.SOURCE: "source", Sort.EARTH: "ground"}
+_GROUP_OF = {Sort.IDLE: "idle", Sort.JOINT: "joint", Sort.SOURCE: "source"}
 
 
 @dataclass(frozen=True, eq=False)

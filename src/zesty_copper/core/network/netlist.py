@@ -21,7 +21,19 @@ from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.network.machines import BLOCKED_OHM, STAR, inside, stalled, windings
 
-__all__ = ["BOND", "EARTH", "OMEGA", "Branch", "BranchKey", "Netlist", "Sort", "Stray", "build_netlist"]
+__all__ = [
+    "BOND",
+    "EARTH",
+    "ELECTRODE",
+    "ELECTRODE_OHM",
+    "OMEGA",
+    "Branch",
+    "BranchKey",
+    "Netlist",
+    "Sort",
+    "Stray",
+    "build_netlist",
+]
 
 OMEGA = 2 * math.pi * 60.0
 """Angular frequency of the supply [rad/s]."""
@@ -57,7 +69,7 @@ ELECTRODE = "electrode"
 class Sort:
     """Groups of branches that vary together (indices into `Netlist.sort`)."""
 
-    SOURCE, JOINT, WIRE, LOAD, IDLE, EARTH = range(6)
+    SOURCE, JOINT, WIRE, LOAD, IDLE = range(5)
 
 
 @dataclass(frozen=True)
@@ -214,7 +226,7 @@ def _lay_source(circuit: Circuit, part: Part, out: _Layout) -> None:
     bonded_to = out.nodes[f"{NEUTRAL}@{part.id}"] if NEUTRAL in lanes else EARTH
     out.branches.append(Branch((part.id, BOND), bonded_to, ground, complex(BOND_OHM), gap, Sort.WIRE))
     if bonded_to != EARTH:
-        out.branches.append(Branch((part.id, ELECTRODE), EARTH, ground, complex(ELECTRODE_OHM), gap, Sort.EARTH))
+        out.branches.append(Branch((part.id, ELECTRODE), EARTH, ground, complex(ELECTRODE_OHM), gap, Sort.WIRE))
 
 
 def _lay_series(circuit: Circuit, part: Part, out: _Layout) -> None:

@@ -42,7 +42,6 @@ class Conditions:
             Sort.WIRE: np.ones_like(self.load),
             Sort.LOAD: self.load,
             Sort.IDLE: self.idle,
-            Sort.EARTH: self.ground,
         }[sort]
 
 
