@@ -10,11 +10,7 @@ from numpy.typing import NDArray
 from scipy.special import logsumexp
 
 from zesty_copper.core.circuit.measurement import Reading
-from zesty_copper.core.diagnosis.noise import (
-    OUTLIER_SHARE,
-    UNLISTED_WIDTH,
-    range_density,
-)
+from zesty_copper.core.diagnosis.noise import DEVIATION, OUTLIER_SHARE, UNLISTED_HOT, UNLISTED_WIDTH, range_density
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS
 from zesty_copper.core.diagnosis.scales import scaled
 from zesty_copper.core.diagnosis.slips import ANY_NUMBER_SHARE, meant
@@ -202,8 +198,12 @@ def any_number_density(study: Study, unit: str) -> float:
 
 
 def _unlisted_density(study: Study, reading: Reading) -> float:
-    """Log density of a reading under none of these: anything, or gathered where a healthy supply's voltages lie."""
+    """Log density of a reading under none of these: anything, or gathered where a healthy circuit's readings lie."""
     anything = any_number_density(study, reading.unit)
+    if reading.unit == "degF":
+        # What is not on the list seldom heats just the one joint that was looked at.
+        near_none = math.exp(-0.5 * (scaled(reading) / DEVIATION["degF"]) ** 2) * math.sqrt(2 / math.pi)
+        return math.log(UNLISTED_HOT * anything + (1 - UNLISTED_HOT) * near_none / DEVIATION["degF"])
     if reading.unit != "V":
         return math.log(anything)
     width = UNLISTED_WIDTH * study.circuit.highest_volts

@@ -6,8 +6,10 @@ from numpy.typing import NDArray
 from zesty_copper.core.diagnosis.scales import SCALE_RANGE
 
 __all__ = [
+    "DEVIATION",
     "OUTLIER_SHARE",
     "PICK_UP_VOLTS",
+    "UNLISTED_HOT",
     "UNLISTED_WIDTH",
     "ghost_wander",
     "noise_variance",
@@ -43,6 +45,8 @@ Common practice, no source."""
 
 OUTLIER_SHARE = 0.01
 """Share of numbers that are mistyped or taken in another state than said; common practice, no source."""
+UNLISTED_HOT = 0.2
+"""Share of unlisted faults that make a joint hotter than its mates by any amount; common practice, no source."""
 UNLISTED_WIDTH = 0.04
 """Half-width, as a share of the leg-to-leg voltage, of where an unlisted fault's readings gather."""
 
