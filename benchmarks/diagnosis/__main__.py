@@ -10,10 +10,10 @@ import numpy as np
 
 from benchmarks.diagnosis.score import RUN, Outcome, Technician, Way, calibration, run_case, run_habit_case
 
-REPORTED_SEED = 91_117
+REPORTED_SEED = 47_209
 """Never tuned on."""
 
-TECHNICIAN_SEED = 60_331
+TECHNICIAN_SEED = 82_411
 """The same, for what looking and measuring dead are worth."""
 
 SHARE = {Way.BY_PRIOR: 1.0, Way.UNIFORM: 1 / 2, Way.TWO_FAULTS: 1 / 4, Way.MISTYPED: 1 / 3}

@@ -17,7 +17,7 @@ from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_
 from zesty_copper.core.circuit.measurement import Between, Measurement, MeterMode
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.systems import Grounding
-from zesty_copper.core.network.machines import inside
+from zesty_copper.core.network.machines import BLOCKED_OHM, inside, windings
 
 OMEGA = 2 * np.pi * 60
 LEAK_OHM = 1e11
@@ -30,8 +30,9 @@ Place = tuple[str, str]
 class _Deck:
     """Lines of a SPICE deck, with the sources that sense each part's current."""
 
-    def __init__(self, circuit: Circuit) -> None:
+    def __init__(self, circuit: Circuit, *, direct: bool) -> None:
         self.circuit = circuit
+        self.direct = direct
         self.lines = ["* written by the tests from the circuit"]
         self.names: dict[str, str] = {}
         self.sensed: dict[Place, str] = {}
@@ -49,8 +50,15 @@ class _Deck:
         self.lines.append(" ".join([name, *map(str, words)]))
         return name
 
+    def stray(self, a: str, b: str, farad: float) -> None:
+        """Capacitance; to direct current the insulation around it, which leaks a hundredth of what that carries."""
+        self.add(*(("r", a, b, f"{100 / (OMEGA * farad):.9e}") if self.direct else ("c", a, b, f"{farad:.9e}")))
+
     def impedance(self, a: str, b: str, ohm: complex) -> None:
-        """Resistance and, by its sign, inductance or capacitance in series."""
+        """Resistance and, by its sign, inductance or capacitance in series; to direct current the resistance alone."""
+        if self.direct:
+            self.add("r", a, b, f"{ohm.real:.12e}")
+            return
         middle = self.fresh("m")
         self.add("r", a, middle, f"{ohm.real:.12e}")
         if ohm.imag >= 0:
@@ -60,7 +68,8 @@ class _Deck:
 
     def gap(self, a: str, b: str, leak_ohm: float, farad: float) -> None:
         self.add("r", a, b, f"{leak_ohm:.9e}")
-        self.add("c", a, b, f"{farad:.12e}")
+        if not self.direct:
+            self.add("c", a, b, f"{farad:.12e}")
 
     def sense(self, key: Place, a: str) -> str:
         after = self.fresh("m")
@@ -78,6 +87,7 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
     joined: Mapping[tuple[str, str], float] | None = None,
     emf: Mapping[Place, complex] | None = None,
     meter: Measurement | None = None,
+    ohms_of: tuple[str, str] | None = None,
 ) -> dict[str, complex]:
     """Phasors by name: `v:L1@whip` for node voltages [V], `i:whip:L1` (or `i:compressor:`) for part currents [A].
 
@@ -95,8 +105,10 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
         Electromotive forces that are not the system's own [V].
     meter
         A voltmeter across two points.
+    ohms_of
+        It is dead, and one ampere of direct current is sent in at the first of two points and out at the other.
     """
-    deck = _Deck(circuit)
+    deck = _Deck(circuit, direct=ohms_of is not None)
 
     def in_series(part: Part, lane: str, a: str, b: str, ohm: complex) -> None:
         """One conductor of a part: what senses its current, its impedance, and what is wrong with it."""
@@ -135,11 +147,11 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
             ground = deck.node(f"{GROUND}@{part.id}")
             if supply.grounding is Grounding.NONE:
                 star = deck.node(f"star@{part.id}")
-                deck.add("c", star, EARTH, 20e-9)
+                deck.stray(star, EARTH, 20e-9)
             for lane in lanes:
                 if lane == GROUND:
                     continue
-                volts = (emf or {}).get((part.id, lane), supply.phasors.get(lane, 0j))
+                volts = 0j if deck.direct else (emf or {}).get((part.id, lane), supply.phasors.get(lane, 0j))
                 behind = deck.fresh("m")
                 deck.add("v", behind, star, f"dc 0 ac {abs(volts):.12e} {np.degrees(np.angle(volts)):.9f}")
                 in_series(part, lane, behind, deck.node(f"{lane}@{part.id}"), 0.025 + 0.015j)
@@ -154,14 +166,14 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
                 if part.conductor is not None:
                     ohm = conductor_resistance_ohm(part.conductor)
                 if part.capacitance_uf is not None:
-                    ohm = -1j / (OMEGA * part.capacitance_uf * 1e-6)
+                    ohm = BLOCKED_OHM if deck.direct else -1j / (OMEGA * part.capacitance_uf * 1e-6)
                 in_series(part, lane, ahead(part, into), deck.node(f"{lane}@{part.id}"), ohm)
         else:
             transformer = part.entry.role is Role.TRANSFORMER
             primary = circuit.primary_lanes(part) if transformer else lanes
             ends = [ahead(part, lane) for lane in primary]
             ends += [deck.node(f"{lane}@{part.id}") for lane in part.makes]
-            model = inside(part, lanes, OMEGA)
+            model = (windings if deck.direct else inside)(part, lanes, OMEGA)
             for i, (name, a, b) in enumerate(model.branches):
                 leaves, enters = (deck.node(f"star@{part.id}") if isinstance(end, str) else ends[end] for end in (a, b))
                 driven = deck.fresh("m")
@@ -171,7 +183,7 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
                         driven = _couple(deck, driven, (part.id, other), model.impedance_ohm[i][j])
                 deck.add("v", driven, enters, "dc 0 ac 0")
             if part.entry.model == "induction":
-                deck.add("c", deck.node(f"star@{part.id}"), ground_of(part), 1e-11)
+                deck.stray(deck.node(f"star@{part.id}"), ground_of(part), 1e-11)
             if transformer and part.winding and part.winding.secondary_grounded:
                 in_series(part, "bond", deck.node(f"{part.makes[1]}@{part.id}"), ground_of(part), 1e-3)
         if part.has_points:
@@ -184,6 +196,8 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
             circuit.ground_at(circuit.split_point(ends[1 - i])[1]) if p == GROUND else p for i, p in enumerate(ends)
         ]
         deck.add("r", *map(deck.node, ends), 10e6 if meter.meter is MeterMode.HI_Z else 3e3)
+    if ohms_of is not None:
+        deck.add("i", deck.node(ohms_of[1]), deck.node(ohms_of[0]), "dc 0 ac 1")
     return _run(deck, folder)
 
 
@@ -204,9 +218,9 @@ def _strays(deck: _Deck, part: Part, lanes: list[str], ground: str, ahead: Calla
         places.append(([ahead(part, lane) for lane in lanes], half, half))
     for ends, between, to_ground in places:
         for a, b in pairwise(ends):
-            deck.add("c", a, b, f"{between * 1e-12:.9e}")
+            deck.stray(a, b, between * 1e-12)
         for end in ends:
-            deck.add("c", end, ground, f"{to_ground * 1e-12:.9e}")
+            deck.stray(end, ground, to_ground * 1e-12)
 
 
 def _run(deck: _Deck, folder: Path) -> dict[str, complex]:

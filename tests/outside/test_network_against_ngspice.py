@@ -181,3 +181,21 @@ def test_ghost_voltages_as_the_meter_loads_them(
     theirs = spice_phasors(circuit, tmp_path, open_switches=state, gaps=gaps, meter=measurement)
     a, b = (theirs[f"v:{circuit.ground_at(circuit.part('whip')) if p == 'G' else p}"] for p in points)
     assert_same(abs(complex(reading)), abs(a - b), f"{points} {mode}", FLOOR[0])
+
+
+@pytest.mark.parametrize("key", ready_made())
+def test_ohms_of_a_dead_circuit(key: str, tmp_path: Path) -> None:
+    """Between neighbours, along a conductor and to ground, the coils out and the first switch open."""
+    circuit = ready_made()[key]
+    opened = frozenset(s.id for s in circuit.switches if s.coil) | {circuit.by_hand[0].id}
+    netlist = build_netlist(circuit, direct=True)
+    inverse = solve(netlist, nominal(), opened).inverse[0]
+    load = circuit.loads[0]
+    first, second = circuit.terminals(load)[:2]
+    far, ground = circuit.upstream_point(circuit.path(load)[1], circuit.legs[0]) or "", circuit.ground_at(load)
+    for a, b in ((first, second), (first, far), (first, ground)):
+        ends = np.zeros(len(inverse))
+        ends[netlist.nodes[a]], ends[netlist.nodes[b]] = 1, -1
+        theirs = spice_phasors(circuit, tmp_path, open_switches=opened, ohms_of=(a, b))
+        ohm = abs(theirs[f"v:{a}"] - theirs[f"v:{b}"])
+        assert abs(ends @ inverse @ ends) == pytest.approx(ohm, rel=RELATIVE), f"{a} to {b}"
