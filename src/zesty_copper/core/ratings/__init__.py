@@ -1,0 +1,1 @@
+"""What circuit and equipment require, against what is there and what was measured."""

@@ -1,0 +1,68 @@
+"""Every rule on one sheet, what can hurt somebody first."""
+
+from collections.abc import Callable, Iterator
+
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.ratings import boxes, conductors, drop, equipment, joints, protection, supply
+from zesty_copper.core.ratings.finding import Finding, Status
+from zesty_copper.core.ratings.sheet import Sheet
+
+__all__ = ["RULES", "check"]
+
+RULES: tuple[Callable[[Sheet], Iterator[Finding]], ...] = (
+    conductors.conductor_terminals,
+    conductors.conductor_derated,
+    conductors.wet_insulation,
+    conductors.grounding,
+    conductors.colours,
+    protection.device_over_conductor,
+    protection.device_over_plate,
+    protection.device_without_plate,
+    protection.device_for_load,
+    protection.standard_size,
+    protection.device_sort,
+    protection.device_for_ac,
+    protection.heat_subdivided,
+    protection.load_on_device,
+    equipment.plate_true,
+    equipment.disconnect_rating,
+    equipment.disconnect_locked,
+    equipment.disconnect_sight,
+    equipment.contactor_amps,
+    equipment.contactor_locked,
+    equipment.contactor_poles,
+    equipment.contactor_coil,
+    equipment.amps_over_plate,
+    equipment.amps_unbalance,
+    drop.drop,
+    supply.supply_window,
+    supply.service_range,
+    supply.volts_unbalance,
+    boxes.box_volume,
+    boxes.box_access,
+    boxes.pull_box,
+    joints.joint_metals,
+    joints.joint_range,
+    joints.splice_cover,
+    joints.torque,
+    joints.lost_section,
+)
+
+_ORDER = list(Status)
+
+
+def check(sheet: Sheet) -> tuple[Finding, ...]:
+    """Judge a sheet by every rule; what can hurt somebody comes first.
+
+    Raises
+    ------
+    BadInput
+        If a table has no row for a size and metal that were entered.
+    """
+    for run in sheet.runs:
+        if run.metal == "aluminium" and run.size_awg > 12:
+            raise BadInput("Aluminium begins at 12 AWG: choose a thicker size, or copper.", "runs.size_awg")
+        if run.size_awg > 14:
+            raise BadInput("Power conductors begin at 14 AWG: choose a thicker size.", "runs.size_awg")
+    found = [finding for rule in RULES for finding in rule(sheet)]
+    return tuple(sorted(found, key=lambda finding: (_ORDER.index(finding.status), finding.hazard)))

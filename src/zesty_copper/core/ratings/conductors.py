@@ -1,0 +1,147 @@
+"""Rules about conductors: carrying the load, insulation, colour, and the grounding conductor beside them."""
+
+from collections.abc import Iterator
+
+from zesty_copper.core.ratings.ampacity import at_terminals, derated, what_was_assumed
+from zesty_copper.core.ratings.demand import circuit_amps, load_amps
+from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step, stated
+from zesty_copper.core.ratings.sheet import Run, Sheet, Use
+from zesty_copper.core.ratings.tables import first_from, gauge_words, table
+from zesty_copper.core.ratings.worked import given
+
+__all__ = ["colours", "conductor_derated", "conductor_terminals", "grounding", "wet_insulation"]
+
+
+def _runs(sheet: Sheet) -> list[Run]:
+    """Runs that these rules judge: the maker's own wiring inside equipment is not."""
+    return [run for run in sheet.runs if not run.inside_equipment]
+
+
+def _size(run: Run) -> str:
+    return f"{gauge_words(run.size_awg)} {run.metal}"
+
+
+def conductor_terminals(sheet: Sheet) -> Iterator[Finding]:
+    """Judge what terminals allow a conductor against the MCA, or 125 % of what lasts."""
+    need = circuit_amps(sheet.plate)
+    for run in _runs(sheet):
+        if need is None:
+            yield cannot_tell(
+                "conductor_terminals", sheet.edition, run.name, "the plate's MCA, or its amps", part=run.part
+            )
+            continue
+        found = at_terminals(run, need.value)
+        yield judged(
+            "conductor_terminals",
+            sheet.edition,
+            run.name,
+            f"{_size(run)} may carry {found.value:g} A at its terminals; {need.value:.3g} A are asked.",
+            found=found,
+            required=need,
+            relation=Relation.AT_LEAST,
+            part=run.part,
+            assumed=what_was_assumed(run),
+        )
+
+
+def conductor_derated(sheet: Sheet) -> Iterator[Finding]:
+    """Judge what its surroundings allow a conductor against the MCA, or against heat as it is.
+
+    The 125 % of a lasting load are asked of the terminals, before any derating (NEC 210.19(A)(1)).
+    """
+    plate = sheet.plate
+    need = circuit_amps(plate)
+    if plate.use is Use.HEAT and plate.mca_amps is None:
+        need = load_amps(plate)
+    for run in _runs(sheet):
+        if need is None:
+            yield cannot_tell(
+                "conductor_derated", sheet.edition, run.name, "the plate's MCA, or its amps", part=run.part
+            )
+            continue
+        found = derated(run)
+        yield judged(
+            "conductor_derated",
+            sheet.edition,
+            run.name,
+            f"{_size(run)} may carry {found.value:.3g} A where it runs; {need.value:.3g} A flow there.",
+            found=found,
+            required=need,
+            relation=Relation.AT_LEAST,
+            part=run.part,
+            assumed=what_was_assumed(run),
+        )
+
+
+def wet_insulation(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the insulation of runs that lie in the wet."""
+    for run in _runs(sheet):
+        if not run.wet:
+            continue
+        if run.insulation is None:
+            yield cannot_tell("wet_insulation", sheet.edition, run.name, "the mark on the insulation", part=run.part)
+            continue
+        from_table = next(row for row in table("insulation").rows if row[0] == run.insulation)
+        fits = from_table[3] == "wet"
+        words = f"{run.insulation} is {'' if fits else 'not '}for wet places."
+        yield stated("wet_insulation", sheet.edition, run.name, words, is_met=fits, part=run.part)
+
+
+def grounding(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the grounding conductor by the device ahead; it need not be larger than the circuit's own."""
+    ahead = max((device.amps for device in sheet.devices if not device.protects_elements), default=None)
+    for run in _runs(sheet):
+        if run.grounding_awg is None:
+            continue
+        if ahead is None:
+            yield cannot_tell("grounding", sheet.edition, run.name, "the device ahead", part=run.part)
+            continue
+        wanted = first_from("grounding", ahead, run.grounding_metal)
+        if wanted is None:
+            yield cannot_tell("grounding", sheet.edition, run.name, "a table for so large a device", part=run.part)
+            continue
+        steps = [given("device ahead", ahead, "A"), given("least by the table", float(wanted), "AWG")]
+        least = float(wanted)
+        if run.metal == run.grounding_metal and run.size_awg > least:
+            least = float(run.size_awg)
+            steps.append(given("need not be larger than the circuit's own", least, "AWG"))
+        found = one_step(given("grounding conductor", run.grounding_awg, "AWG"))
+        is_met = run.grounding_awg <= least
+        own, asked = gauge_words(run.grounding_awg), gauge_words(int(least))
+        finding = stated(
+            "grounding",
+            sheet.edition,
+            run.name,
+            f"Ground {own} {run.grounding_metal}; {asked} or thicker is asked behind {ahead:g} A.",
+            is_met=is_met,
+            part=run.part,
+        )
+        needed = one_step(steps[0]).then(*steps[1:])
+        # A thicker wire has the smaller gauge number.
+        yield finding.model_copy(update={"found": found, "required": needed, "relation": Relation.AT_MOST})
+
+
+def colours(sheet: Sheet) -> Iterator[Finding]:
+    """Judge what white, gray and green are used for, and the high leg's mark."""
+    for run in _runs(sheet):
+        if not run.hot_colours:
+            continue
+        green = [c for c in run.hot_colours if c in ("green", "bare", "green-yellow")]
+        white = [c for c in run.hot_colours if c in ("white", "gray")]
+        if green:
+            words = f"A {green[0]} conductor carries a leg: that colour is the ground's alone."
+            yield stated("colour_hot", sheet.edition, run.name, words, is_met=False, part=run.part)
+        elif white:
+            fits = run.marked_again and run.in_cable
+            how = "is marked again at both ends, in a cable" if fits else "carries a leg and must be marked again"
+            words = f"A {white[0]} conductor {how}."
+            if not fits and not run.in_cable:
+                words = f"A {white[0]} conductor carries a leg; only a cable's may be marked again for that."
+            yield stated("colour_hot", sheet.edition, run.name, words, is_met=fits, part=run.part)
+        else:
+            words = "No leg is white, gray or green."
+            yield stated("colour_hot", sheet.edition, run.name, words, is_met=True, part=run.part)
+        if sheet.high_leg:
+            fits = "orange" in run.hot_colours
+            words = "The high leg is orange." if fits else "No conductor is orange: the high leg must be, or so marked."
+            yield stated("colour_high_leg", sheet.edition, run.name, words, is_met=fits, part=run.part)

@@ -1,0 +1,399 @@
+"""Worked cases of the ratings, each derived by hand from the rule it names.
+
+The rules are the National Electrical Code's, by section number from memory; the arithmetic beside each case is its own
+derivation. Cases marked `surprising` are those where the intuitive answer is the wrong one.
+"""
+
+import math
+import re
+import time
+from dataclasses import dataclass
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from zesty_copper.core.circuit.conductor import Metal
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.ratings.check import check
+from zesty_copper.core.ratings.finding import Finding, Relation, Status, rules
+from zesty_copper.core.ratings.sheet import (
+    Box,
+    ContactorPlate,
+    Cover,
+    Device,
+    DeviceSort,
+    Disconnector,
+    Edition,
+    Insulation,
+    Joint,
+    Measured,
+    Motor,
+    Plate,
+    PullBox,
+    Raceway,
+    Run,
+    Sheet,
+    Use,
+    Wires,
+)
+from zesty_copper.core.ratings.worked import Worked
+
+CU, AL = Metal.COPPER, Metal.ALUMINIUM
+MET, NOT_MET, ADVICE, CANNOT = Status.MET, Status.NOT_MET, Status.ADVICE, Status.CANNOT_TELL
+
+
+def wire(size: int = 10, metal: Metal = CU, **more: object) -> Run:
+    """A branch run, THHN on 75 °C terminals unless said otherwise."""
+    usual = {"insulation": Insulation.THHN, "terminals_c": 75, "ambient_c": 30, "carrying": 2}
+    return Run.model_validate({"name": "branch", "size_awg": size, "metal": metal} | usual | more)
+
+
+def heat(amps: float, run: Run, device: float, **more: object) -> Sheet:
+    """A heater of so many amps."""
+    plate = Plate(use=Use.HEAT, heat_amps=amps, least_volts=240)
+    return Sheet.model_validate(
+        {
+            "nominal_volts": 240,
+            "legs": 2,
+            "plate": plate,
+            "runs": (run,),
+            "devices": (Device(name="breaker", amps=device),),
+        }
+        | more
+    )
+
+
+def condenser(run: Run, device: float, mca: float | None = 19, mocp: float | None = 30, **more: object) -> Sheet:
+    """A condenser by its plate."""
+    plate = Plate(use=Use.COMPRESSOR, mca_amps=mca, mocp_amps=mocp, least_volts=208, most_volts=230)
+    return Sheet.model_validate(
+        {
+            "nominal_volts": 240,
+            "legs": 2,
+            "plate": plate,
+            "runs": (run,),
+            "devices": (Device(name="breaker", amps=device),),
+        }
+        | more
+    )
+
+
+def motors(*amps: float, locked: float | None = None) -> tuple[Motor, ...]:
+    """Motors of a plate."""
+    return tuple(
+        Motor(name=f"motor {i + 1}", amps=a, locked_amps=locked if i == 0 else None) for i, a in enumerate(amps)
+    )
+
+
+def unplated(device: float, *amps: float, run: Run | None = None) -> Sheet:
+    """A condenser of which only its motors' amps are known."""
+    plate = Plate(use=Use.COMPRESSOR, motors=motors(*amps))
+    return Sheet(plate=plate, runs=(run or wire(10),), devices=(Device(name="breaker", amps=device),))
+
+
+def joint(**more: object) -> Sheet:
+    """One terminal or splice."""
+    return Sheet(joints=(Joint.model_validate({"name": "splice"} | more),))
+
+
+def box(**more: object) -> Sheet:
+    """One box."""
+    edition = more.pop("edition", Edition.NEC_2023)
+    return Sheet.model_validate({"edition": edition, "boxes": (Box.model_validate({"name": "box"} | more),)})
+
+
+@dataclass(frozen=True)
+class Case:
+    """A sheet, the rule asked, how it comes out, and the numbers found and required."""
+
+    words: str
+    sheet: Sheet
+    rule: str
+    status: Status
+    found: float | None = None
+    required: float | None = None
+    surprising: bool = False
+
+
+CASES = [
+    # 424.4(B), 240.4(D): 18 × 1.25 = 22.5 → 25 A device; 12 AWG copper has 25 A at 75 °C, but is held to 20 A.
+    Case("18 A of heat, 12 AWG copper, 25 A", heat(18, wire(12), 25), "device_over_conductor", NOT_MET, 25, 20, surprising=True),
+    Case("the same wire's ampacity would do", heat(18, wire(12), 25), "conductor_terminals", MET, 25, 22.5),
+    Case("18 A of heat behind 20 A", heat(18, wire(12), 20), "device_for_load", NOT_MET, 20, 22.5, surprising=True),
+    Case("18 A of heat, 10 AWG, 25 A", heat(18, wire(10), 25), "device_over_conductor", MET, 25, 30),
+    Case("16 A of heat, 12 AWG, 20 A: 16 × 1.25 = 20", heat(16, wire(12), 20), "device_for_load", MET, 20, 20),
+    # 440.4(B), 240.4(G): the plate's MOCP takes the place of the small-conductor limit.
+    Case("30 A on 12 AWG, MCA 19, MOCP 30", condenser(wire(12), 30), "device_over_conductor", MET, 30, 30, surprising=True),
+    Case("and the wire carries the MCA", condenser(wire(12), 30), "conductor_terminals", MET, 25, 19),
+    Case("30 A on 12 AWG for a heater", heat(16, wire(12), 30), "device_over_conductor", NOT_MET, 30, 20, surprising=True),
+    Case("35 A where the plate says 30", condenser(wire(10), 35), "device_over_plate", NOT_MET, 35, 30),
+    Case("a smaller breaker than MOCP will do", condenser(wire(12), 25), "device_over_plate", MET, 25, 30, surprising=True),
+    Case("but not smaller than MCA", condenser(wire(12), 15), "device_for_load", NOT_MET, 15, 19),
+    Case("14 AWG for MCA 21: 20 A at 75 °C", condenser(wire(14), 30, mca=21), "conductor_terminals", NOT_MET, 20, 21),
+    # The plate's arithmetic: MOCP ≤ MCA + MCA ÷ 1.25 = 1.8 × MCA.
+    Case("MCA 15, MOCP 40: at most 27", condenser(wire(10), 30, mca=15, mocp=40), "plate_true", ADVICE, 40, 27, surprising=True),
+    Case("MCA 19, MOCP 30: at most 34.2", condenser(wire(10), 30), "plate_true", MET, 30, 34.2),
+    Case("MOCP below MCA", condenser(wire(8), 30, mca=35, mocp=30), "plate_true", ADVICE, 30, 35),
+    Case(
+        "RLA 14.1 and fan 1.1 make 18.7, not 24",
+        condenser(wire(10), 30, mca=24, mocp=30).model_copy(
+            update={"plate": Plate(use=Use.COMPRESSOR, mca_amps=24, mocp_amps=30, motors=motors(14.1, 1.1))}
+        ),
+        "plate_true",
+        ADVICE,
+        24,
+        1.03 * (1.25 * 14.1 + 1.1),
+    ),
+    # 110.14(C): the lower of wire and terminal; unmarked terminals to 100 A count as 60 °C.
+    Case("75 °C wire on 60 °C terminals: 8 AWG is 40 A", condenser(wire(8, terminals_c=60), 60, mca=45, mocp=60), "conductor_terminals", NOT_MET, 40, 45, surprising=True),
+    Case("the same on 75 °C terminals: 50 A", condenser(wire(8), 60, mca=45, mocp=60), "conductor_terminals", MET, 50, 45),
+    Case("90 °C wire on 75 °C terminals gains nothing there", condenser(wire(6), 80, mca=70, mocp=80), "conductor_terminals", NOT_MET, 65, 70, surprising=True),
+    Case("terminals not marked", condenser(wire(8, terminals_c=None), 60, mca=45, mocp=60), "conductor_terminals", NOT_MET, 40, 45, surprising=True),
+    Case("not marked, above 100 A: 75 °C, 1 AWG 130 A", condenser(wire(1, terminals_c=None), 150, mca=120, mocp=150), "conductor_terminals", MET, 130, 120),
+    Case("NM-B is used at 60 °C: 10 AWG 30 A", heat(26, wire(10, insulation=Insulation.NM_B), 35), "conductor_terminals", NOT_MET, 30, 32.5, surprising=True),
+    # 310.15: derating starts from the insulation's own column.
+    Case("nine conductors: 40 × 0.7 = 28, from 90 °C", condenser(wire(10, carrying=9), 40, mca=27, mocp=40), "conductor_derated", MET, 28, 27, surprising=True),
+    Case("the same from 75 °C: 35 × 0.7 = 24.5", condenser(wire(10, carrying=9, insulation=Insulation.THWN), 40, mca=27, mocp=40), "conductor_derated", NOT_MET, 24.5, 27),
+    Case("attic at 50 °C: 40 × 0.82 = 32.8", condenser(wire(10, ambient_c=50), 40, mca=33, mocp=40), "conductor_derated", NOT_MET, 32.8, 33, surprising=True),
+    Case("NM-B in an attic is derated from 90 °C: 40 × 0.82", heat(24, wire(10, insulation=Insulation.NM_B, ambient_c=50), 30), "conductor_derated", MET, 32.8, 24, surprising=True),
+    Case("roof conduit in sun: 35 + 33 = 68 °C, 40 × 0.58 = 23.2", condenser(wire(10, ambient_c=35, above_roof_mm=10), 40, mca=27, mocp=40), "conductor_derated", NOT_MET, 23.2, 27, surprising=True),
+    Case("an inch up, no adder: 40 × 0.96 = 38.4", condenser(wire(10, ambient_c=35, above_roof_mm=25), 40, mca=27, mocp=40), "conductor_derated", MET, 38.4, 27),
+    Case("XHHW-2 is spared the adder", condenser(wire(10, ambient_c=35, above_roof_mm=10, insulation=Insulation.XHHW_2), 40, mca=27, mocp=40), "conductor_derated", MET, 38.4, 27),
+    Case("heat is compared where it runs as it is, not at 125 %", heat(24, wire(10, carrying=6, insulation=Insulation.THWN), 30), "conductor_derated", MET, 28, 24, surprising=True),
+    Case("TW at 60 °C ambient has nothing left", condenser(wire(10, insulation=Insulation.TW, ambient_c=60), 30), "conductor_derated", NOT_MET, 0, 19, surprising=True),
+    # 240.4(B): next size up; not over a small conductor's limit.
+    Case("8 AWG at 60 °C: 40 A, a 40 A device", heat(32, wire(8, terminals_c=60), 40), "device_over_conductor", MET, 40, 40),
+    Case("6 AWG copper 65 A at 75 °C: next size up is 70 A", heat(48, wire(6), 70), "device_over_conductor", MET, 70, 70, surprising=True),
+    Case("80 A is one too many", heat(48, wire(6), 80), "device_over_conductor", NOT_MET, 80, 70),
+    Case("10 AWG 35 A at 75 °C: no next size for a small conductor", heat(24, wire(10), 35), "device_over_conductor", NOT_MET, 35, 30, surprising=True),
+    Case("4 AWG copper 85 A at 75 °C: 90 A", heat(68, wire(4), 90), "device_over_conductor", MET, 90, 90, surprising=True),
+    # Aluminium.
+    Case("10 AWG aluminium is held to 25 A", heat(20, wire(10, AL), 30), "device_over_conductor", NOT_MET, 30, 25),
+    Case("6 AWG aluminium: 50 A at 75 °C", heat(40, wire(6, AL), 50), "conductor_terminals", MET, 50, 50),
+    Case("8 AWG aluminium for 38.4 A of heat: 48 asked", heat(38.4, wire(8, AL), 50), "conductor_terminals", NOT_MET, 40, 48),
+    Case("12 AWG aluminium behind 20 A", heat(12, wire(12, AL), 20), "device_over_conductor", NOT_MET, 20, 15, surprising=True),
+    # 440.22 without a plate: 175 %, 225 % if it will not start, down to a standard size.
+    Case("14 A alone: 2.25 × 14 = 31.5 → 30", unplated(35, 14), "device_without_plate", NOT_MET, 35, 30),
+    Case("20 and 2 A: 2.25 × 20 + 2 = 47 → 45", unplated(45, 20, 2), "device_without_plate", MET, 45, 45),
+    Case("built-up MCA: 1.25 × 20 + 2 = 27", unplated(45, 20, 2), "conductor_terminals", MET, 35, 27),
+    Case("a small motor may always have 15 A", unplated(15, 3), "device_without_plate", MET, 15, 15, surprising=True),
+    # 424.22(B).
+    Case("20 kW at 240 V on one circuit: 83.3 A", heat(83.3, wire(1), 110), "heat_subdivided", NOT_MET, 83.3, 48),
+    Case("10 kW: 41.7 A", heat(41.7, wire(6), 60), "heat_subdivided", MET, 41.7, 48),
+    # 440.12, 440.14, 424.19.
+    Case("30 A disconnect for 28 A of motors: 32.2 asked", Sheet(plate=Plate(use=Use.COMPRESSOR, motors=motors(28)), disconnects=(Disconnector(amps=30),)), "disconnect_rating", NOT_MET, 30, 32.2, surprising=True),
+    Case("60 A for 48 A of heat: 60 asked", Sheet(plate=Plate(use=Use.HEAT, heat_amps=48), disconnects=(Disconnector(amps=60),)), "disconnect_rating", MET, 60, 60),
+    Case("held rotor 130 A on a disconnect for 96 A", Sheet(plate=Plate(use=Use.COMPRESSOR, motors=motors(20, locked=130)), disconnects=(Disconnector(amps=60, locked_amps=96),)), "disconnect_locked", NOT_MET, 96, 130),
+    Case("lockable but out of sight, condenser", Sheet(plate=Plate(use=Use.COMPRESSOR), disconnects=(Disconnector(in_sight=False, lockable=True),)), "disconnect_sight", NOT_MET, surprising=True),
+    Case("lockable but out of sight, heat", Sheet(plate=Plate(use=Use.HEAT), disconnects=(Disconnector(in_sight=False, lockable=True),)), "disconnect_sight", MET, surprising=True),
+    # Contactors.
+    Case("30 A contactor for 22 + 1.5 A", Sheet(plate=Plate(use=Use.COMPRESSOR, motors=motors(22, 1.5)), contactors=(ContactorPlate(motor_amps=30),)), "contactor_amps", MET, 30, 23.5),
+    Case("25 A contactor for 28 A", Sheet(plate=Plate(use=Use.COMPRESSOR, motors=motors(28)), contactors=(ContactorPlate(motor_amps=25),)), "contactor_amps", NOT_MET, 25, 28),
+    Case("one pole of two legs", Sheet(legs=2, contactors=(ContactorPlate(poles=1),)), "contactor_poles", ADVICE, 1, 2),
+    Case("a 24 V coil on 120 V", Sheet(contactors=(ContactorPlate(coil_volts=24, control_volts=120),)), "contactor_coil", NOT_MET, 120, 26.4),
+    # 250.122.
+    Case("12 AWG ground behind 30 A with 10 AWG", condenser(wire(10, grounding_awg=12), 30), "grounding", NOT_MET, 12, 10),
+    Case("12 AWG ground behind 30 A with 12 AWG", condenser(wire(12, grounding_awg=12), 30), "grounding", MET, 12, 12, surprising=True),
+    Case("8 AWG behind 100 A", condenser(wire(3, grounding_awg=8), 100, mca=80, mocp=100), "grounding", MET, 8, 8),
+    # Drop: 2 × 20 A × 1.24 Ω/kft × 100 ft ÷ 1000 = 4.96 V = 2.07 %.
+    Case("20 A, 10 AWG, 100 ft", heat(20, wire(10, length_m=30.48), 25, measured=Measured(amps=(20, 20))), "drop", MET, 100 * 4.96 / 240, 3),
+    # The same at 150 ft: 7.44 V = 3.1 %.
+    Case("20 A, 10 AWG, 150 ft", heat(20, wire(10, length_m=45.72), 25, measured=Measured(amps=(20, 20))), "drop", ADVICE, 3.1, 3),
+    # In steel: R 1.2 × 0.85 + X 0.063 × 0.5268 = 1.0532 Ω/kft; 2 × 19 × 1.0532 × 100 ÷ 1000 = 4.002 V.
+    Case("MCA 19, 10 AWG in steel, 100 ft", condenser(wire(10, length_m=30.48, raceway=Raceway.STEEL), 30), "drop", MET, 100 * 4.0021 / 240, 3),
+    # Volts: 208/230 is 187.2 to 253.
+    Case("186 V on 208/230", condenser(wire(), 30, measured=Measured(volts=(186,))), "supply_window", NOT_MET, 186, 187.2),
+    Case("208 V on a 230 V-only plate: 207 at least", Sheet(plate=Plate(least_volts=230), measured=Measured(volts=(208,))), "supply_window", MET, 208, 207, surprising=True),
+    Case("service at 227 V: 114 ÷ 120 × 240 = 228", Sheet(nominal_volts=240, measured=Measured(service_volts=(227,))), "service_range", ADVICE, 227, 228),
+    # Unbalance: mean 231, farthest 9 off, 3.9 %; derating 0.82.
+    Case("240, 231, 222 V", Sheet(three_phase=True, measured=Measured(volts=(240, 231, 222))), "volts_unbalance", NOT_MET, 900 / 231, 1),
+    Case("208, 207, 206 V: 0.48 %", Sheet(three_phase=True, measured=Measured(volts=(208, 207, 206))), "volts_unbalance", MET, 100 / 207, 1),
+    Case("amps 20, 18, 16", Sheet(three_phase=True, measured=Measured(amps=(20, 18, 16))), "amps_unbalance", ADVICE, 200 / 18, 10),
+    Case("17 A for hours on 20 A", heat(13.6, wire(12), 20, measured=Measured(amps=(17,))), "load_on_device", ADVICE, 17, 16, surprising=True),
+    # 314.16: six 12 AWG (13.5), clamps (2.25), one ground (2.25), a strap (4.5) = 22.5 in³.
+    Case("a 21 in³ box", box(volume_in3=21, wires=(Wires(size_awg=12, count=6),), grounds=(Wires(size_awg=12, count=3),), clamps=True, yokes=1), "box_volume", NOT_MET, 21, 22.5),
+    # Five grounds from 2020 on: 1.25 × 2.5 = 3.125; four 10 AWG 10.0.
+    Case("five grounds, 2023", box(volume_in3=13, wires=(Wires(size_awg=10, count=4),), grounds=(Wires(size_awg=10, count=5),)), "box_volume", NOT_MET, 13, 13.125, surprising=True),
+    Case("five grounds, 2017", box(volume_in3=13, wires=(Wires(size_awg=10, count=4),), grounds=(Wires(size_awg=10, count=5),), edition=Edition.NEC_2017), "box_volume", MET, 13, 12.5),
+    Case("a buried box", box(accessible=False), "box_access", NOT_MET),
+    Case("2 in straight through: 16 in", Sheet(pull_boxes=(PullBox(name="pull box", length_in=12, largest_raceway_in=2),)), "pull_box", NOT_MET, 12, 16),
+    Case("2 in and 1 in around a corner: 6 × 2 + 1 = 13", Sheet(pull_boxes=(PullBox(name="pull box", length_in=14, largest_raceway_in=2, others_in=(1,), straight=False),)), "pull_box", MET, 14, 13),
+    # Joints.
+    Case("aluminium under a lug for copper", joint(metals=(AL,), marked_for=(CU,)), "joint_metals", NOT_MET),
+    Case("copper on CU/AL", joint(metals=(CU,), marked_for=(CU, AL)), "joint_metals", MET),
+    Case("both in one connector, each allowed, not together", joint(metals=(CU, AL), marked_for=(CU, AL), is_splice=True, cover=Cover.LISTED), "joint_metals", NOT_MET, surprising=True),
+    Case("an 18 AWG pigtail where 14 is the least", joint(wires=(Wires(size_awg=18, count=1),), least_awg=14, most_awg=10), "joint_range", NOT_MET),
+    Case("vinyl alone", joint(is_splice=True, cover=Cover.VINYL), "splice_cover", NOT_MET),
+    Case("rubber under vinyl", joint(is_splice=True, cover=Cover.RUBBER_UNDER_VINYL), "splice_cover", MET),
+    Case("20 lbf·in where the label says 35", joint(label_lbf_in=35, used_lbf_in=20), "torque", NOT_MET, 20, 31.5),
+    Case("no label", joint(used_lbf_in=20), "torque", CANNOT),
+    Case("six of seven strands", joint(strands=7, strands_left=6), "lost_section", NOT_MET, 600 / 7, 100),
+    # Colours and places.
+    Case("white as a leg in conduit, taped", condenser(wire(hot_colours=("black", "white"), marked_again=True), 30), "colour_hot", NOT_MET, surprising=True),
+    Case("white as a leg in a cable, taped", condenser(wire(hot_colours=("black", "white"), marked_again=True, in_cable=True), 30), "colour_hot", MET),
+    Case("green as a leg, taped", condenser(wire(hot_colours=("black", "green"), marked_again=True, in_cable=True), 30), "colour_hot", NOT_MET),
+    Case("high leg not orange", condenser(wire(hot_colours=("black", "red", "blue")), 30, high_leg=True), "colour_high_leg", NOT_MET),
+    Case("THHN in wet conduit", condenser(wire(wet=True), 30), "wet_insulation", NOT_MET, surprising=True),
+    Case("a breaker where the plate asks for fuses", condenser(wire(), 30).model_copy(update={"plate": Plate(use=Use.COMPRESSOR, mca_amps=19, mocp_amps=30, fuses_only=True)}), "device_sort", NOT_MET, surprising=True),
+    Case("a breaker and, behind it, the fuses", condenser(wire(), 30).model_copy(update={"plate": Plate(use=Use.COMPRESSOR, mca_amps=19, mocp_amps=30, fuses_only=True), "devices": (Device(name="breaker", amps=40), Device(name="fuses", amps=30, sort=DeviceSort.FUSE))}), "device_sort", MET),
+    Case("a 32 A breaker", condenser(wire(), 32), "standard_size", ADVICE),
+    Case("no plate, nothing known", Sheet(runs=(wire(),)), "conductor_terminals", CANNOT),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: case.words)
+def test_worked_case(case: Case) -> None:
+    findings = [finding for finding in check(case.sheet) if finding.rule == case.rule]
+    statuses = {finding.status for finding in findings}
+    assert case.status in statuses, [f.words for f in findings]
+    if case.status is MET:
+        assert statuses == {MET}
+    chosen = [finding for finding in findings if finding.status is case.status]
+    if case.found is not None:
+        numbers = [(f.found.value, f.required.value) for f in chosen if f.found and f.required]
+        assert any(
+            found == pytest.approx(case.found, rel=2e-3) and required == pytest.approx(case.required, rel=2e-3)
+            for found, required in numbers
+        ), numbers
+    for finding in chosen:
+        assert bool(finding.consequence) == (case.status in (NOT_MET, ADVICE))
+        assert bool(finding.missing) == (case.status is CANNOT)
+
+
+def test_there_are_enough_of_them_and_every_rule_has_one() -> None:
+    assert len(CASES) >= 60
+    assert sum(case.surprising for case in CASES) >= len(CASES) / 3
+    assert {case.rule for case in CASES} >= set(rules()) - {"device_for_ac", "contactor_locked", "amps_over_plate"}
+
+
+def test_the_makers_own_wiring_is_not_judged_by_these_tables() -> None:
+    inside = condenser(wire(14, inside_equipment=True), 30)
+    assert not [f for f in check(inside) if f.rule.startswith("conductor") or f.rule == "device_over_conductor"]
+
+
+def test_what_is_missing_and_what_was_assumed_is_named() -> None:
+    bare = Run(name="branch", size_awg=10)
+    found = {f.rule: f for f in check(condenser(bare, 30))}
+    assumed = " ".join(found["conductor_derated"].assumed)
+    for word in ("insulation", "ambient", "current-carrying", "terminals"):
+        assert word in assumed
+    (unknown,) = [f for f in check(Sheet(disconnects=(Disconnector(amps=60),))) if f.rule == "disconnect_rating"]
+    assert unknown.missing == ("the equipment's amps",)
+
+
+def test_a_size_that_no_table_has_is_refused_in_one_sentence() -> None:
+    with pytest.raises(BadInput, match="Aluminium begins at 12 AWG"):
+        check(heat(10, wire(14, AL), 15))
+
+
+def test_what_can_hurt_somebody_comes_first() -> None:
+    order = list(Status)
+    found = check(heat(18, wire(12, hot_colours=("green",)), 25, measured=Measured(volts=(200,))))
+    keys = [(order.index(f.status), f.hazard) for f in found]
+    assert keys == sorted(keys)
+    assert found[0].status is NOT_MET
+
+
+def recomputed(worked: Worked) -> None:
+    """Do every sum again, from what is printed."""
+    for step in worked.steps:
+        if not step.sum:
+            continue
+        text = step.sum.replace("×", "*").replace("÷", "/").replace("−", "-")
+        text = re.sub(r"√\(([^)]*)\)", r"sqrt(\1)", text)
+        text = re.sub(r"√(\d+(?:\.\d+)?)", r"sqrt(\1)", text)
+        assert re.fullmatch(r"[\d.\s*/+\-(),a-z]+", text), step.sum
+        value = eval(text, {"__builtins__": {}}, {"sqrt": math.sqrt, "min": min, "max": max, "abs": abs})
+        # Numbers are printed to five digits; a difference of two of them keeps fewer.
+        largest = max((float(n) for n in re.findall(r"\d+(?:\.\d+)?", step.sum)), default=1.0)
+        assert step.value == pytest.approx(value, rel=1e-3, abs=2e-4 * largest), (step.sum, step.value)
+
+
+def holds(finding: Finding) -> bool:
+    """Compare again."""
+    assert finding.found is not None
+    assert finding.required is not None
+    slack = 1e-3 * abs(finding.required.value)
+    if finding.relation is Relation.AT_LEAST:
+        return finding.found.value >= finding.required.value - slack
+    return finding.found.value <= finding.required.value + slack
+
+
+GAUGES = st.sampled_from([12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3])
+SHEETS = st.builds(
+    Sheet,
+    edition=st.sampled_from(Edition),
+    nominal_volts=st.sampled_from([120, 208, 240, 480]),
+    legs=st.integers(1, 3),
+    three_phase=st.booleans(),
+    plate=st.builds(
+        Plate,
+        use=st.sampled_from(Use),
+        least_volts=st.sampled_from([None, 208, 230]),
+        mca_amps=st.none() | st.floats(5, 150),
+        mocp_amps=st.none() | st.floats(15, 200),
+        motors=st.lists(st.builds(Motor, name=st.just("m"), amps=st.floats(0.5, 80), locked_amps=st.none() | st.floats(5, 500)), max_size=3).map(tuple),
+        heat_amps=st.none() | st.floats(1, 100),
+    ),
+    runs=st.lists(
+        st.builds(
+            Run,
+            name=st.just("run"),
+            size_awg=GAUGES,
+            metal=st.sampled_from(Metal),
+            length_m=st.none() | st.floats(1, 200),
+            insulation=st.none() | st.sampled_from(Insulation),
+            raceway=st.none() | st.sampled_from(Raceway),
+            carrying=st.none() | st.integers(1, 45),
+            ambient_c=st.none() | st.floats(-20, 85),
+            above_roof_mm=st.none() | st.floats(0, 100),
+            terminals_c=st.sampled_from([None, 60, 75, 90]),
+            grounding_awg=st.none() | GAUGES,
+        ),
+        max_size=2,
+    ).map(tuple),
+    devices=st.lists(st.builds(Device, name=st.just("device"), amps=st.floats(10, 200)), max_size=2).map(tuple),
+    disconnects=st.lists(st.builds(Disconnector, amps=st.none() | st.floats(20, 200)), max_size=1).map(tuple),
+    contactors=st.lists(st.builds(ContactorPlate, poles=st.none() | st.integers(1, 3), motor_amps=st.none() | st.floats(10, 90)), max_size=1).map(tuple),
+    measured=st.builds(
+        Measured,
+        volts=st.sampled_from([(), (236.0,), (208.0, 203.5, 211.2)]),
+        amps=st.sampled_from([(), (18.3, 17.9), (21.0, 19.4, 20.2)]),
+        service_volts=st.sampled_from([(), (243.0,)]),
+    ),
+)  # fmt: skip
+
+
+@settings(max_examples=150, deadline=None)
+@given(SHEETS)
+def test_every_finding_can_be_recomputed_from_what_it_prints(sheet: Sheet) -> None:
+    for finding in check(sheet):
+        if finding.found is None or finding.required is None:
+            assert finding.status is CANNOT or finding.relation is None
+            continue
+        recomputed(finding.found)
+        recomputed(finding.required)
+        if finding.status is MET:
+            assert holds(finding), finding
+        elif abs(finding.found.value - finding.required.value) > 1e-3 * abs(finding.required.value):
+            assert not holds(finding), finding
+
+
+def test_a_full_check_is_quick() -> None:
+    sheet = condenser(
+        wire(10, length_m=20, grounding_awg=10),
+        30,
+        disconnects=(Disconnector(amps=60, in_sight=True),),
+        contactors=(ContactorPlate(poles=1, motor_amps=30),),
+        joints=tuple(Joint(name=f"joint {i}", metals=(CU,), used_lbf_in=20, label_lbf_in=20) for i in range(20)),
+        boxes=(Box(name="box", volume_in3=21, wires=(Wires(size_awg=10, count=4),)),),
+        measured=Measured(volts=(236,), amps=(18, 18)),
+    )
+    check(sheet)  # reads the tables
+    took = []
+    for _ in range(7):
+        begun = time.perf_counter()
+        check(sheet)
+        took.append(time.perf_counter() - begun)
+    assert sorted(took)[3] < 0.020
