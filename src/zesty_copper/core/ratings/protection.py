@@ -23,6 +23,7 @@ __all__ = [
     "heat_subdivided",
     "least_device",
     "load_on_device",
+    "most_by_conductor",
     "standard_size",
 ]
 
@@ -66,7 +67,7 @@ def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
             if is_compressor(plate) and plate.mocp_amps is not None:
                 most = one_step(given("the plate's maximum, which takes the place of 240.4(D)", plate.mocp_amps, "A"))
             else:
-                most = _most_by_conductor(run, asked.value if asked else device.amps)
+                most = most_by_conductor(run, asked.value if asked else device.amps)
                 if is_compressor(plate) and (built := device_most_amps(plate, LAST_SHARE)) is not None:
                     most = built if built.value > most.value else most
             words = (
@@ -85,7 +86,7 @@ def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
             )
 
 
-def _most_by_conductor(run: Run, amps: float) -> Worked:
+def most_by_conductor(run: Run, amps: float) -> Worked:
     """Return the largest device that conductors of their own right allow [A]."""
     may = usable(run, amps)
     steps: list[Step] = list(may.steps)
