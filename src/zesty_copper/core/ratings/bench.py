@@ -1,0 +1,478 @@
+"""Calculations without a call: each a line to fill, and an answer as one types."""
+
+from collections.abc import Callable, Mapping
+from typing import Literal
+
+from pydantic import Field
+
+from zesty_copper.core.circuit.conductor import Metal
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.ratings import formulas
+from zesty_copper.core.ratings.ampacity import usable
+from zesty_copper.core.ratings.boxes import needed_in3
+from zesty_copper.core.ratings.demand import circuit_amps, device_most_amps
+from zesty_copper.core.ratings.drop import FEET_PER_METRE, lost_volts
+from zesty_copper.core.ratings.equipment import unbalance
+from zesty_copper.core.ratings.sheet import Box, Edition, Insulation, Motor, Plate, Raceway, Run, Use, Wires
+from zesty_copper.core.ratings.supply import plate_window, unbalance_derating
+from zesty_copper.core.ratings.tables import gauge_words, table
+from zesty_copper.core.ratings.worked import Worked, computed, given, number
+
+__all__ = ["BenchAnswer", "BenchField", "BenchTool", "bench", "bench_tools"]
+
+Values = Mapping[str, float | str]
+
+
+class BenchField(Frozen):
+    """One thing to fill in: a number with its unit, or one of some choices."""
+
+    key: str
+    label: str
+    unit: str = ""
+    choices: tuple[str, ...] = Field(default=(), description="of a choice, not a number")
+    usual: float | str | None = Field(default=None, description="what stands there at first")
+    least: float = 0.0
+    most: float = 1e6
+    may_be_empty: bool = False
+
+
+class BenchAnswer(Frozen):
+    """What comes out."""
+
+    words: str
+    worked: Worked
+    tone: Literal["plain", "good", "doubtful", "bad"] = "plain"
+
+
+class BenchTool(Frozen):
+    """One line of the bench."""
+
+    key: str
+    label: str
+    group: str
+    fields: tuple[BenchField, ...]
+    source: str
+
+
+_Work = Callable[[Values], BenchAnswer]
+_TOOLS: dict[str, tuple[BenchTool, _Work]] = {}
+
+
+def _tool(key: str, label: str, group: str, source: str, *fields: BenchField) -> Callable[[_Work], _Work]:
+    def put(work: _Work) -> _Work:
+        _TOOLS[key] = (BenchTool(key=key, label=label, group=group, fields=fields, source=source), work)
+        return work
+
+    return put
+
+
+def bench_tools() -> tuple[BenchTool, ...]:
+    """Every calculation there is."""
+    return tuple(tool for tool, _ in _TOOLS.values())
+
+
+def bench(key: str, told: Mapping[str, float | str | None]) -> BenchAnswer:
+    """Do one calculation.
+
+    Raises
+    ------
+    BadInput
+        If there is no such calculation, something is not filled in, or lies out of range.
+    """
+    if key not in _TOOLS:
+        raise BadInput("There is no such calculation: choose one from the bench.", "key")
+    tool, work = _TOOLS[key]
+    values: dict[str, float | str] = {}
+    for field in tool.fields:
+        value = told.get(field.key)
+        if value is None or value == "":
+            if field.may_be_empty:
+                continue
+            raise BadInput(f"Fill in: {field.label}.", field.key)
+        values[field.key] = _checked(field, value)
+    return work(values)
+
+
+def _checked(field: BenchField, value: float | str) -> float | str:
+    if field.choices:
+        if str(value) not in field.choices:
+            raise BadInput(f"{field.label}: choose one of {', '.join(field.choices)}.", field.key)
+        return str(value)
+    if isinstance(value, str) or not field.least <= value <= field.most:
+        unit = f" {field.unit}" if field.unit else ""
+        raise BadInput(f"{field.label}: between {number(field.least)} and {number(field.most)}{unit}.", field.key)
+    return value
+
+
+def _number(
+    key: str, label: str, unit: str, usual: float | None = None, *, least: float = 1e-6, most: float = 1e5
+) -> BenchField:
+    return BenchField(key=key, label=label, unit=unit, usual=usual, least=least, most=most)
+
+
+def _maybe(key: str, label: str, unit: str) -> BenchField:
+    return BenchField(key=key, label=label, unit=unit, least=1e-6, most=1e5, may_be_empty=True)
+
+
+_SIZES = {
+    gauge_words(int(float(row[0]))): int(float(row[0])) for row in table("conductors").rows if float(row[0]) <= 14
+}
+_GAUGE = BenchField(key="size", label="Size", choices=tuple(_SIZES), usual="10 AWG")
+_AIR = "ASHRAE Fundamentals: 1.08 Btu/h for each cfm and °F, at sea level"
+_METAL = BenchField(key="metal", label="Metal", choices=tuple(Metal), usual="copper")
+_PHASES = BenchField(key="phases", label="Phases", choices=("1", "3"), usual="1")
+_TERMINALS = BenchField(
+    key="terminals", label="Terminals", choices=("not marked", "60 °C", "75 °C", "90 °C"), usual="75 °C"
+)
+
+
+def _f(values: Values, key: str) -> float:
+    return float(values[key])
+
+
+def _celsius(fahrenheit: float) -> float:
+    return (fahrenheit - 32) / 1.8
+
+
+@_tool(
+    "drop",
+    "Volts lost along wires",
+    "Supply",
+    "NEC Chapter 9 Tables 8 and 9; 3 % is advice",
+    _number("volts", "Supply", "V", 240),
+    _number("amps", "Amps", "A", 20, most=2000),
+    _GAUGE,
+    _METAL,
+    _number("feet", "One way", "ft", 50, most=1600),
+    _PHASES,
+    BenchField(key="raceway", label="In", choices=("cable", *Raceway), usual="cable"),
+)
+def _drop(values: Values) -> BenchAnswer:
+    raceway = None if values["raceway"] == "cable" else Raceway(str(values["raceway"]))
+    run = Run(
+        name="run",
+        size_awg=_SIZES[str(values["size"])],
+        metal=Metal(str(values["metal"])),
+        length_m=_f(values, "feet") / FEET_PER_METRE,
+        raceway=raceway,
+    )
+    lost = lost_volts(
+        run, given("amps", _f(values, "amps"), "A"), three_phase=values["phases"] == "3", heat=raceway is None
+    )
+    assert lost is not None  # the length is given
+    percent = 100 * lost.value / _f(values, "volts")
+    worked = lost.then(
+        computed("of the supply", f"100 × {number(lost.value)} ÷ {number(_f(values, 'volts'))}", percent, "%")
+    )
+    return BenchAnswer(
+        words=f"{lost.value:.3g} V, {percent:.2g} % of the supply.",
+        worked=worked,
+        tone="good" if percent <= 3 else "doubtful",
+    )
+
+
+@_tool(
+    "joint",
+    "A joint's heat",
+    "Supply",
+    "P = V·I; ANSI/NETA MTS for mates",
+    _number("volts", "Across it", "V", 1.5),
+    _number("amps", "Amps then", "A", 20),
+    BenchField(key="expected", label="Should be", unit="V", usual=0.02),
+)
+def _joint(values: Values) -> BenchAnswer:
+    worked = formulas.joint(_f(values, "volts"), _f(values, "amps"), _f(values, "expected"))
+    ohm = worked.steps[-2].value
+    return BenchAnswer(
+        words=f"{worked.value:.3g} W burnt there, {1000 * ohm:.3g} mΩ too many.",
+        worked=worked,
+        tone="bad" if worked.value >= 3 else "plain",
+    )
+
+
+@_tool(
+    "mates",
+    "Against its mates",
+    "Supply",
+    "ANSI/NETA MTS: 50 %, fuses 15 %",
+    _number("a", "One", "mV", 12),
+    _number("b", "Other", "mV", 15),
+    _maybe("c", "Third", "mV"),
+    BenchField(key="of", label="Of", choices=("poles or joints", "fuses"), usual="poles or joints"),
+)
+def _mates(values: Values) -> BenchAnswer:
+    worked = formulas.mates([_f(values, key) for key in "abc" if key in values])
+    most = formulas.FUSE_PERCENT if values["of"] == "fuses" else formulas.MATE_PERCENT
+    fits = worked.value <= most
+    words = f"{worked.value:.3g} % apart; from {number(most)} % it is to be investigated."
+    return BenchAnswer(words=words, worked=worked, tone="good" if fits else "bad")
+
+
+@_tool(
+    "infrared",
+    "Hotter than its mate",
+    "Supply",
+    "ANSI/NETA MTS Table 100.18",
+    _number("hot", "This one", "°F", 142, least=-40),
+    _number("cool", "Its mate", "°F", 110, least=-40),
+)
+def _infrared(values: Values) -> BenchAnswer:
+    hot, cool = _f(values, "hot"), _f(values, "cool")
+    rise = (hot - cool) / 1.8
+    worked = Worked(steps=(computed("over its mate", f"({number(hot)} − {number(cool)}) ÷ 1.8", rise, "°C"),))
+    name, words = formulas.infrared_class(rise)
+    tone: Literal["good", "doubtful", "bad"] = "good" if name == "none" else "bad" if name == "major" else "doubtful"
+    return BenchAnswer(words=f"{rise:.3g} °C over its mate. {words}", worked=worked, tone=tone)
+
+
+@_tool(
+    "unbalance",
+    "Unbalance of three legs",
+    "Supply",
+    "NEMA MG 1 14.36, figure 14-1",
+    _number("a", "L1–L2", "V", 208),
+    _number("b", "L2–L3", "V", 204),
+    _number("c", "L3–L1", "V", 211),
+)
+def _unbalance(values: Values) -> BenchAnswer:
+    worked = unbalance((_f(values, "a"), _f(values, "b"), _f(values, "c")), "V")
+    factor = unbalance_derating(worked.value)
+    if factor is None:
+        return BenchAnswer(words=f"{worked.value:.3g} %: above 5 % a motor is stopped.", worked=worked, tone="bad")
+    tone: Literal["good", "doubtful"] = "good" if factor == 1 else "doubtful"
+    return BenchAnswer(
+        words=f"{worked.value:.3g} %: a motor may give {factor:.0%} of its rating.", worked=worked, tone=tone
+    )
+
+
+@_tool(
+    "window",
+    "Volts that a plate allows",
+    "Supply",
+    "±10 % of the plate; common practice, no source",
+    _number("low", "Plate, lower", "V", 208),
+    _number("high", "Plate, higher", "V", 230),
+)
+def _window(values: Values) -> BenchAnswer:
+    window = plate_window(Plate(least_volts=_f(values, "low"), most_volts=_f(values, "high")))
+    assert window is not None  # both are given
+    low, high = window
+    return BenchAnswer(
+        words=f"{low.value:.4g} to {high.value:.4g} V at its terminals, running.", worked=low.then(*high.steps)
+    )
+
+
+@_tool(
+    "element",
+    "An element at the volts it gets",
+    "Heat",
+    "R = V²/P; watts go with the square of the volts",
+    _number("kw", "Marked", "kW", 5),
+    _number("rated", "at", "V", 240),
+    _number("volts", "It gets", "V", 230),
+)
+def _element(values: Values) -> BenchAnswer:
+    worked = formulas.element_at(_f(values, "kw"), _f(values, "rated"), _f(values, "volts"))
+    ohm, amps, kw = (step.value for step in worked.steps)
+    return BenchAnswer(words=f"{amps:.3g} A, {kw:.3g} kW; about {ohm:.3g} Ω, cold a little less.", worked=worked)
+
+
+@_tool(
+    "heater",
+    "A heater without a plate",
+    "Heat",
+    "P = V²/R, dead and isolated, leads zeroed",
+    _number("ohm", "Ohms", "Ω", 11.5),
+    _number("volts", "Made for", "V", 240),
+)
+def _heater(values: Values) -> BenchAnswer:
+    worked = formulas.unmarked_heater(_f(values, "ohm"), _f(values, "volts"))
+    amps, kw = (step.value for step in worked.steps)
+    return BenchAnswer(words=f"About {kw:.3g} kW, {amps:.3g} A.", worked=worked)
+
+
+@_tool(
+    "amps",
+    "Kilowatts to amps",
+    "Heat",
+    "P = V·I, three-phase √3·V·I",
+    _number("kw", "Heat", "kW", 10),
+    _number("volts", "Leg to leg", "V", 240),
+    _PHASES,
+)
+def _amps(values: Values) -> BenchAnswer:
+    worked = formulas.phase_amps(_f(values, "kw"), _f(values, "volts"), int(str(values["phases"])))
+    return BenchAnswer(words=f"{worked.value:.3g} A in each leg.", worked=worked)
+
+
+@_tool(
+    "rise", "Air's rise over heat", "Heat", _AIR, _number("kw", "Heat", "kW", 10), _number("cfm", "Air", "cfm", 1000)
+)
+def _rise(values: Values) -> BenchAnswer:
+    worked = formulas.air_rise(_f(values, "kw"), _f(values, "cfm"))
+    return BenchAnswer(words=f"{worked.value:.3g} °F warmer.", worked=worked)
+
+
+@_tool(
+    "delivered",
+    "Heat delivered to the air",
+    "Heat",
+    _AIR,
+    _number("rise", "Rise", "°F", 30),
+    _number("cfm", "Air", "cfm", 1000),
+)
+def _delivered(values: Values) -> BenchAnswer:
+    worked = formulas.heat_delivered(_f(values, "rise"), _f(values, "cfm"))
+    return BenchAnswer(words=f"{worked.value:.3g} kW.", worked=worked)
+
+
+@_tool(
+    "capacitor",
+    "Run capacitor in place",
+    "Motors",
+    "C = I/(2π·f·V)",
+    _number("amps", "Amps in its lead", "A", 5),
+    _number("volts", "Volts across it", "V", 350),
+    _maybe("marked", "Marked", "µF"),
+)
+def _capacitor(values: Values) -> BenchAnswer:
+    worked = formulas.capacitor(_f(values, "amps"), _f(values, "volts"))
+    if "marked" not in values:
+        return BenchAnswer(words=f"{worked.value:.3g} µF.", worked=worked)
+    marked = _f(values, "marked")
+    off = 100 * (worked.value - marked) / marked
+    text = f"100 × ({number(worked.value)} − {number(marked)}) ÷ {number(marked)}"
+    tone: Literal["good", "bad"] = "good" if abs(off) <= 10 else "bad"
+    words = f"{worked.value:.3g} µF, {off:+.2g} % of what is marked; within 10 % is usual (common practice, no source)."
+    return BenchAnswer(words=words, worked=worked.then(computed("off by", text, off, "%")), tone=tone)
+
+
+@_tool(
+    "leads",
+    "Compressor's three leads",
+    "Motors",
+    "common is the phasor sum of run and start",
+    _number("common", "Common", "A", 14),
+    _number("run", "Run", "A", 12.5),
+    _number("start", "Start", "A", 4.2),
+)
+def _leads(values: Values) -> BenchAnswer:
+    worked = formulas.compressor_leads(_f(values, "common"), _f(values, "run"), _f(values, "start"))
+    return BenchAnswer(
+        words=f"They close a triangle; start leads run by {worked.value:.3g}°.", worked=worked, tone="good"
+    )
+
+
+@_tool(
+    "plate",
+    "MCA and largest device",
+    "Motors",
+    "NEC 440.22, 440.33",
+    _number("largest", "Largest motor", "A", 14.1, most=500),
+    BenchField(key="others", label="Others", unit="A", usual=1.1, most=500),
+)
+def _plate(values: Values) -> BenchAnswer:
+    others = _f(values, "others")
+    largest = Motor(name="largest motor", amps=_f(values, "largest"))
+    motors = (largest, Motor(name="others", amps=others)) if others else (largest,)
+    plate = Plate(use=Use.COMPRESSOR, motors=motors)
+    need, first, last = circuit_amps(plate), device_most_amps(plate, 1.75), device_most_amps(plate, 2.25)
+    assert need is not None  # there is a motor
+    assert first is not None
+    assert last is not None
+    words = f"MCA {need.value:.3g} A; device {first.value:g} A, {last.value:g} A at most if it will not start."
+    return BenchAnswer(words=words, worked=need.then(*first.steps[-2:], *last.steps[-2:]))
+
+
+@_tool(
+    "insulation",
+    "Insulation at 40 °C",
+    "Motors",
+    "IEEE 43: 5 MΩ for random-wound motors under 1 kV",
+    _number("megohm", "Read", "MΩ", 20),
+    _number("degrees", "Winding at", "°F", 77, least=-40, most=300),
+)
+def _insulation(values: Values) -> BenchAnswer:
+    worked = formulas.insulation_at_40(_f(values, "megohm"), _celsius(_f(values, "degrees")))
+    fits = worked.value >= formulas.IEEE_43_MEGOHM
+    words = f"{worked.value:.3g} MΩ at 40 °C; 5 MΩ at least. A sealed compressor by its maker."
+    return BenchAnswer(words=words, worked=worked, tone="good" if fits else "bad")
+
+
+@_tool(
+    "transformer",
+    "Control transformer's load",
+    "Motors",
+    "its plate; common practice, no source",
+    _number("va", "Plate", "VA", 40),
+    _number("a", "Coil", "VA", 15),
+    _maybe("b", "Coil", "VA"),
+    _maybe("c", "Coil", "VA"),
+)
+def _transformer(values: Values) -> BenchAnswer:
+    worked = formulas.transformer_load(_f(values, "va"), [_f(values, key) for key in "abc" if key in values])
+    fits = worked.value <= 100
+    return BenchAnswer(words=f"{worked.value:.3g} % of its plate.", worked=worked, tone="good" if fits else "bad")
+
+
+@_tool(
+    "ampacity",
+    "What a wire may carry",
+    "Wire",
+    "NEC 310.16, 310.15, 110.14(C)",
+    _GAUGE,
+    _METAL,
+    BenchField(key="insulation", label="Insulation", choices=tuple(Insulation), usual="THHN"),
+    _TERMINALS,
+    _number("ambient", "Ambient", "°F", 86, least=-40, most=185),
+    _number("carrying", "Current-carrying", "", 3, least=1, most=60),
+    BenchField(key="roof", label="On a roof in sun", choices=("no", "yes"), usual="no"),
+)
+def _ampacity(values: Values) -> BenchAnswer:
+    terminals = str(values["terminals"])
+    run = Run(
+        name="run",
+        size_awg=_SIZES[str(values["size"])],
+        metal=Metal(str(values["metal"])),
+        insulation=Insulation(str(values["insulation"])),
+        terminals_c=None if terminals == "not marked" else int(terminals.split(maxsplit=1)[0]),
+        ambient_c=_celsius(_f(values, "ambient")),
+        carrying=int(_f(values, "carrying")),
+        above_roof_mm=0.0 if values["roof"] == "yes" else None,
+    )
+    worked = usable(run, 0.0)
+    return BenchAnswer(words=f"{worked.value:.3g} A.", worked=worked)
+
+
+@_tool(
+    "box",
+    "Room in a box",
+    "Wire",
+    "NEC 314.16(B)",
+    BenchField(key="size", label="Size", choices=("14 AWG", "12 AWG", "10 AWG", "8 AWG", "6 AWG"), usual="12 AWG"),
+    _number("count", "Conductors", "", 6, least=1, most=60),
+    BenchField(key="grounds", label="Grounds", usual=3, most=20),
+    BenchField(key="clamps", label="Clamps inside", choices=("no", "yes"), usual="no"),
+    BenchField(key="yokes", label="Devices", usual=0, most=4),
+    _maybe("volume", "Box", "in³"),
+)
+def _box(values: Values) -> BenchAnswer:
+    size = _SIZES[str(values["size"])]
+    grounds = int(_f(values, "grounds"))
+    box = Box(
+        name="box",
+        wires=(Wires(size_awg=size, count=int(_f(values, "count"))),),
+        grounds=(Wires(size_awg=size, count=grounds),) if grounds else (),
+        clamps=values["clamps"] == "yes",
+        yokes=int(_f(values, "yokes")),
+    )
+    worked = needed_in3(box, Edition.NEC_2023)
+    assert worked is not None  # every size offered is in the table
+    if "volume" not in values:
+        return BenchAnswer(words=f"{worked.value:.4g} in³ at least.", worked=worked)
+    fits = _f(values, "volume") >= worked.value
+    words = (
+        f"{worked.value:.4g} in³ at least; {number(_f(values, 'volume'))} in³ {'will do' if fits else 'is too small'}."
+    )
+    return BenchAnswer(words=words, worked=worked, tone="good" if fits else "bad")
