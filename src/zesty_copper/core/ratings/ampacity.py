@@ -7,7 +7,7 @@ from zesty_copper.core.ratings.sheet import Insulation, Run
 from zesty_copper.core.ratings.tables import exactly, first_from, gauge_words
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
-__all__ = ["at_terminals", "derated", "usable", "what_was_assumed"]
+__all__ = ["at_best", "at_terminals", "derated", "unread_marks", "usable", "what_was_assumed"]
 
 ROOF_MM = 22.0
 """Raceway in sun less than this above a roof: 7/8 in (NEC 310.15(B)(2))."""
@@ -115,6 +115,21 @@ def what_was_assumed(run: Run) -> tuple[str, ...]:
     if run.terminals_c is None:
         said.append("terminals not marked: 60 °C to 100 A, 75 °C above")
     return tuple(said)
+
+
+def at_best(run: Run) -> Run:
+    """Return the run with the best marks that are usual where none were read: 90 °C insulation, 75 °C terminals."""
+    marks = {"insulation": run.insulation or Insulation.THHN, "terminals_c": run.terminals_c or 75}
+    return run.model_copy(update=marks)
+
+
+def unread_marks(run: Run) -> tuple[str, ...]:
+    """Name the marks that would have to be read."""
+    unread = (
+        ("the insulation's type", run.insulation is None),
+        ("the terminals' temperature", run.terminals_c is None),
+    )
+    return tuple(words for words, lacks in unread if lacks)
 
 
 def temperature_factor(conductor_c: float, ambient_c: float) -> float:

@@ -2,9 +2,18 @@
 
 from collections.abc import Iterator
 
-from zesty_copper.core.ratings.ampacity import at_terminals, derated, what_was_assumed
+from zesty_copper.core.ratings.ampacity import at_best, at_terminals, derated, unread_marks, what_was_assumed
 from zesty_copper.core.ratings.demand import circuit_amps, load_amps
-from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step, stated
+from zesty_copper.core.ratings.finding import (
+    Finding,
+    Relation,
+    Status,
+    cannot_tell,
+    judged,
+    one_step,
+    stated,
+    unless_unread,
+)
 from zesty_copper.core.ratings.sheet import Run, Sheet, Use
 from zesty_copper.core.ratings.tables import first_from, gauge_words, table
 from zesty_copper.core.ratings.worked import given
@@ -31,7 +40,7 @@ def conductor_terminals(sheet: Sheet) -> Iterator[Finding]:
             )
             continue
         found = at_terminals(run, need.value)
-        yield judged(
+        finding = judged(
             "conductor_terminals",
             sheet.edition,
             run.name,
@@ -42,6 +51,8 @@ def conductor_terminals(sheet: Sheet) -> Iterator[Finding]:
             part=run.part,
             assumed=what_was_assumed(run),
         )
+        would = at_terminals(at_best(run), need.value).value >= need.value
+        yield unless_unread(finding, *unread_marks(run)) if finding.status is Status.NOT_MET and would else finding
 
 
 def conductor_derated(sheet: Sheet) -> Iterator[Finding]:
@@ -60,7 +71,7 @@ def conductor_derated(sheet: Sheet) -> Iterator[Finding]:
             )
             continue
         found = derated(run)
-        yield judged(
+        finding = judged(
             "conductor_derated",
             sheet.edition,
             run.name,
@@ -71,6 +82,8 @@ def conductor_derated(sheet: Sheet) -> Iterator[Finding]:
             part=run.part,
             assumed=what_was_assumed(run),
         )
+        would = derated(at_best(run)).value >= need.value
+        yield unless_unread(finding, *unread_marks(run)) if finding.status is Status.NOT_MET and would else finding
 
 
 def wet_insulation(sheet: Sheet) -> Iterator[Finding]:
@@ -89,10 +102,12 @@ def wet_insulation(sheet: Sheet) -> Iterator[Finding]:
 
 def grounding(sheet: Sheet) -> Iterator[Finding]:
     """Judge the grounding conductor by the device ahead; it need not be larger than the circuit's own."""
-    ahead = max((device.amps for device in sheet.devices if not device.protects_elements), default=None)
+    devices = [device for device in sheet.devices if not device.protects_elements]
     for run in _runs(sheet):
         if run.grounding_awg is None:
             continue
+        named = [device.amps for device in devices if run.behind is not None and device.part == run.behind]
+        ahead = max(named or [device.amps for device in devices if not device.feeder], default=None)
         if ahead is None:
             yield cannot_tell("grounding", sheet.edition, run.name, "the device ahead", part=run.part)
             continue

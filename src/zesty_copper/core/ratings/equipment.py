@@ -177,8 +177,8 @@ def contactor_amps(sheet: Sheet) -> Iterator[Finding]:
     plate = sheet.plate
     for one in sheet.contactors:
         load = load_amps(plate)
-        needed = None if load is None else load.value
-        resistive = plate.heat_amps is not None and not plate.motors
+        needed = one.switches_amps or (None if load is None else load.value)
+        resistive = one.switches_heat or (plate.heat_amps is not None and not plate.motors)
         marked = one.heat_amps or one.motor_amps if resistive else one.motor_amps
         sort = "resistive" if resistive else "full-load"
         if marked is None or needed is None:

@@ -11,7 +11,18 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.sheet import Edition
 from zesty_copper.core.ratings.worked import Step, Worked
 
-__all__ = ["Finding", "Relation", "Status", "Who", "cannot_tell", "judged", "one_step", "rules", "stated"]
+__all__ = [
+    "Finding",
+    "Relation",
+    "Status",
+    "Who",
+    "cannot_tell",
+    "judged",
+    "one_step",
+    "rules",
+    "stated",
+    "unless_unread",
+]
 
 
 class Status(StrEnum):
@@ -147,6 +158,14 @@ def cannot_tell(key: str, edition: Edition, about: str, *missing: str, part: str
     words = f"Not told without {' and '.join(missing)}."
     finding = stated(key, edition, about, words, is_met=True, part=part)
     return finding.model_copy(update={"status": Status.CANNOT_TELL, "missing": missing})
+
+
+def unless_unread(finding: Finding, *marks: str) -> Finding:
+    """Turn a finding that hangs on marks that nobody read into one that cannot be told yet."""
+    words = f"{finding.words} That is with the lowest marks: read {' and '.join(marks)}."
+    return finding.model_copy(
+        update={"status": Status.CANNOT_TELL, "words": words, "consequence": "", "missing": marks}
+    )
 
 
 def one_step(step: Step) -> Worked:

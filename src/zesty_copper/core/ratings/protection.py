@@ -2,14 +2,23 @@
 
 from collections.abc import Iterator
 
-from zesty_copper.core.ratings.ampacity import usable, what_was_assumed
+from zesty_copper.core.ratings.ampacity import at_best, unread_marks, usable, what_was_assumed
 from zesty_copper.core.ratings.demand import (
     circuit_amps,
     device_most_amps,
     is_compressor,
 )
-from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step, stated
-from zesty_copper.core.ratings.sheet import Device, DeviceSort, Run, Sheet, Use
+from zesty_copper.core.ratings.finding import (
+    Finding,
+    Relation,
+    Status,
+    cannot_tell,
+    judged,
+    one_step,
+    stated,
+    unless_unread,
+)
+from zesty_copper.core.ratings.sheet import Device, DeviceSort, Plate, Run, Sheet, Use
 from zesty_copper.core.ratings.tables import exactly, first_from, gauge_words, table
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 
@@ -35,16 +44,24 @@ CONTINUOUS_SHARE = 0.8
 
 
 def _ahead(sheet: Sheet) -> list[Device]:
-    """Devices ahead of the equipment's own wiring."""
-    return [device for device in sheet.devices if not device.protects_elements]
+    """Devices that are there for this equipment alone, ahead of its own wiring."""
+    return [device for device in sheet.devices if not device.protects_elements and not device.feeder]
+
+
+def _protected(sheet: Sheet) -> Iterator[tuple[Device, Run]]:
+    """Every run with the device ahead of it."""
+    devices = [device for device in sheet.devices if not device.protects_elements]
+    for run in sheet.runs:
+        if run.inside_equipment:
+            continue
+        named = next((device for device in devices if run.behind is not None and device.part == run.behind), None)
+        own = min(devices, key=lambda device: device.amps, default=None)
+        if (device := named or own) is not None:
+            yield device, run
 
 
 def _rating(device: Device) -> Worked:
     return one_step(given(f"{device.name}, marked", device.amps, "A"))
-
-
-def _thinnest(sheet: Sheet) -> list[Run]:
-    return [run for run in sheet.runs if not run.inside_equipment]
 
 
 def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
@@ -54,36 +71,39 @@ def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
     equipment neither binds, where the device is within the plate's maximum (NEC 240.4(B), (D), (G)).
     """
     key, edition, plate = "device_over_conductor", sheet.edition, sheet.plate
-    for device in _ahead(sheet):
-        for run in _thinnest(sheet):
-            about = f"{device.name} ahead of {run.name}"
-            if plate.use is None:
-                yield cannot_tell(
-                    key, edition, about, "what the circuit feeds: compressor, heat or motor", part=device.part
-                )
-                continue
-            asked = circuit_amps(plate)
-            found = _rating(device)
-            if is_compressor(plate) and plate.mocp_amps is not None:
-                most = one_step(given("the plate's maximum, which takes the place of 240.4(D)", plate.mocp_amps, "A"))
-            else:
-                most = most_by_conductor(run, asked.value if asked else device.amps)
-                if is_compressor(plate) and (built := device_most_amps(plate, LAST_SHARE)) is not None:
-                    most = built if built.value > most.value else most
-            words = (
-                f"{number(device.amps)} A ahead of {gauge_words(run.size_awg)} {run.metal}; {most.value:g} A at most."
+    for device, run in _protected(sheet):
+        about = f"{device.name} ahead of {run.name}"
+        if plate.use is None:
+            yield cannot_tell(
+                key, edition, about, "what the circuit feeds: compressor, heat or motor", part=device.part
             )
-            yield judged(
-                key,
-                edition,
-                about,
-                words,
-                found=found,
-                required=most,
-                relation=Relation.AT_MOST,
-                part=device.part,
-                assumed=what_was_assumed(run),
-            )
+            continue
+        most = _most_ahead(plate, run, device)
+        words = f"{number(device.amps)} A ahead of {gauge_words(run.size_awg)} {run.metal}; {most.value:g} A at most."
+        finding = judged(
+            key,
+            edition,
+            about,
+            words,
+            found=_rating(device),
+            required=most,
+            relation=Relation.AT_MOST,
+            part=device.part,
+            assumed=what_was_assumed(run),
+        )
+        would = device.amps <= _most_ahead(plate, at_best(run), device).value
+        yield unless_unread(finding, *unread_marks(run)) if finding.status is Status.NOT_MET and would else finding
+
+
+def _most_ahead(plate: Plate, run: Run, device: Device) -> Worked:
+    """Return the largest device ahead of a run: by the plate of a motor-compressor, else by the conductors [A]."""
+    own = is_compressor(plate) and not run.feeder
+    if own and plate.mocp_amps is not None:
+        return one_step(given("the plate's maximum, which takes the place of 240.4(D)", plate.mocp_amps, "A"))
+    asked = circuit_amps(plate)
+    most = most_by_conductor(run, asked.value if asked else device.amps)
+    built = device_most_amps(plate, LAST_SHARE) if own else None
+    return built if built is not None and built.value > most.value else most
 
 
 def most_by_conductor(run: Run, amps: float) -> Worked:

@@ -122,6 +122,8 @@ class Run(Frozen):
     terminals_c: int | None = Field(default=None, ge=60, le=90, description="lowest mark of the terminals at its ends")
     grounding_awg: Gauge | None = None
     grounding_metal: Metal = Metal.COPPER
+    behind: str | None = Field(default=None, description="part of the device that protects it; by default the smallest")
+    feeder: bool = Field(default=False, description="feeds more than this equipment")
     inside_equipment: bool = Field(default=False, description="the maker's own wiring")
     wet: bool | None = Field(default=None, description="outdoors or below ground")
     hot_colours: tuple[str, ...] = Field(default=(), max_length=4, description="of the ungrounded conductors")
@@ -144,6 +146,7 @@ class Device(Frozen):
     amps: Amps
     sort: DeviceSort = DeviceSort.BREAKER
     poles: int | None = Field(default=None, ge=1, le=3)
+    feeder: bool = Field(default=False, description="feeds more than this equipment")
     for_ac: bool | None = Field(default=None, description="marked for air-conditioning equipment (HACR)")
     protects_elements: bool = Field(default=False, description="inside the heater, ahead of its subdivided elements")
 
@@ -168,6 +171,8 @@ class ContactorPlate(Frozen):
     motor_amps: Amps | None = Field(default=None, description="full-load, inductive")
     locked_amps: float | None = Field(default=None, gt=0, le=10000)
     heat_amps: Amps | None = Field(default=None, description="resistive")
+    switches_amps: Amps | None = Field(default=None, description="what hangs on it; by default all the plate names")
+    switches_heat: bool = Field(default=False, description="heat alone hangs on it")
     coil_volts: Volts | None = None
     control_volts: Volts | None = None
 
