@@ -7,7 +7,16 @@ from pydantic import Field
 
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["Conductor", "Metal", "conductor_resistance_ohm", "stray_capacitance_pf"]
+__all__ = [
+    "FEET_PER_METRE",
+    "Conductor",
+    "Metal",
+    "conductor_resistance_ohm",
+    "gauge_words",
+    "stray_capacitance_pf",
+]
+
+FEET_PER_METRE = 1 / 0.3048
 
 _RESISTIVITY_OHM_M = {"copper": 1.7241e-8, "aluminium": 2.8265e-8}
 """At 20 °C: IEC 60028 (annealed copper) and IEC 60889 (hard-drawn aluminium), from memory."""
@@ -45,6 +54,15 @@ def conductor_resistance_ohm(conductor: Conductor, temperature_c: float = 35.0) 
     area_m2 = math.pi / 4 * diameter_m**2
     warm = 1 + _TEMPERATURE_COEFFICIENT[conductor.metal] * (temperature_c - 20)
     return float(_RESISTIVITY_OHM_M[conductor.metal] * warm * _STRANDING_FACTOR * conductor.length_m / area_m2)
+
+
+def gauge_words(size_awg: int) -> str:
+    """Say a gauge.
+
+    >>> gauge_words(12), gauge_words(-2)
+    ('12 AWG', '3/0 AWG')
+    """
+    return f"{size_awg} AWG" if size_awg > 0 else f"{1 - size_awg}/0 AWG"
 
 
 def stray_capacitance_pf(length_m: float) -> float:

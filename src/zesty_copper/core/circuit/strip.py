@@ -5,12 +5,11 @@ from typing import Literal
 from pydantic import Field
 
 from zesty_copper.core.circuit.catalogue import Role
+from zesty_copper.core.circuit.conductor import FEET_PER_METRE, gauge_words
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["FEET_PER_METRE", "Strip", "StripRow", "StripSection", "detail_words", "strip_of"]
-
-FEET_PER_METRE = 1 / 0.3048
+__all__ = ["Strip", "StripRow", "StripSection", "detail_words", "strip_of"]
 
 
 class StripRow(Frozen):
@@ -125,8 +124,7 @@ def _ahead(circuit: Circuit, part: Part, root: Part) -> dict[str, str]:
 def detail_words(part: Part) -> str:
     """Say a part's size in the trade's units: `8 AWG copper · 62 ft`, `40 A`, `18.6 A at 230 V`."""
     if part.conductor is not None:
-        size = part.conductor.size_awg
-        gauge = f"{size} AWG" if size > 0 else f"{1 - size}/0 AWG"
+        gauge = gauge_words(part.conductor.size_awg)
         return f"{gauge} {part.conductor.metal} · {part.conductor.length_m * FEET_PER_METRE:.0f} ft"
     if part.load is not None:
         return f"{part.load.rated_amps:g} A at {part.load.rated_volts:g} V"

@@ -2,9 +2,10 @@
 
 import math
 
+from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings.sheet import Insulation, Run
-from zesty_copper.core.ratings.tables import exactly, first_from, gauge_words
+from zesty_copper.core.ratings.tables import exactly, first_from
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
 __all__ = ["at_best", "at_terminals", "derated", "unread_marks", "usable", "what_was_assumed"]

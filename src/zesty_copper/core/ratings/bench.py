@@ -5,18 +5,18 @@ from typing import Literal
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.conductor import Metal
+from zesty_copper.core.circuit.conductor import FEET_PER_METRE, Metal, gauge_words
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings import formulas
 from zesty_copper.core.ratings.ampacity import usable
 from zesty_copper.core.ratings.boxes import needed_in3
 from zesty_copper.core.ratings.demand import circuit_amps, device_most_amps
-from zesty_copper.core.ratings.drop import FEET_PER_METRE, lost_volts
+from zesty_copper.core.ratings.drop import lost_volts
 from zesty_copper.core.ratings.equipment import unbalance
 from zesty_copper.core.ratings.sheet import Box, Edition, Insulation, Motor, Plate, Raceway, Run, Use, Wires
 from zesty_copper.core.ratings.supply import plate_window, unbalance_derating
-from zesty_copper.core.ratings.tables import gauge_words, table
+from zesty_copper.core.ratings.tables import table
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
 __all__ = ["BenchAnswer", "BenchField", "BenchTool", "bench", "bench_tools"]

@@ -2,9 +2,10 @@
 
 from collections.abc import Iterator
 
+from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step, stated
 from zesty_copper.core.ratings.sheet import Box, Edition, PullBox, Sheet
-from zesty_copper.core.ratings.tables import exactly, gauge_words
+from zesty_copper.core.ratings.tables import exactly
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 
 __all__ = ["box_access", "box_volume", "needed_in3", "needed_length_in", "pull_box"]

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.ratings.ampacity import at_best, at_terminals, derated, unread_marks, what_was_assumed
 from zesty_copper.core.ratings.demand import circuit_amps, load_amps
 from zesty_copper.core.ratings.finding import (
@@ -15,7 +16,7 @@ from zesty_copper.core.ratings.finding import (
     unless_unread,
 )
 from zesty_copper.core.ratings.sheet import Run, Sheet, Use
-from zesty_copper.core.ratings.tables import first_from, gauge_words, table
+from zesty_copper.core.ratings.tables import first_from, table
 from zesty_copper.core.ratings.worked import given
 
 __all__ = ["colours", "conductor_derated", "conductor_terminals", "grounding", "wet_insulation"]

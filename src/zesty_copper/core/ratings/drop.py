@@ -3,15 +3,15 @@
 import math
 from collections.abc import Iterator
 
+from zesty_copper.core.circuit.conductor import FEET_PER_METRE, gauge_words
 from zesty_copper.core.ratings.demand import circuit_amps
 from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step
 from zesty_copper.core.ratings.sheet import Run, Sheet, Use
-from zesty_copper.core.ratings.tables import exactly, gauge_words
+from zesty_copper.core.ratings.tables import exactly
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 
-__all__ = ["FEET_PER_METRE", "drop", "lost_volts", "ohm_per_kft"]
+__all__ = ["drop", "lost_volts", "ohm_per_kft"]
 
-FEET_PER_METRE = 1 / 0.3048
 BRANCH_PERCENT = 3.0
 """Advice for a branch circuit; 5 % with its feeder."""
 USUAL_POWER_FACTOR = 0.85

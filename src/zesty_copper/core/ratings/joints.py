@@ -2,10 +2,9 @@
 
 from collections.abc import Iterator
 
-from zesty_copper.core.circuit.conductor import Metal
+from zesty_copper.core.circuit.conductor import Metal, gauge_words
 from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step, stated
 from zesty_copper.core.ratings.sheet import Cover, Sheet
-from zesty_copper.core.ratings.tables import gauge_words
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
 __all__ = ["joint_metals", "joint_range", "lost_section", "splice_cover", "torque"]

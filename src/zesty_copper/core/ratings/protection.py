@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.ratings.ampacity import at_best, unread_marks, usable, what_was_assumed
 from zesty_copper.core.ratings.demand import (
     circuit_amps,
@@ -19,7 +20,7 @@ from zesty_copper.core.ratings.finding import (
     unless_unread,
 )
 from zesty_copper.core.ratings.sheet import Device, DeviceSort, Plate, Run, Sheet, Use
-from zesty_copper.core.ratings.tables import exactly, first_from, gauge_words, table
+from zesty_copper.core.ratings.tables import exactly, first_from, table
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 
 __all__ = [

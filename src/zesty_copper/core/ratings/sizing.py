@@ -3,15 +3,15 @@
 import math
 from collections.abc import Iterator
 
-from zesty_copper.core.circuit.conductor import Metal
+from zesty_copper.core.circuit.conductor import FEET_PER_METRE, Metal, gauge_words
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.ampacity import at_terminals, derated, usable
 from zesty_copper.core.ratings.demand import circuit_amps, device_most_amps, is_compressor, load_amps
-from zesty_copper.core.ratings.drop import BRANCH_PERCENT, FEET_PER_METRE, ohm_per_kft
+from zesty_copper.core.ratings.drop import BRANCH_PERCENT, ohm_per_kft
 from zesty_copper.core.ratings.equipment import disconnect_amps
 from zesty_copper.core.ratings.protection import FIRST_SHARE, least_device, most_by_conductor
 from zesty_copper.core.ratings.sheet import Insulation, Run, Sheet, Use
-from zesty_copper.core.ratings.tables import exactly, first_from, gauge_words, table
+from zesty_copper.core.ratings.tables import exactly, first_from, table
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
 __all__ = ["Wanted", "what_it_may_carry", "what_matches", "what_should_be_there"]

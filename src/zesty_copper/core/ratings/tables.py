@@ -6,10 +6,9 @@ from importlib.resources import files
 
 from pydantic import Field
 
-from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["Cell", "Table", "first_from", "gauge_words", "table", "tables"]
+__all__ = ["Cell", "Table", "first_from", "table", "tables"]
 
 Cell = float | str
 NOTHING = "-"
@@ -83,24 +82,3 @@ def last_to(key: str, value: float) -> float | None:
     """Return the largest first cell that is at most a value."""
     fitting = [row[0] for row in table(key).rows if isinstance(row[0], int | float) and row[0] <= value + 1e-9]
     return float(max(fitting)) if fitting else None
-
-
-def gauge_words(size: int) -> str:
-    """Say a gauge.
-
-    >>> gauge_words(12), gauge_words(-2)
-    ('12 AWG', '3/0 AWG')
-    """
-    return f"{size} AWG" if size > 0 else f"{1 - size}/0 AWG"
-
-
-def known_size(key: str, metal: str, size: int) -> None:
-    """Check that a table knows a metal and size.
-
-    Raises
-    ------
-    BadInput
-        If it does not.
-    """
-    if not any(row[:2] == (metal, size) for row in table(key).rows):
-        raise BadInput(f"{gauge_words(size)} {metal} is not in the table: choose another size or metal.", "size_awg")

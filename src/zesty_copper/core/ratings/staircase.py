@@ -1,0 +1,168 @@
+"""The drop staircase: volts that each part should lose at the amps that flowed, against what it was read to lose."""
+
+from collections.abc import Sequence
+from typing import Literal
+
+from pydantic import Field
+
+from zesty_copper.core.circuit.catalogue import Role
+from zesty_copper.core.circuit.conductor import conductor_resistance_ohm
+from zesty_copper.core.circuit.measurement import Around, Between, Reading, Warmth
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.ratings.formulas import FUSE_PERCENT, MATE_PERCENT, infrared_class
+
+__all__ = ["Tread", "staircase"]
+
+WARM_C = 50.0
+"""Conductor temperature taken for a run that carries its load; common practice, no source."""
+HIGH_TIMES = 3.0
+"""A joint loses up to so many times what a new one does before it counts as high: joints vary so much."""
+HIGH_VOLTS = 0.1
+"""Less than this above what it should lose is the meter's last digit [V]."""
+FAHRENHEIT_STEP = 1.8
+
+
+class Tread(Frozen):
+    """One part, or several that were read across together, on one conductor."""
+
+    parts: tuple[str, ...] = Field(description="ids, from the source on")
+    lane: str
+    amps: float
+    amps_measured: bool = Field(description="by the clamp; else by the plates")
+    expected_volts: float
+    measured_volts: float | None = None
+    excess_volts: float | None = None
+    excess_ohm: float | None = None
+    excess_watts: float | None = None
+    over_mate_percent: float | None = Field(default=None, description="over its lowest mate on the other legs")
+    mate_most_percent: float | None = None
+    over_mate_f: float | None = Field(default=None, description="by infrared, over its coolest mate")
+    infrared: str = Field(default="", description="class of that")
+    load_volts_without: float | None = Field(default=None, description="at the load, if the excess were gone")
+    standing: Literal["unread", "good", "high"] = "unread"
+
+
+def staircase(circuit: Circuit, readings: Sequence[Reading]) -> tuple[Tread, ...]:
+    """Return a tread for each part and leg on the way to a load, and for each stretch read across at once.
+
+    Only readings with everything closed count; of two on one stretch the later.
+    """
+    closed = [reading for reading in readings if not reading.measurement.open_switches]
+    amps = _amps_read(circuit, closed)
+    ways = {part.id for load in circuit.loads for part in circuit.path(load)}
+    found: dict[tuple[str, tuple[str, ...]], Tread] = {}
+    for part in circuit.series:
+        if part.entry.role is not Role.SERIES or part.id not in ways or part.capacitance_uf is not None:
+            continue
+        for lane in circuit.lanes_of(part):
+            if lane != GROUND:
+                found[lane, (part.id,)] = _tread(circuit, (part,), lane, amps)
+    for reading in closed:
+        if (stretch := _stretch(circuit, reading)) is not None:
+            lane, parts = stretch
+            tread = found.get((lane, tuple(p.id for p in parts))) or _tread(circuit, parts, lane, amps)
+            found[lane, tread.parts] = _with_reading(tread, reading.value)
+    load_volts = _load_volts(circuit, closed)
+    heat = {
+        (r.measurement.place.leg, r.measurement.place.part): r.value
+        for r in closed
+        if isinstance(r.measurement.place, Warmth)
+    }
+    treads = list(found.values())
+    return tuple(_compared(circuit, tread, treads, heat, load_volts) for tread in treads)
+
+
+def _amps_read(circuit: Circuit, readings: Sequence[Reading]) -> dict[tuple[str, str], float]:
+    """Amps by the clamp, by the section's root and the leg; the last of each."""
+    return {
+        (circuit.root(circuit.part(place.part)).id, place.leg): reading.value
+        for reading in readings
+        if isinstance(place := reading.measurement.place, Around) and len(place.lanes) == 1
+    }
+
+
+def _tread(circuit: Circuit, parts: tuple[Part, ...], lane: str, amps: dict[tuple[str, str], float]) -> Tread:
+    read = amps.get((circuit.root(parts[-1]).id, lane))
+    flows = circuit.carried_amps(parts[-1]) if read is None else read
+    expected = sum(_closed_ohm(part) for part in parts) * flows
+    return Tread(
+        parts=tuple(part.id for part in parts),
+        lane=lane,
+        amps=flows,
+        amps_measured=read is not None,
+        expected_volts=expected,
+    )
+
+
+def _closed_ohm(part: Part) -> float:
+    """Resistance of one conductor of a part when new [ohm]."""
+    if part.conductor is not None:
+        return conductor_resistance_ohm(part.conductor, WARM_C)
+    return (part.entry.resistance_mohm or 0.0) / 1000
+
+
+def _stretch(circuit: Circuit, reading: Reading) -> tuple[str, tuple[Part, ...]] | None:
+    """The conductor and the parts that a voltage was read across; None for anything else."""
+    place = reading.measurement.place
+    if not isinstance(place, Between) or reading.unit != "V" or GROUND in (place.a, place.b):
+        return None
+    (lane, one), (other, another) = circuit.split_point(place.a), circuit.split_point(place.b)
+    if lane != other:
+        return None
+    near, far = (one, another) if one in circuit.path(another) else (another, one)
+    path = circuit.path(far)
+    if near not in path:
+        return None
+    between = [p for p in path[path.index(near) + 1 :] if lane in circuit.lanes_of(p)]
+    return (lane, tuple(between)) if between else None
+
+
+def _with_reading(tread: Tread, volts: float) -> Tread:
+    excess = volts - tread.expected_volts
+    high = volts > HIGH_TIMES * tread.expected_volts and excess > HIGH_VOLTS
+    return tread.model_copy(
+        update={
+            "measured_volts": volts,
+            "excess_volts": excess,
+            "excess_ohm": excess / tread.amps if tread.amps else None,
+            "excess_watts": excess * tread.amps,
+            "standing": "high" if high else "good",
+        }
+    )
+
+
+def _load_volts(circuit: Circuit, readings: Sequence[Reading]) -> float | None:
+    """Volts read leg to leg nearest to a load; the last."""
+    found = None
+    for reading in readings:
+        place = reading.measurement.place
+        if not isinstance(place, Between) or reading.unit != "V":
+            continue
+        if any({place.a, place.b} <= set(circuit.terminals(load)) for load in circuit.loads):
+            found = reading.value
+    return found
+
+
+def _compared(
+    circuit: Circuit,
+    tread: Tread,
+    treads: Sequence[Tread],
+    heat: dict[tuple[str, str], float],
+    load_volts: float | None,
+) -> Tread:
+    """Set a tread against its mates on the other legs, the infrared, and the load."""
+    told: dict[str, object] = {}
+    mates = [t.measured_volts for t in treads if t.parts == tread.parts and t.measured_volts]
+    if tread.measured_volts and len(mates) > 1:
+        lowest = min(mates)
+        told["over_mate_percent"] = 100 * (tread.measured_volts - lowest) / lowest
+        fuse = len(tread.parts) == 1 and circuit.part(tread.parts[0]).kind == "fuse"
+        told["mate_most_percent"] = FUSE_PERCENT if fuse else MATE_PERCENT
+    warmer = heat.get((tread.lane, tread.parts[-1]))
+    if warmer is not None and len(tread.parts) == 1:
+        told["over_mate_f"] = warmer
+        told["infrared"] = infrared_class(warmer / FAHRENHEIT_STEP)[1]
+    if load_volts is not None and tread.standing == "high" and tread.excess_volts is not None:
+        told["load_volts_without"] = load_volts + tread.excess_volts
+    return tread.model_copy(update=told) if told else tread
