@@ -307,6 +307,72 @@ def test_a_site_keeps_its_map_of_what_feeds_what(api: httpx.Client) -> None:
     assert wrong.status_code == 422
 
 
+def test_ratings_follow_the_circuit_and_what_is_entered_and_feed_the_diagnosis(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api, 'heat_strip')}"
+    begun = api.get(f"{call}/ratings").json()
+    (supply,) = begun["supplies"]
+    assert (supply["entered"], supply["sheet"]["plate"]["use"]) == (False, "heat")
+    by_rule = {finding["rule"]: finding for finding in supply["findings"]}
+    assert by_rule["conductor_terminals"]["required"]["steps"][-1] == {
+        "words": "125 %, as it lasts", "sum": "1.25 × 20.8", "value": 26.0, "unit": "A",
+    }  # fmt: skip
+    assert {one["what"] for one in supply["wanted"]} >= {"Least copper conductors", "Disconnect", "Grounding conductor"}
+
+    def chance(key: str) -> float:
+        found = api.get(call).json()["diagnosis"]["suspects"]
+        return float(next(s["probability"] for s in found if s["key"] == key))
+
+    before = chance("resistive:whip:L1")
+    thin = [run | {"size_awg": 14, "terminals_c": 60, "insulation": "TW"} for run in supply["sheet"]["runs"]]
+    entered = api.put(f"{call}/ratings/supply", json=supply["sheet"] | {"runs": thin})
+    assert entered.status_code == 200, entered.text
+    (supply,) = entered.json()["supplies"]
+    assert supply["entered"]
+    worst = supply["findings"][0]
+    assert (worst["status"], worst["hazard"]) == ("not_met", 1)
+    assert worst["consequence"]
+    assert chance("resistive:whip:L1") > 1.5 * before, "an undersized conductor is likelier to fail"
+    suspects = api.get(call).json()["diagnosis"]["suspects"]
+    assert any("14 AWG" in words for s in suspects if s["key"] == "resistive:whip:L1" for words in s["likelier_by"])
+
+    told = reading(21.4, measurement={"place": {"kind": "around", "leg": "L1", "part": "whip"}}, unit="A")
+    across = reading(2.6, measurement={"place": {"kind": "between", "a": "L1@line_lug", "b": "L1@blade"}})
+    for one in (told, across):
+        assert api.post(f"{call}/entries", json=entry(one)).status_code == 200
+    measured = api.get(f"{call}/ratings").json()
+    assert measured["supplies"][0]["sheet"]["measured"]["amps"] == [21.4]
+    (tread,) = [t for t in measured["treads"] if t["parts"] == ["blade"] and t["lane"] == "L1"]
+    assert (tread["standing"], tread["amps_measured"]) == ("high", True)
+    assert tread["excess_watts"] == pytest.approx((2.6 - 21.4 * 0.003) * 21.4, rel=0.1)
+
+    strange = api.put(f"{call}/ratings/elsewhere", json=supply["sheet"])
+    assert (strange.status_code, strange.json()["field"]) == (422, "source")
+    odd = [run | {"size_awg": 14, "metal": "aluminium"} for run in thin]
+    assert api.put(f"{call}/ratings/supply", json=supply["sheet"] | {"runs": odd}).status_code == 422
+    (again,) = api.delete(f"{call}/ratings/supply").json()["supplies"]
+    assert not again["entered"]
+
+
+def test_the_bench_calculates_keeps_and_says_what_is_missing(api: httpx.Client) -> None:
+    tools = {tool["key"]: tool for tool in api.get("/api/bench").json()}
+    for key, tool in tools.items():
+        usual = {field["key"]: field["usual"] for field in tool["fields"]}
+        assert api.post(f"/api/bench/{key}", json=usual).json()["words"], key
+    empty = api.post("/api/bench/capacitor", json={"amps": 5})
+    assert (empty.status_code, empty.json()["message"]) == (422, "Fill in: Volts across it.")
+    assert api.post("/api/bench/nothing", json={}).status_code == 422
+    call = f"/api/calls/{new_call(api)}"
+    kept = {"id": str(uuid4()), "tool": "capacitor", "values": {"amps": 5, "volts": 350, "marked": 40}}
+    for _ in range(2):
+        assert api.post(f"{call}/kept", json=kept).status_code == 201
+    (shown,) = api.get(f"{call}/ratings").json()["kept"]
+    assert shown["answer"]["words"].startswith("37.9 µF")
+    assert shown["inputs"] == "Amps in its lead 5 A, Volts across it 350 V, Marked 40 µF"
+    assert api.delete(f"{call}/kept/{kept['id']}").json()["kept"] == []
+    tables = {table["key"]: table for table in api.get("/api/tables").json()}
+    assert tables["ampacity"]["rows"][2] == ["copper", 10, 30, 35, 40]
+
+
 def test_every_route_documents_the_problems_it_answers_with() -> None:
     paths = create_app(None).openapi()["paths"]
     documented = {
@@ -335,6 +401,14 @@ def test_every_route_documents_the_problems_it_answers_with() -> None:
         ("/api/sites/{site_id}/feeds", "get"): ["404", "422"],
         ("/api/sites/{site_id}/feeds", "put"): ["404", "422"],
         ("/api/calls/{call_id}/circuit", "put"): ["404", "422"],
+        ("/api/calls/{call_id}/ratings", "get"): ["404", "422"],
+        ("/api/calls/{call_id}/ratings/{source}", "put"): ["404", "422"],
+        ("/api/calls/{call_id}/ratings/{source}", "delete"): ["404", "422"],
+        ("/api/calls/{call_id}/kept", "post"): ["404", "422"],
+        ("/api/calls/{call_id}/kept/{kept_id}", "delete"): ["404", "422"],
+        ("/api/bench", "get"): [],
+        ("/api/bench/{key}", "post"): ["422"],
+        ("/api/tables", "get"): [],
         ("/api/calls/{call_id}/entries", "post"): ["404", "409", "422"],
         ("/api/circuits/edit", "post"): ["422"],
         ("/api/part-kinds", "get"): [],

@@ -5,16 +5,18 @@ from functools import lru_cache
 
 from pydantic import Field
 
+from zesty_copper.api.ratings import known_beforehand
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.words import asked_words, state_words, value_words
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.line import line_of
-from zesty_copper.core.diagnosis.model import Diagnosis, Job
+from zesty_copper.core.diagnosis.model import Diagnosis, Job, PriorFactor
 from zesty_copper.core.faults.signs import Look, look_words, signs
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.store.records import Call, CallSummary, fold
+from zesty_copper.core.ratings.staircase import Tread, staircase
+from zesty_copper.store.records import Call, CallSummary, fold, fold_readings
 
 __all__ = ["ShownLook", "ShownReading", "Workbench", "job_of", "workbench_of"]
 
@@ -50,6 +52,7 @@ class Workbench(Frozen):
     readings: tuple[ShownReading, ...]
     looks: tuple[ShownLook, ...]
     diagnosis: Diagnosis
+    treads: tuple[Tread, ...] = Field(description="volts that each part should lose, and what it was read to lose")
 
 
 _answer = lru_cache(maxsize=512)(diagnose)
@@ -60,9 +63,10 @@ def job_of(call: Call) -> Job:
     said = fold(call.entries)
     return Job(
         circuit=call.circuit,
-        readings=tuple(one for one in said if isinstance(one, Reading)),
+        readings=fold_readings(call.entries),
         looks=tuple(one for one in said if isinstance(one, Look)),
         scope=call.summary.scope,
+        prior_factors=tuple(PriorFactor(**one.model_dump()) for one in known_beforehand(call)),
     )
 
 
@@ -100,6 +104,7 @@ def workbench_of(call: Call) -> Workbench:
         readings=tuple(shown),
         looks=tuple(looks),
         diagnosis=_answer(job),
+        treads=staircase(call.circuit, job.readings),
     )
 
 

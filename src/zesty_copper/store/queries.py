@@ -12,7 +12,20 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.model import Scope
 from zesty_copper.core.errors import BadInput, NotFound
 from zesty_copper.core.feeds.feeds import Feeds, Unit
-from zesty_copper.store.records import Action, Call, CallSummary, Entry, Equipment, Site, StoredEntry, Technician, fold
+from zesty_copper.core.ratings.sheet import Sheet
+from zesty_copper.store.records import (
+    Action,
+    Call,
+    CallSummary,
+    Entry,
+    Equipment,
+    Kept,
+    RatingNotes,
+    Site,
+    StoredEntry,
+    Technician,
+    fold,
+)
 from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, SiteRow, TechnicianRow
 
 __all__ = [
@@ -23,12 +36,15 @@ __all__ = [
     "add_technician",
     "call",
     "calls",
+    "drop_calculation",
     "equipment",
     "feeds",
     "is_empty",
+    "keep_calculation",
     "set_circuit",
     "set_feeds",
     "set_scope",
+    "set_sheet",
     "sites",
     "technicians",
 ]
@@ -172,7 +188,50 @@ def call(session: Session, call_id: UUID) -> Call:
     if row is None:
         raise NotFound("This call is not on file.", "call_id")
     entries = tuple(_entry(entry) for entry in row.entries)
-    return Call(summary=_summary(row), circuit=Circuit.model_validate(row.circuit), entries=entries)
+    return Call(
+        summary=_summary(row),
+        circuit=Circuit.model_validate(row.circuit),
+        entries=entries,
+        ratings=RatingNotes.model_validate(row.ratings or {}),
+    )
+
+
+def set_sheet(session: Session, call_id: UUID, source: str, sheet: Sheet | None) -> None:
+    """Keep what was entered for one supply of a call; none goes back to what the circuit says."""
+    row = _locked_call(session, call_id)
+    notes = RatingNotes.model_validate(row.ratings or {})
+    sheets = {key: one for key, one in notes.sheets.items() if key != source}
+    if sheet is not None:
+        sheets[source] = sheet
+    row.ratings = notes.model_copy(update={"sheets": sheets}).model_dump(mode="json")
+    session.flush()
+
+
+def keep_calculation(session: Session, call_id: UUID, kept: Kept) -> None:
+    """Keep a calculation to a call; one that is kept already changes nothing."""
+    row = _locked_call(session, call_id)
+    notes = RatingNotes.model_validate(row.ratings or {})
+    if any(one.id == kept.id for one in notes.kept):
+        return
+    row.ratings = notes.model_copy(update={"kept": (*notes.kept, kept)}).model_dump(mode="json")
+    session.flush()
+
+
+def drop_calculation(session: Session, call_id: UUID, kept_id: UUID) -> None:
+    """Take a kept calculation out of a call; one that is gone already changes nothing."""
+    row = _locked_call(session, call_id)
+    notes = RatingNotes.model_validate(row.ratings or {})
+    left = tuple(one for one in notes.kept if one.id != kept_id)
+    row.ratings = notes.model_copy(update={"kept": left}).model_dump(mode="json")
+    session.flush()
+
+
+def _locked_call(session: Session, call_id: UUID) -> CallRow:
+    """Return a call's row for one writer at a time, or raise NotFound."""
+    row = session.get(CallRow, call_id, with_for_update=True)
+    if row is None:
+        raise NotFound("This call is not on file.", "call_id")
+    return row
 
 
 def set_scope(session: Session, call_id: UUID, scope: Scope) -> None:

@@ -13,8 +13,22 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.model import Scope
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.ratings.sheet import Sheet
 
-__all__ = ["Action", "Call", "CallSummary", "Entry", "Equipment", "Site", "StoredEntry", "Technician", "fold"]
+__all__ = [
+    "Action",
+    "Call",
+    "CallSummary",
+    "Entry",
+    "Equipment",
+    "Kept",
+    "RatingNotes",
+    "Site",
+    "StoredEntry",
+    "Technician",
+    "fold",
+    "fold_readings",
+]
 
 
 class Technician(Frozen):
@@ -98,12 +112,28 @@ class CallSummary(Frozen):
     readings: int
 
 
+class Kept(Frozen):
+    """A calculation of the bench that was kept to a call."""
+
+    id: UUID = Field(description="made where it was typed: sending it twice changes nothing")
+    tool: str = Field(min_length=1, max_length=40)
+    values: dict[str, float | str | None] = Field(max_length=12)
+
+
+class RatingNotes(Frozen):
+    """What was entered for the ratings: sheets by the supply's source, and calculations."""
+
+    sheets: dict[str, Sheet] = Field(default_factory=dict)
+    kept: tuple[Kept, ...] = Field(default=(), max_length=100)
+
+
 class Call(Frozen):
     """A call with everything said in it."""
 
     summary: CallSummary
     circuit: Circuit
     entries: tuple[StoredEntry, ...]
+    ratings: RatingNotes = RatingNotes()
 
 
 def fold(entries: Sequence[Entry]) -> tuple[Reading | Look, ...]:
@@ -115,3 +145,8 @@ def fold(entries: Sequence[Entry]) -> tuple[Reading | Look, ...]:
     for entry in entries:
         standing[entry.reading_id] = entry.reading
     return tuple(reading for reading in standing.values() if reading is not None)
+
+
+def fold_readings(entries: Sequence[Entry]) -> tuple[Reading, ...]:
+    """Return the readings alone that stand."""
+    return tuple(said for said in fold(entries) if isinstance(said, Reading))

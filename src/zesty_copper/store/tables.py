@@ -67,6 +67,7 @@ class CallRow(Base):
     starts_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), index=True)
     scope: Mapped[dict[str, Any]] = mapped_column(JSONB)
     circuit: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    ratings: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="sheets and kept sums")
     technician: Mapped[TechnicianRow] = relationship()
     equipment: Mapped[EquipmentRow] = relationship()
     entries: Mapped[list["EntryRow"]] = relationship(order_by="EntryRow.sequence")

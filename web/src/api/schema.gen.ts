@@ -380,6 +380,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calls/{call_id}/ratings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Ratings
+         * @description What circuit and equipment require, against what is there and what was measured.
+         */
+        get: operations["show_ratings_api_calls__call_id__ratings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/ratings/{source}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Sheet
+         * @description Keep what is known of plate, wires and devices on one supply.
+         */
+        put: operations["change_sheet_api_calls__call_id__ratings__source__put"];
+        post?: never;
+        /**
+         * Forget Sheet
+         * @description Go back to what the circuit says.
+         */
+        delete: operations["forget_sheet_api_calls__call_id__ratings__source__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Calculation
+         * @description Keep a calculation of the bench to a call.
+         */
+        post: operations["keep_calculation_api_calls__call_id__kept_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/kept/{kept_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Calculation
+         * @description Take a kept calculation out of a call.
+         */
+        delete: operations["drop_calculation_api_calls__call_id__kept__kept_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Bench
+         * @description Every calculation of the bench.
+         */
+        get: operations["list_bench_api_bench_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Calculate
+         * @description Do one calculation.
+         */
+        post: operations["calculate_api_bench__key__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Tables
+         * @description Every published table, with its source and standing.
+         */
+        get: operations["list_tables_api_tables_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calls/{call_id}/entries": {
         parameters: {
             query?: never;
@@ -488,6 +632,78 @@ export interface components {
             healthy_volts: number | null;
         };
         /**
+         * BenchAnswer
+         * @description What comes out.
+         */
+        BenchAnswer: {
+            /** Words */
+            words: string;
+            worked: components["schemas"]["Worked"];
+            /**
+             * Tone
+             * @default plain
+             * @enum {string}
+             */
+            tone: "plain" | "good" | "doubtful" | "bad";
+        };
+        /**
+         * BenchField
+         * @description One thing to fill in: a number with its unit, or one of some choices.
+         */
+        BenchField: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Choices
+             * @description of a choice, not a number
+             * @default []
+             */
+            choices: string[];
+            /**
+             * Usual
+             * @description what stands there at first
+             */
+            usual?: number | string | null;
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /**
+             * Most
+             * @default 1000000
+             */
+            most: number;
+            /**
+             * May Be Empty
+             * @default false
+             */
+            may_be_empty: boolean;
+        };
+        /**
+         * BenchTool
+         * @description One line of the bench.
+         */
+        BenchTool: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Group */
+            group: string;
+            /** Fields */
+            fields: components["schemas"]["BenchField"][];
+            /** Source */
+            source: string;
+        };
+        /**
          * Between
          * @description Volts or ohms from one point to another; the order does not matter.
          */
@@ -503,6 +719,51 @@ export interface components {
             b: string;
         };
         /**
+         * Box
+         * @description A box with splices or a device; volumes in the code's own unit.
+         */
+        Box: {
+            /** Name */
+            name: string;
+            /** Volume In3 */
+            volume_in3?: number | null;
+            /**
+             * Wires
+             * @default []
+             */
+            wires: components["schemas"]["Wires"][];
+            /**
+             * Grounds
+             * @default []
+             */
+            grounds: components["schemas"]["Wires"][];
+            /**
+             * Clamps
+             * @description cable clamps inside
+             * @default false
+             */
+            clamps: boolean;
+            /**
+             * Fittings
+             * @description studs and hickeys
+             * @default 0
+             */
+            fittings: number;
+            /**
+             * Yokes
+             * @description straps of devices
+             * @default 0
+             */
+            yokes: number;
+            /**
+             * Yoke Awg
+             * @description largest conductor on the devices
+             */
+            yoke_awg?: number | null;
+            /** Accessible */
+            accessible?: boolean | null;
+        };
+        /**
          * Call
          * @description A call with everything said in it.
          */
@@ -511,6 +772,27 @@ export interface components {
             circuit: components["schemas"]["Circuit"];
             /** Entries */
             entries: components["schemas"]["StoredEntry"][];
+            /**
+             * @default {
+             *       "sheets": {},
+             *       "kept": []
+             *     }
+             */
+            ratings: components["schemas"]["RatingNotes"];
+        };
+        /**
+         * CallRatings
+         * @description Everything that the ratings page needs.
+         */
+        CallRatings: {
+            call: components["schemas"]["CallSummary"];
+            circuit: components["schemas"]["Circuit"];
+            /** Supplies */
+            supplies: components["schemas"]["RatedSupply"][];
+            /** Treads */
+            treads: components["schemas"]["Tread"][];
+            /** Kept */
+            kept: components["schemas"]["KeptShown"][];
         };
         /**
          * CallSummary
@@ -599,6 +881,48 @@ export interface components {
             length_m: number;
         };
         /**
+         * ContactorPlate
+         * @description A contactor's ratings.
+         */
+        ContactorPlate: {
+            /**
+             * Name
+             * @default contactor
+             */
+            name: string;
+            /** Part */
+            part?: string | null;
+            /** Poles */
+            poles?: number | null;
+            /**
+             * Motor Amps
+             * @description full-load, inductive
+             */
+            motor_amps?: number | null;
+            /** Locked Amps */
+            locked_amps?: number | null;
+            /**
+             * Heat Amps
+             * @description resistive
+             */
+            heat_amps?: number | null;
+            /**
+             * Switches Amps
+             * @description what hangs on it; by default all the plate names
+             */
+            switches_amps?: number | null;
+            /**
+             * Switches Heat
+             * @description heat alone hangs on it
+             * @default false
+             */
+            switches_heat: boolean;
+            /** Coil Volts */
+            coil_volts?: number | null;
+            /** Control Volts */
+            control_volts?: number | null;
+        };
+        /**
          * Contradiction
          * @description Readings that cannot all be right.
          */
@@ -608,6 +932,51 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * Cover
+         * @description What insulates a splice.
+         * @enum {string}
+         */
+        Cover: "listed connector or cover" | "rubber tape under vinyl" | "vinyl tape alone" | "none";
+        /**
+         * Device
+         * @description An overcurrent device.
+         */
+        Device: {
+            /** Name */
+            name: string;
+            /** Part */
+            part?: string | null;
+            /** Amps */
+            amps: number;
+            /** @default breaker */
+            sort: components["schemas"]["DeviceSort"];
+            /** Poles */
+            poles?: number | null;
+            /**
+             * Feeder
+             * @description feeds more than this equipment
+             * @default false
+             */
+            feeder: boolean;
+            /**
+             * For Ac
+             * @description marked for air-conditioning equipment (HACR)
+             */
+            for_ac?: boolean | null;
+            /**
+             * Protects Elements
+             * @description inside the heater, ahead of its subdivided elements
+             * @default false
+             */
+            protects_elements: boolean;
+        };
+        /**
+         * DeviceSort
+         * @description What opens on too much current.
+         * @enum {string}
+         */
+        DeviceSort: "breaker" | "fuse";
         /**
          * Diagnosis
          * @description The answer: every suspect, the verdict, and the next test.
@@ -631,6 +1000,30 @@ export interface components {
             lanes: components["schemas"]["LaneState"][];
         };
         /**
+         * Disconnector
+         * @description The disconnecting means.
+         */
+        Disconnector: {
+            /**
+             * Name
+             * @default disconnect
+             */
+            name: string;
+            /** Part */
+            part?: string | null;
+            /** Amps */
+            amps?: number | null;
+            /**
+             * Locked Amps
+             * @description locked-rotor rating
+             */
+            locked_amps?: number | null;
+            /** In Sight */
+            in_sight?: boolean | null;
+            /** Lockable */
+            lockable?: boolean | null;
+        };
+        /**
          * EditedCircuit
          * @description A circuit after a change, laid out.
          */
@@ -638,6 +1031,12 @@ export interface components {
             circuit: components["schemas"]["Circuit"];
             strip: components["schemas"]["Strip"];
         };
+        /**
+         * Edition
+         * @description Edition of the National Electrical Code that is in force.
+         * @enum {string}
+         */
+        Edition: "2017" | "2020" | "2023";
         /**
          * End
          * @description What a conductor looks like at the source and at the unit.
@@ -760,6 +1159,64 @@ export interface components {
             warnings: string[];
         };
         /**
+         * Finding
+         * @description How one rule comes out for one thing.
+         *
+         *     Attributes
+         *     ----------
+         *     found, required
+         *         With all their arithmetic; none where a rule compares words, or cannot be told.
+         */
+        Finding: {
+            /** Rule */
+            rule: string;
+            /** Label */
+            label: string;
+            /**
+             * About
+             * @description which conductor, device, …
+             */
+            about: string;
+            /**
+             * Part
+             * @description id of the circuit's part
+             */
+            part?: string | null;
+            edition: components["schemas"]["Edition"];
+            /** Source */
+            source: string;
+            status: components["schemas"]["Status"];
+            found?: components["schemas"]["Worked"] | null;
+            required?: components["schemas"]["Worked"] | null;
+            relation?: components["schemas"]["Relation"] | null;
+            /**
+             * Words
+             * @description the answer in one sentence
+             */
+            words: string;
+            /**
+             * Consequence
+             * @description if it is left; empty where it is met
+             * @default
+             */
+            consequence: string;
+            who: components["schemas"]["Who"];
+            /** Hazard */
+            hazard: number;
+            /**
+             * Missing
+             * @description what would have to be known
+             * @default []
+             */
+            missing: string[];
+            /**
+             * Assumed
+             * @description what was taken for granted
+             * @default []
+             */
+            assumed: string[];
+        };
+        /**
          * Guard
          * @description A reading that may not be what it seems, and how to check it.
          */
@@ -809,6 +1266,12 @@ export interface components {
             switch?: components["schemas"]["Switch"] | null;
         };
         /**
+         * Insulation
+         * @description Type marked on the conductor or cable.
+         * @enum {string}
+         */
+        Insulation: "TW" | "UF-B" | "NM-B" | "THW" | "THWN" | "RHW" | "THHN" | "THWN-2" | "XHHW-2" | "RHW-2" | "USE-2" | "FEP" | "SIS";
+        /**
          * Job
          * @description A circuit, what was read on it, and the scope: all that a diagnosis needs. Also the open file format.
          */
@@ -843,6 +1306,76 @@ export interface components {
              *     }
              */
             scope: components["schemas"]["Scope"];
+            /**
+             * Prior Factors
+             * @default []
+             */
+            prior_factors: components["schemas"]["PriorFactor"][];
+        };
+        /**
+         * Joint
+         * @description A terminal or splice.
+         */
+        Joint: {
+            /** Name */
+            name: string;
+            /** Part */
+            part?: string | null;
+            /**
+             * Wires
+             * @default []
+             */
+            wires: components["schemas"]["Wires"][];
+            /**
+             * Metals
+             * @description of the wires in it
+             * @default []
+             */
+            metals: components["schemas"]["Metal"][];
+            /**
+             * Marked For
+             * @description CU, AL, or both
+             * @default []
+             */
+            marked_for: components["schemas"]["Metal"][];
+            /**
+             * Marked For Mixing
+             * @description listed for copper and aluminium touching
+             * @default false
+             */
+            marked_for_mixing: boolean;
+            /**
+             * Least Awg
+             * @description thinnest wire it is marked for
+             */
+            least_awg?: number | null;
+            /**
+             * Most Awg
+             * @description thickest
+             */
+            most_awg?: number | null;
+            /** Most Wires */
+            most_wires?: number | null;
+            cover?: components["schemas"]["Cover"] | null;
+            /**
+             * Is Splice
+             * @default false
+             */
+            is_splice: boolean;
+            /**
+             * Label Lbf In
+             * @description torque on the label
+             */
+            label_lbf_in?: number | null;
+            /**
+             * Used Lbf In
+             * @description torque it was tightened to
+             */
+            used_lbf_in?: number | null;
+            /** Strands */
+            strands?: number | null;
+            /** Strands Left */
+            strands_left?: number | null;
         };
         /**
          * Jumper
@@ -858,6 +1391,37 @@ export interface components {
             a: string;
             /** B */
             b: string;
+        };
+        /**
+         * Kept
+         * @description A calculation of the bench that was kept to a call.
+         */
+        Kept: {
+            /**
+             * Id
+             * Format: uuid
+             * @description made where it was typed: sending it twice changes nothing
+             */
+            id: string;
+            /** Tool */
+            tool: string;
+            /** Values */
+            values: {
+                [key: string]: number | string | null;
+            };
+        };
+        /**
+         * KeptShown
+         * @description A kept calculation, done again.
+         */
+        KeptShown: {
+            kept: components["schemas"]["Kept"];
+            /** Label */
+            label: string;
+            /** Inputs */
+            inputs: string;
+            /** @description none where it can no longer be done */
+            answer: components["schemas"]["BenchAnswer"] | null;
         };
         /**
          * KnownSystem
@@ -1046,6 +1610,30 @@ export interface components {
             probability: number;
         };
         /**
+         * Measured
+         * @description What was measured while it ran.
+         */
+        Measured: {
+            /**
+             * Volts
+             * @description leg to leg at the equipment
+             * @default []
+             */
+            volts: number[];
+            /**
+             * Amps
+             * @description of each leg
+             * @default []
+             */
+            amps: number[];
+            /**
+             * Service Volts
+             * @description leg to leg at the service
+             * @default []
+             */
+            service_volts: number[];
+        };
+        /**
          * Measurement
          * @description A question to the meter: where, with what, in which state.
          */
@@ -1072,6 +1660,21 @@ export interface components {
          * @enum {string}
          */
         MeterMode: "hi_z" | "lo_z" | "ohm" | "insulation";
+        /**
+         * Motor
+         * @description A motor or motor-compressor on the plate.
+         */
+        Motor: {
+            /** Name */
+            name: string;
+            /**
+             * Amps
+             * @description RLA, or FLA
+             */
+            amps: number;
+            /** Locked Amps */
+            locked_amps?: number | null;
+        };
         /**
          * Near
          * @description A non-contact tester held to a conductor: it can say live, never dead.
@@ -1313,6 +1916,57 @@ export interface components {
             needs: "conductor" | "load" | "plate" | "capacitance" | "nothing";
         };
         /**
+         * Plate
+         * @description The equipment's nameplate.
+         */
+        Plate: {
+            use?: components["schemas"]["Use"] | null;
+            /**
+             * Least Volts
+             * @description lower of two rated voltages, or the one
+             */
+            least_volts?: number | null;
+            /**
+             * Most Volts
+             * @description higher of two rated voltages
+             */
+            most_volts?: number | null;
+            /** Phases */
+            phases?: number | null;
+            /**
+             * Mca Amps
+             * @description minimum circuit ampacity
+             */
+            mca_amps?: number | null;
+            /**
+             * Mocp Amps
+             * @description maximum overcurrent protection
+             */
+            mocp_amps?: number | null;
+            /**
+             * Motors
+             * @description the largest first or not
+             * @default []
+             */
+            motors: components["schemas"]["Motor"][];
+            /**
+             * Heat Amps
+             * @description of all elements at rated volts, per conductor
+             */
+            heat_amps?: number | null;
+            /**
+             * Limit Of Elements Amps
+             * @description largest subdivided element circuit
+             */
+            limit_of_elements_amps?: number | null;
+            /**
+             * Fuses Only
+             * @description the plate asks for fuses
+             * @default false
+             */
+            fuses_only: boolean;
+        };
+        /**
          * PointShown
          * @description One point under the leading explanation.
          */
@@ -1349,6 +2003,21 @@ export interface components {
             ranges: components["schemas"]["Range"][][];
         };
         /**
+         * PriorFactor
+         * @description Something known beforehand that makes some faults likelier, or less likely.
+         */
+        PriorFactor: {
+            /**
+             * Key
+             * @description of a fault, or how the keys of several begin
+             */
+            key: string;
+            /** Factor */
+            factor: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Problem
          * @description What went wrong: a stable code, one sentence, and the field it concerns.
          */
@@ -1366,6 +2035,29 @@ export interface components {
             details?: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * PullBox
+         * @description A pull or junction box for conductors of 4 AWG or larger; the code's own inches.
+         */
+        PullBox: {
+            /** Name */
+            name: string;
+            /** Length In */
+            length_in?: number | null;
+            /** Largest Raceway In */
+            largest_raceway_in: number;
+            /**
+             * Others In
+             * @description others in the same row of one wall
+             * @default []
+             */
+            others_in: number[];
+            /**
+             * Straight
+             * @default true
+             */
+            straight: boolean;
         };
         /**
          * QuickAnswer
@@ -1398,6 +2090,12 @@ export interface components {
             };
         };
         /**
+         * Raceway
+         * @description What the conductors run in.
+         * @enum {string}
+         */
+        Raceway: "plastic" | "aluminium" | "steel";
+        /**
          * Range
          * @description What the meter would show, nine times in ten [V or A].
          */
@@ -1406,6 +2104,45 @@ export interface components {
             low: number;
             /** High */
             high: number;
+        };
+        /**
+         * RatedSupply
+         * @description One supply of the equipment.
+         */
+        RatedSupply: {
+            /** Source */
+            source: string;
+            /** Name */
+            name: string;
+            sheet: components["schemas"]["Sheet"];
+            /**
+             * Entered
+             * @description something was entered beyond what the circuit says
+             */
+            entered: boolean;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Wanted */
+            wanted: components["schemas"]["Wanted"][];
+            /** Carries */
+            carries: components["schemas"]["Wanted"][];
+            /** Matches */
+            matches: components["schemas"]["Wanted"][];
+        };
+        /**
+         * RatingNotes
+         * @description What was entered for the ratings: sheets by the supply's source, and calculations.
+         */
+        RatingNotes: {
+            /** Sheets */
+            sheets?: {
+                [key: string]: components["schemas"]["Sheet"];
+            };
+            /**
+             * Kept
+             * @default []
+             */
+            kept: components["schemas"]["Kept"][];
         };
         /**
          * Reading
@@ -1437,6 +2174,12 @@ export interface components {
             strip: components["schemas"]["Strip"];
         };
         /**
+         * Relation
+         * @description How what is found must stand to what is required.
+         * @enum {string}
+         */
+        Relation: "at_least" | "at_most";
+        /**
          * Remove
          * @description Take a part out; what hung on it hangs on the part ahead of it.
          */
@@ -1462,6 +2205,94 @@ export interface components {
          */
         Role: "source" | "series" | "shunt" | "transformer";
         /**
+         * Run
+         * @description One run of conductors.
+         */
+        Run: {
+            /** Name */
+            name: string;
+            /**
+             * Part
+             * @description id of the circuit's part
+             */
+            part?: string | null;
+            /**
+             * Size Awg
+             * @description AWG; 0, -1, -2, -3 stand for 1/0 to 4/0
+             */
+            size_awg: number;
+            /** @default copper */
+            metal: components["schemas"]["Metal"];
+            /**
+             * Length M
+             * @description one way
+             */
+            length_m?: number | null;
+            insulation?: components["schemas"]["Insulation"] | null;
+            raceway?: components["schemas"]["Raceway"] | null;
+            /**
+             * Carrying
+             * @description current-carrying conductors together
+             */
+            carrying?: number | null;
+            /** Ambient C */
+            ambient_c?: number | null;
+            /**
+             * Above Roof Mm
+             * @description raceway in sun above a roof
+             */
+            above_roof_mm?: number | null;
+            /**
+             * Terminals C
+             * @description lowest mark of the terminals at its ends
+             */
+            terminals_c?: number | null;
+            /** Grounding Awg */
+            grounding_awg?: number | null;
+            /** @default copper */
+            grounding_metal: components["schemas"]["Metal"];
+            /**
+             * Behind
+             * @description part of the device that protects it; by default the smallest
+             */
+            behind?: string | null;
+            /**
+             * Feeder
+             * @description feeds more than this equipment
+             * @default false
+             */
+            feeder: boolean;
+            /**
+             * Inside Equipment
+             * @description the maker's own wiring
+             * @default false
+             */
+            inside_equipment: boolean;
+            /**
+             * Wet
+             * @description outdoors or below ground
+             */
+            wet?: boolean | null;
+            /**
+             * Hot Colours
+             * @description of the ungrounded conductors
+             * @default []
+             */
+            hot_colours: string[];
+            /**
+             * Marked Again
+             * @description re-identified at both ends
+             * @default false
+             */
+            marked_again: boolean;
+            /**
+             * In Cable
+             * @description a cable, in which a white conductor may be marked again
+             * @default false
+             */
+            in_cable: boolean;
+        };
+        /**
          * Scope
          * @description How far the technician may go, in which order, and with what.
          */
@@ -1483,6 +2314,85 @@ export interface components {
              *     ]
              */
             tools: components["schemas"]["Tool"][];
+        };
+        /**
+         * Sheet
+         * @description All that is known.
+         */
+        Sheet: {
+            /** @default 2023 */
+            edition: components["schemas"]["Edition"];
+            /**
+             * Nominal Volts
+             * @description of the supply, leg to leg
+             */
+            nominal_volts?: number | null;
+            /**
+             * Legs
+             * @description ungrounded conductors
+             */
+            legs?: number | null;
+            /**
+             * Three Phase
+             * @default false
+             */
+            three_phase: boolean;
+            /**
+             * High Leg
+             * @description one leg is a delta's high leg, and carried along
+             * @default false
+             */
+            high_leg: boolean;
+            /**
+             * @default {
+             *       "motors": [],
+             *       "fuses_only": false
+             *     }
+             */
+            plate: components["schemas"]["Plate"];
+            /**
+             * Runs
+             * @default []
+             */
+            runs: components["schemas"]["Run"][];
+            /**
+             * Devices
+             * @default []
+             */
+            devices: components["schemas"]["Device"][];
+            /**
+             * Disconnects
+             * @default []
+             */
+            disconnects: components["schemas"]["Disconnector"][];
+            /**
+             * Contactors
+             * @default []
+             */
+            contactors: components["schemas"]["ContactorPlate"][];
+            /**
+             * Joints
+             * @default []
+             */
+            joints: components["schemas"]["Joint"][];
+            /**
+             * Boxes
+             * @default []
+             */
+            boxes: components["schemas"]["Box"][];
+            /**
+             * Pull Boxes
+             * @default []
+             */
+            pull_boxes: components["schemas"]["PullBox"][];
+            /**
+             * @default {
+             *       "volts": [],
+             *       "amps": [],
+             *       "service_volts": []
+             *     }
+             */
+            measured: components["schemas"]["Measured"];
         };
         /**
          * ShownLook
@@ -1608,6 +2518,35 @@ export interface components {
          * @enum {string}
          */
         Standing: "sure" | "open" | "inseparable" | "unexplained";
+        /**
+         * Status
+         * @description How a rule comes out.
+         * @enum {string}
+         */
+        Status: "not_met" | "advice" | "cannot_tell" | "met";
+        /**
+         * Step
+         * @description One line of arithmetic.
+         *
+         *     Attributes
+         *     ----------
+         *     sum
+         *         With × ÷ + − √ and brackets, of numbers alone; empty where the value is looked up or given. A whole number of
+         *         tables' or codes' own is written as they write it.
+         */
+        Step: {
+            /** Words */
+            words: string;
+            /**
+             * Sum
+             * @default
+             */
+            sum: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+        };
         /**
          * Stop
          * @description Going on is dangerous to people or ruins the equipment.
@@ -1775,6 +2714,12 @@ export interface components {
              * @description by reading; only for suspects worth looking at
              */
             evidence: components["schemas"]["Evidence"][];
+            /**
+             * Likelier By
+             * @description what was known beforehand that makes it likelier
+             * @default []
+             */
+            likelier_by: string[];
         };
         /**
          * Switch
@@ -1831,6 +2776,31 @@ export interface components {
             label: string;
         };
         /**
+         * Table
+         * @description One published table.
+         *
+         *     Its rows are as printed, a gauge of 1/0 to 4/0 written as 0 to -3, and a dash where the table is empty.
+         */
+        Table: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Source */
+            source: string;
+            /**
+             * Standing
+             * @description published and checked here, from memory, or common practice
+             */
+            standing: string;
+            /** Columns */
+            columns: string[];
+            /** Units */
+            units: string[];
+            /** Rows */
+            rows: (number | string)[][];
+        };
+        /**
          * Technician
          * @description Someone who takes readings.
          */
@@ -1869,6 +2839,65 @@ export interface components {
          * @enum {string}
          */
         Tool: "loz" | "ohms" | "insulation" | "tester" | "thermometer" | "sequence" | "eyes";
+        /**
+         * Tread
+         * @description One part, or several that were read across together, on one conductor.
+         */
+        Tread: {
+            /**
+             * Parts
+             * @description ids, from the source on
+             */
+            parts: string[];
+            /** Lane */
+            lane: string;
+            /** Amps */
+            amps: number;
+            /**
+             * Amps Measured
+             * @description by the clamp; else by the plates
+             */
+            amps_measured: boolean;
+            /** Expected Volts */
+            expected_volts: number;
+            /** Measured Volts */
+            measured_volts?: number | null;
+            /** Excess Volts */
+            excess_volts?: number | null;
+            /** Excess Ohm */
+            excess_ohm?: number | null;
+            /** Excess Watts */
+            excess_watts?: number | null;
+            /**
+             * Over Mate Percent
+             * @description over its lowest mate on the other legs
+             */
+            over_mate_percent?: number | null;
+            /** Mate Most Percent */
+            mate_most_percent?: number | null;
+            /**
+             * Over Mate F
+             * @description by infrared, over its coolest mate
+             */
+            over_mate_f?: number | null;
+            /**
+             * Infrared
+             * @description class of that
+             * @default
+             */
+            infrared: string;
+            /**
+             * Load Volts Without
+             * @description at the load, if the excess were gone
+             */
+            load_volts_without?: number | null;
+            /**
+             * Standing
+             * @default unread
+             * @enum {string}
+             */
+            standing: "unread" | "good" | "high";
+        };
         /**
          * Trial
          * @description Moves to try in the model.
@@ -1910,6 +2939,12 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * Use
+         * @description What the circuit is there for, which decides the rules.
+         * @enum {string}
+         */
+        Use: "compressor" | "heat" | "motor";
         /** ValidationError */
         ValidationError: {
             /** Location */
@@ -1947,6 +2982,19 @@ export interface components {
             words: string;
             /** Advice */
             advice: string;
+        };
+        /**
+         * Wanted
+         * @description One thing that should be there, or that would match.
+         */
+        Wanted: {
+            /** What */
+            what: string;
+            /** Answer */
+            answer: string;
+            worked?: components["schemas"]["Worked"] | null;
+            /** Source */
+            source: string;
         };
         /**
          * Warmth
@@ -2001,6 +3049,12 @@ export interface components {
             dangers: string[];
         };
         /**
+         * Who
+         * @description Who may put it right, within their licence.
+         * @enum {string}
+         */
+        Who: "technician" | "electrician" | "utility";
+        /**
          * Winding
          * @description A control transformer's plate.
          */
@@ -2027,6 +3081,19 @@ export interface components {
             other_tap_volts?: number | null;
         };
         /**
+         * Wires
+         * @description Some conductors of one size.
+         */
+        Wires: {
+            /**
+             * Size Awg
+             * @description AWG; 0, -1, -2, -3 stand for 1/0 to 4/0
+             */
+            size_awg: number;
+            /** Count */
+            count: number;
+        };
+        /**
          * Workbench
          * @description Everything that one call's page needs.
          */
@@ -2039,6 +3106,19 @@ export interface components {
             /** Looks */
             looks: components["schemas"]["ShownLook"][];
             diagnosis: components["schemas"]["Diagnosis"];
+            /**
+             * Treads
+             * @description volts that each part should lose, and what it was read to lose
+             */
+            treads: components["schemas"]["Tread"][];
+        };
+        /**
+         * Worked
+         * @description A value and how it came about; the last step's value is it.
+         */
+        Worked: {
+            /** Steps */
+            steps: components["schemas"]["Step"][];
         };
         /**
          * Zone
@@ -2056,16 +3136,27 @@ export interface components {
 export type Action = components['schemas']['Action'];
 export type Around = components['schemas']['Around'];
 export type AskedVolts = components['schemas']['AskedVolts'];
+export type BenchAnswer = components['schemas']['BenchAnswer'];
+export type BenchField = components['schemas']['BenchField'];
+export type BenchTool = components['schemas']['BenchTool'];
 export type Between = components['schemas']['Between'];
+export type Box = components['schemas']['Box'];
 export type Call = components['schemas']['Call'];
+export type CallRatings = components['schemas']['CallRatings'];
 export type CallSummary = components['schemas']['CallSummary'];
 export type Change = components['schemas']['Change'];
 export type Circuit = components['schemas']['Circuit'];
 export type CircuitEdit = components['schemas']['CircuitEdit'];
 export type Conductor = components['schemas']['Conductor'];
+export type ContactorPlate = components['schemas']['ContactorPlate'];
 export type Contradiction = components['schemas']['Contradiction'];
+export type Cover = components['schemas']['Cover'];
+export type Device = components['schemas']['Device'];
+export type DeviceSort = components['schemas']['DeviceSort'];
 export type Diagnosis = components['schemas']['Diagnosis'];
+export type Disconnector = components['schemas']['Disconnector'];
 export type EditedCircuit = components['schemas']['EditedCircuit'];
+export type Edition = components['schemas']['Edition'];
 export type End = components['schemas']['End'];
 export type Equipment = components['schemas']['Equipment'];
 export type Evidence = components['schemas']['Evidence'];
@@ -2073,12 +3164,17 @@ export type FaultKind = components['schemas']['FaultKind'];
 export type Fed = components['schemas']['Fed'];
 export type Feeds = components['schemas']['Feeds'];
 export type FeedsAnswer = components['schemas']['FeedsAnswer'];
+export type Finding = components['schemas']['Finding'];
 export type Guard = components['schemas']['Guard'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type ImportedCall = components['schemas']['ImportedCall'];
 export type Insert = components['schemas']['Insert'];
+export type Insulation = components['schemas']['Insulation'];
 export type Job = components['schemas']['Job'];
+export type Joint = components['schemas']['Joint'];
 export type Jumper = components['schemas']['Jumper'];
+export type Kept = components['schemas']['Kept'];
+export type KeptShown = components['schemas']['KeptShown'];
 export type KnownSystem = components['schemas']['KnownSystem'];
 export type Landed = components['schemas']['Landed'];
 export type LaneState = components['schemas']['LaneState'];
@@ -2090,9 +3186,11 @@ export type Look = components['schemas']['Look'];
 export type LookAsked = components['schemas']['LookAsked'];
 export type LookPlace = components['schemas']['LookPlace'];
 export type Meaning = components['schemas']['Meaning'];
+export type Measured = components['schemas']['Measured'];
 export type Measurement = components['schemas']['Measurement'];
 export type Metal = components['schemas']['Metal'];
 export type MeterMode = components['schemas']['MeterMode'];
+export type Motor = components['schemas']['Motor'];
 export type Near = components['schemas']['Near'];
 export type NewCall = components['schemas']['NewCall'];
 export type NewEntry = components['schemas']['NewEntry'];
@@ -2100,19 +3198,28 @@ export type NewEquipment = components['schemas']['NewEquipment'];
 export type NextTest = components['schemas']['NextTest'];
 export type Part = components['schemas']['Part'];
 export type PartKind = components['schemas']['PartKind'];
+export type Plate = components['schemas']['Plate'];
 export type PointShown = components['schemas']['PointShown'];
 export type PointStanding = components['schemas']['PointStanding'];
 export type Predicted = components['schemas']['Predicted'];
+export type PriorFactor = components['schemas']['PriorFactor'];
 export type Problem = components['schemas']['Problem'];
+export type PullBox = components['schemas']['PullBox'];
 export type QuickAnswer = components['schemas']['QuickAnswer'];
 export type QuickRead = components['schemas']['QuickRead'];
+export type Raceway = components['schemas']['Raceway'];
 export type Range = components['schemas']['Range'];
+export type RatedSupply = components['schemas']['RatedSupply'];
+export type RatingNotes = components['schemas']['RatingNotes'];
 export type Reading = components['schemas']['Reading'];
 export type ReadyMade = components['schemas']['ReadyMade'];
+export type Relation = components['schemas']['Relation'];
 export type Remove = components['schemas']['Remove'];
 export type Result = components['schemas']['Result'];
 export type Role = components['schemas']['Role'];
+export type Run = components['schemas']['Run'];
 export type Scope = components['schemas']['Scope'];
+export type Sheet = components['schemas']['Sheet'];
 export type ShownLook = components['schemas']['ShownLook'];
 export type ShownReading = components['schemas']['ShownReading'];
 export type SignKind = components['schemas']['SignKind'];
@@ -2122,6 +3229,8 @@ export type SiteFeeds = components['schemas']['SiteFeeds'];
 export type Slip = components['schemas']['Slip'];
 export type Stance = components['schemas']['Stance'];
 export type Standing = components['schemas']['Standing'];
+export type Status = components['schemas']['Status'];
+export type Step = components['schemas']['Step'];
 export type Stop = components['schemas']['Stop'];
 export type StoredEntry = components['schemas']['StoredEntry'];
 export type Strip = components['schemas']['Strip'];
@@ -2131,20 +3240,27 @@ export type Suspect = components['schemas']['Suspect'];
 export type Switch = components['schemas']['Switch'];
 export type SwitchKind = components['schemas']['SwitchKind'];
 export type SwitchOnSite = components['schemas']['SwitchOnSite'];
+export type Table = components['schemas']['Table'];
 export type Technician = components['schemas']['Technician'];
 export type Toggle = components['schemas']['Toggle'];
 export type Tool = components['schemas']['Tool'];
+export type Tread = components['schemas']['Tread'];
 export type Trial = components['schemas']['Trial'];
 export type Turning = components['schemas']['Turning'];
 export type Unit = components['schemas']['Unit'];
+export type Use = components['schemas']['Use'];
 export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
+export type Wanted = components['schemas']['Wanted'];
 export type Warmth = components['schemas']['Warmth'];
 export type Watching = components['schemas']['Watching'];
 export type Way = components['schemas']['Way'];
 export type WhatIf = components['schemas']['WhatIf'];
+export type Who = components['schemas']['Who'];
 export type Winding = components['schemas']['Winding'];
+export type Wires = components['schemas']['Wires'];
 export type Workbench = components['schemas']['Workbench'];
+export type Worked = components['schemas']['Worked'];
 export type Zone = components['schemas']['Zone'];
 export type $defs = Record<string, never>;
 export interface operations {
@@ -2885,6 +4001,294 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_ratings_api_calls__call_id__ratings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallRatings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_sheet_api_calls__call_id__ratings__source__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallRatings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_sheet_api_calls__call_id__ratings__source__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallRatings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_calculation_api_calls__call_id__kept_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Kept"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallRatings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_calculation_api_calls__call_id__kept__kept_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallRatings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_bench_api_bench_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchTool"][];
+                };
+            };
+        };
+    };
+    calculate_api_bench__key__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: number | string | null;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_tables_api_tables_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Table"][];
                 };
             };
         };

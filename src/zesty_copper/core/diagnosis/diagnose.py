@@ -1,5 +1,6 @@
 """The whole of a diagnosis: readings and looks in, suspects, verdict and next test out."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -20,6 +21,7 @@ from zesty_copper.core.diagnosis.model import (
     Evidence,
     Job,
     NextTest,
+    PriorFactor,
     Scope,
     Standing,
     Suspect,
@@ -71,6 +73,8 @@ class _Weighed:
         (places,): of each place.
     log_seen
         (faults,): how much the looks speak for each [nat].
+    log_known
+        (faults,): how much likelier what is known beforehand makes each [nat].
     """
 
     study: Study
@@ -79,18 +83,29 @@ class _Weighed:
     by_fault: NDArray[np.float64]
     places: NDArray[np.float64]
     log_seen: NDArray[np.float64]
+    log_known: NDArray[np.float64]
 
 
 def _weighed(job: Job) -> _Weighed:
     study = study_of(job.circuit)
     log_seen = log_looks(study, job.looks)
-    posterior = weigh(study, job.readings, log_seen)
+    log_known = _log_known(study, job.prior_factors)
+    posterior = weigh(study, job.readings, log_seen + log_known)
     if (pairs := two_at_once(study, posterior, job.readings)) is not None:
         study, posterior = pairs
-        log_seen = np.zeros(len(study.faults))
+        log_seen = log_known = np.zeros(len(study.faults))
     by_fault = posterior.weight.sum(axis=1)
     places = np.bincount(study.place, by_fault).astype(float)
-    return _Weighed(study, posterior, particles_of(study, posterior), by_fault, places, log_seen)
+    return _Weighed(study, posterior, particles_of(study, posterior), by_fault, places, log_seen, log_known)
+
+
+def _log_known(study: Study, factors: Sequence[PriorFactor]) -> NDArray[np.float64]:
+    """Logarithm of what is known beforehand of each fault, (faults,)."""
+    return np.array([sum(math.log(one.factor) for one in factors if _speaks_of(one, f)) for f in study.faults])
+
+
+def _speaks_of(factor: PriorFactor, fault: Fault) -> bool:
+    return f"{fault.key}:".startswith(f"{factor.key}:")
 
 
 def diagnose(job: Job) -> Diagnosis:
@@ -116,10 +131,10 @@ def diagnose(job: Job) -> Diagnosis:
     order = np.argsort(-by_fault, kind="stable")
     explained = _evidence(weighed, job, order[:EXPLAINED_SUSPECTS].tolist())
     suspects = [
-        _suspect(study.faults[f], float(by_fault[f]), explained[rank] if rank < EXPLAINED_SUSPECTS else ())
+        _suspect(study.faults[f], float(by_fault[f]), explained[rank] if rank < EXPLAINED_SUSPECTS else (), job)
         for rank, f in enumerate(order)
     ]
-    suspects.append(_suspect(study.unlisted, posterior.unlisted, ()))
+    suspects.append(_suspect(study.unlisted, posterior.unlisted, (), job))
     suspects.sort(key=lambda suspect: -suspect.probability)
     return Diagnosis(
         verdict=_verdict(weighed, standing, carried=carried),
@@ -146,9 +161,9 @@ def why_not(job: Job, key: str) -> Suspect:
     if f is None:
         raise BadInput("This circuit has no such suspect: choose one from its list.", "key")
     # Of single faults, whatever pairs the readings may ask for.
-    posterior = weigh(weighed.study, job.readings, weighed.log_seen)
+    posterior = weigh(weighed.study, job.readings, weighed.log_seen + weighed.log_known)
     (evidence,) = _evidence(replace(weighed, posterior=posterior), job, [f])
-    return _suspect(weighed.study.faults[f], float(posterior.weight[f].sum()), evidence)
+    return _suspect(weighed.study.faults[f], float(posterior.weight[f].sum()), evidence, job)
 
 
 def _where_it_stands(weighed: _Weighed, job: Job) -> tuple[Card | None, Standing, bool]:
@@ -256,7 +271,7 @@ def _nothing_left(weighed: _Weighed, card: Card, taken: Sequence[Measurement], s
     return separation_bits(weighed.study, leading, taken, scope) < INSEPARABLE_BITS
 
 
-def _suspect(fault: Fault, probability: float, evidence: tuple[Evidence, ...]) -> Suspect:
+def _suspect(fault: Fault, probability: float, evidence: tuple[Evidence, ...], job: Job) -> Suspect:
     return Suspect(
         key=fault.key,
         kind=fault.kind,
@@ -266,6 +281,7 @@ def _suspect(fault: Fault, probability: float, evidence: tuple[Evidence, ...]) -
         words=fault.words,
         probability=probability,
         evidence=evidence,
+        likelier_by=tuple(one.reason for one in job.prior_factors if _speaks_of(one, fault)),
     )
 
 

@@ -26,6 +26,7 @@ __all__ = [
     "PointShown",
     "PointStanding",
     "Predicted",
+    "PriorFactor",
     "Range",
     "Scope",
     "Slip",
@@ -71,6 +72,14 @@ class Scope(Frozen):
     tools: Annotated[frozenset[Tool], PlainSerializer(sorted, return_type=list[Tool])] = USUAL_TOOLS
 
 
+class PriorFactor(Frozen):
+    """Something known beforehand that makes some faults likelier, or less likely."""
+
+    key: str = Field(min_length=1, max_length=120, description="of a fault, or how the keys of several begin")
+    factor: float = Field(gt=0, le=20)
+    reason: str = Field(max_length=300)
+
+
 class Job(Frozen):
     """A circuit, what was read on it, and the scope: all that a diagnosis needs. Also the open file format."""
 
@@ -79,6 +88,7 @@ class Job(Frozen):
     readings: tuple[Reading, ...] = Field(default=(), max_length=200)
     looks: tuple[Look, ...] = Field(default=(), max_length=200)
     scope: Scope = Scope()
+    prior_factors: tuple[PriorFactor, ...] = Field(default=(), max_length=200)
 
     @model_validator(mode="after")
     def _check(self) -> Self:
@@ -152,6 +162,7 @@ class Suspect(Frozen):
     words: str
     probability: float
     evidence: tuple[Evidence, ...] = Field(description="by reading; only for suspects worth looking at")
+    likelier_by: tuple[str, ...] = Field(default=(), description="what was known beforehand that makes it likelier")
 
 
 class Predicted(Frozen):

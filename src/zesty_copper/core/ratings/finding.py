@@ -12,6 +12,7 @@ from zesty_copper.core.ratings.sheet import Edition
 from zesty_copper.core.ratings.worked import Step, Worked
 
 __all__ = [
+    "Failing",
     "Finding",
     "Relation",
     "Status",
@@ -49,6 +50,14 @@ class Who(StrEnum):
     UTILITY = "utility"
 
 
+class Failing(StrEnum):
+    """How a part fails that is not as it should be."""
+
+    JOINT = "joint"
+    CONTACT = "contact"
+    TRIP = "trip"
+
+
 class Weight(StrEnum):
     """Whether a rule binds."""
 
@@ -65,6 +74,7 @@ class Rule(Frozen):
     hazard: int = Field(ge=1, le=3)
     consequence: str
     who: Who
+    likelier: dict[Failing, float] = Field(default_factory=dict)
 
 
 class Finding(Frozen):

@@ -1,0 +1,127 @@
+"""A call as its ratings page shows it: each supply's sheet, what the rules find, what should be there, the drops."""
+
+from functools import lru_cache
+
+from pydantic import Field
+
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.ratings.bench import BenchAnswer, bench, bench_tools
+from zesty_copper.core.ratings.check import check
+from zesty_copper.core.ratings.finding import Finding
+from zesty_copper.core.ratings.from_circuit import measured_on, sheets_of
+from zesty_copper.core.ratings.likelier import Likelier, likelier
+from zesty_copper.core.ratings.sheet import Sheet
+from zesty_copper.core.ratings.sizing import Wanted, what_it_may_carry, what_matches, what_should_be_there
+from zesty_copper.core.ratings.staircase import Tread, staircase
+from zesty_copper.core.ratings.worked import number
+from zesty_copper.store.records import Call, CallSummary, Kept, fold_readings
+
+__all__ = ["CallRatings", "KeptShown", "RatedSupply", "check_source", "known_beforehand", "ratings_of"]
+
+
+class RatedSupply(Frozen):
+    """One supply of the equipment."""
+
+    source: str
+    name: str
+    sheet: Sheet
+    entered: bool = Field(description="something was entered beyond what the circuit says")
+    findings: tuple[Finding, ...]
+    wanted: tuple[Wanted, ...]
+    carries: tuple[Wanted, ...]
+    matches: tuple[Wanted, ...]
+
+
+class KeptShown(Frozen):
+    """A kept calculation, done again."""
+
+    kept: Kept
+    label: str
+    inputs: str
+    answer: BenchAnswer | None = Field(description="none where it can no longer be done")
+
+
+class CallRatings(Frozen):
+    """Everything that the ratings page needs."""
+
+    call: CallSummary
+    circuit: Circuit
+    supplies: tuple[RatedSupply, ...]
+    treads: tuple[Tread, ...]
+    kept: tuple[KeptShown, ...]
+
+
+_drawn = lru_cache(maxsize=128)(sheets_of)
+
+
+def _sheets(call: Call) -> dict[str, Sheet]:
+    """Each supply's sheet: what was entered, else what the circuit says; what was measured is always the call's own."""
+    readings = fold_readings(call.entries)
+    drawn = _drawn(call.circuit)
+    return {
+        source: call.ratings.sheets.get(source, sheet).model_copy(
+            update={"measured": measured_on(call.circuit, source, readings)}
+        )
+        for source, sheet in drawn.items()
+    }
+
+
+def known_beforehand(call: Call) -> tuple[Likelier, ...]:
+    """Return what the ratings make likelier, for the diagnosis."""
+    return tuple(one for sheet in _sheets(call).values() for one in likelier(_checked(sheet)))
+
+
+_checked = lru_cache(maxsize=512)(check)
+
+
+def check_source(call: Call, source: str) -> None:
+    """Check that a call's circuit has such a supply.
+
+    Raises
+    ------
+    BadInput
+        If it has not.
+    """
+    if source not in _drawn(call.circuit):
+        raise BadInput("This circuit has no such supply: choose one of its sources.", "source")
+
+
+def ratings_of(call: Call) -> CallRatings:
+    """Lay a call out for its ratings page."""
+    return CallRatings(
+        call=call.summary,
+        circuit=call.circuit,
+        supplies=tuple(
+            RatedSupply(
+                source=source,
+                name=call.circuit.part(source).name,
+                sheet=sheet,
+                entered=source in call.ratings.sheets,
+                findings=_checked(sheet),
+                wanted=what_should_be_there(sheet),
+                carries=what_it_may_carry(sheet),
+                matches=what_matches(sheet),
+            )
+            for source, sheet in _sheets(call).items()
+        ),
+        treads=staircase(call.circuit, fold_readings(call.entries)),
+        kept=tuple(_shown(kept) for kept in call.ratings.kept),
+    )
+
+
+def _shown(kept: Kept) -> KeptShown:
+    tool = next((one for one in bench_tools() if one.key == kept.tool), None)
+    if tool is None:
+        return KeptShown(kept=kept, label=kept.tool, inputs="", answer=None)
+    told = [
+        f"{field.label} {value if isinstance(value, str) else number(value)}{f' {field.unit}' if field.unit else ''}"
+        for field in tool.fields
+        if (value := kept.values.get(field.key)) is not None and value != ""
+    ]
+    try:
+        answer = bench(kept.tool, kept.values)
+    except BadInput:
+        answer = None
+    return KeptShown(kept=kept, label=tool.label, inputs=", ".join(told), answer=answer)
