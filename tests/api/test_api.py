@@ -342,7 +342,7 @@ def test_ratings_follow_the_circuit_and_what_is_entered_and_feed_the_diagnosis(a
     measured = api.get(f"{call}/ratings").json()
     assert measured["supplies"][0]["sheet"]["measured"]["amps"] == [21.4]
     (tread,) = [t for t in measured["treads"] if t["parts"] == ["blade"] and t["lane"] == "L1"]
-    assert (tread["standing"], tread["amps_measured"]) == ("high", True)
+    assert (tread["standing"], tread["amps_by"]) == ("high", "clamp")
     assert tread["excess_watts"] == pytest.approx((2.6 - 21.4 * 0.003) * 21.4, rel=0.1)
 
     strange = api.put(f"{call}/ratings/elsewhere", json=supply["sheet"])

@@ -18,6 +18,9 @@ const QuickReadPage = lazy(() => import('./features/quickRead/QuickReadPage'))
 const WhatIfPage = lazy(() => import('./features/whatIf/WhatIfPage'))
 const FeedsPage = lazy(() => import('./features/feeds/FeedsPage'))
 const CircuitPage = lazy(() => import('./features/circuit/CircuitPage'))
+const RatingsPage = lazy(() => import('./features/ratings/RatingsPage'))
+const BenchPage = lazy(() => import('./features/bench/BenchPage'))
+const TablesPage = lazy(() => import('./features/bench/TablesPage'))
 const NowherePage = lazy(() => import('./shared/NowherePage'))
 
 const later = (page: React.ReactNode) => <Suspense fallback={<Loading what="the page" />}>{page}</Suspense>
@@ -31,6 +34,9 @@ const router = createBrowserRouter([
       { path: '/calls/:callId', element: later(<WorkbenchPage />) },
       { path: '/calls/:callId/circuit', element: later(<CircuitPage />) },
       { path: '/calls/:callId/what-if', element: later(<WhatIfPage />) },
+      { path: '/calls/:callId/ratings', element: later(<RatingsPage />) },
+      { path: '/bench', element: later(<BenchPage />) },
+      { path: '/tables', element: later(<TablesPage />) },
       { path: '/quick-read', element: later(<QuickReadPage />) },
       { path: '/sites/:siteId/feeds', element: later(<FeedsPage />) },
       { path: '*', element: later(<NowherePage />) },

@@ -11,6 +11,8 @@ from sqlalchemy.orm import Session
 from zesty_copper.core.circuit.measurement import Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model import Scope
+from zesty_copper.core.ratings.from_circuit import sheets_of
+from zesty_copper.core.ratings.sheet import Sheet
 from zesty_copper.store import queries
 from zesty_copper.store.records import Action, Entry, Equipment, Site, Technician
 
@@ -51,6 +53,9 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
         scope=Scope(panel_may_be_opened=call["panel"]),
         circuit=queries.equipment(session, equipment_id).circuit,
     )
+    for source, known in call.get("ratings", {}).items():
+        circuit = queries.equipment(session, equipment_id).circuit
+        queries.set_sheet(session, call_id, source, _known(sheets_of(circuit)[source], known))
     for number, told in enumerate(call["readings"], 1):
         measurement = Measurement.model_validate({"place": _place(told), "open_switches": told["open"]})
         reading = Reading(id=f"demo-{number}", measurement=measurement, value=told["value"], unit=measurement.unit)
@@ -58,6 +63,15 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
         queries.add_entry(
             session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=reading.id, reading=reading)
         )
+
+
+def _known(sheet: Sheet, known: dict[str, Any]) -> Sheet:
+    """Put what was noted at the equipment over what the circuit says: the plate's, and each thing's by its part."""
+    told = sheet.model_dump()
+    told["plate"] |= known.get("plate", {})
+    for things in ("runs", "devices", "disconnects", "contactors"):
+        told[things] = [thing | known.get("parts", {}).get(thing["part"], {}) for thing in told[things]]
+    return Sheet.model_validate(told)
 
 
 def _id(kind: str, key: str) -> UUID:

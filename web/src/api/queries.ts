@@ -40,6 +40,16 @@ export const suspect = (callId: string, key: string, stands: number) =>
     queryFn: () => answered(api.GET('/api/calls/{call_id}/suspects/{key}', { params: { path: { call_id: callId, key } } })),
   })
 
+export const ratings = (callId: string) =>
+  queryOptions({
+    queryKey: ['ratings', callId],
+    queryFn: () => answered(api.GET('/api/calls/{call_id}/ratings', { params: { path: { call_id: callId } } })),
+  })
+
+export const benchTools = queryOptions({ queryKey: ['bench'], queryFn: () => answered(api.GET('/api/bench')), staleTime: Infinity })
+
+export const tables = queryOptions({ queryKey: ['tables'], queryFn: () => answered(api.GET('/api/tables')), staleTime: Infinity })
+
 export const workbench = (callId: string) =>
   queryOptions({
     queryKey: ['workbench', callId],

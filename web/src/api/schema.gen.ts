@@ -2854,10 +2854,10 @@ export interface components {
             /** Amps */
             amps: number;
             /**
-             * Amps Measured
-             * @description by the clamp; else by the plates
+             * Amps By
+             * @enum {string}
              */
-            amps_measured: boolean;
+            amps_by: "clamp" | "other leg" | "plates";
             /** Expected Volts */
             expected_volts: number;
             /** Measured Volts */

@@ -17,7 +17,7 @@ from zesty_copper.core.ratings.equipment import unbalance
 from zesty_copper.core.ratings.sheet import Box, Edition, Insulation, Motor, Plate, Raceway, Run, Use, Wires
 from zesty_copper.core.ratings.supply import plate_window, unbalance_derating
 from zesty_copper.core.ratings.tables import table
-from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
 
 __all__ = ["BenchAnswer", "BenchField", "BenchTool", "bench", "bench_tools"]
 
@@ -242,7 +242,7 @@ def _unbalance(values: Values) -> BenchAnswer:
         return BenchAnswer(words=f"{worked.value:.3g} %: above 5 % a motor is stopped.", worked=worked, tone="bad")
     tone: Literal["good", "doubtful"] = "good" if factor == 1 else "doubtful"
     return BenchAnswer(
-        words=f"{worked.value:.3g} %: a motor may give {factor:.0%} of its rating.", worked=worked, tone=tone
+        words=f"{worked.value:.3g} %: a motor may give {share(factor)} of its rating.", worked=worked, tone=tone
     )
 
 

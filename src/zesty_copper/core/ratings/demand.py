@@ -3,6 +3,7 @@
 from zesty_copper.core.ratings.sheet import Plate, Use
 from zesty_copper.core.ratings.tables import last_to
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.ratings.worked import share as share_words
 
 __all__ = ["circuit_amps", "device_most_amps", "is_compressor", "load_amps"]
 
@@ -65,7 +66,7 @@ def device_most_amps(plate: Plate, share: float) -> Worked | None:
     value = share * largest + sum(others)
     steps = [given(f"{motor.name}, by its plate", motor.amps, "A") for motor in plate.motors]
     text = " + ".join([f"{number(share)} × {number(largest)}", *map(number, others)])
-    words = f"{share:.0%} of the largest motor" + (", the others as they are" if others else "")
+    words = f"{share_words(share)} of the largest motor" + (", the others as they are" if others else "")
     steps.append(computed(words, text, value, "A"))
     down = max(last_to("standard_sizes", value) or LEAST_DEVICE_AMPS, LEAST_DEVICE_AMPS)
     steps.append(given("down to a standard size, 15 A at least", down, "A"))

@@ -6,6 +6,7 @@ from zesty_copper.core.ratings.demand import CONTINUOUS, LEAST_DEVICE_AMPS, is_c
 from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step, stated
 from zesty_copper.core.ratings.sheet import Plate, Sheet, Use
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.ratings.worked import share as share_words
 
 __all__ = [
     "amps_over_plate",
@@ -92,7 +93,7 @@ def disconnect_amps(plate: Plate) -> Worked | None:
     if load is None:
         return None
     share = CONTINUOUS if plate.heat_amps is not None else DISCONNECT_SHARE
-    return load.then(computed(f"{share:.0%}", f"{number(share)} × {number(load.value)}", share * load.value, "A"))
+    return load.then(computed(share_words(share), f"{number(share)} × {number(load.value)}", share * load.value, "A"))
 
 
 def disconnect_rating(sheet: Sheet) -> Iterator[Finding]:
@@ -254,7 +255,7 @@ def contactor_coil(sheet: Sheet) -> Iterator[Finding]:
         found = one_step(given("control volts", one.control_volts, "V"))
         for share, relation in ((COIL_LEAST, Relation.AT_LEAST), (COIL_MOST, Relation.AT_MOST)):
             text = f"{number(share)} × {number(one.coil_volts)}"
-            need = one_step(computed(f"{share:.0%} of the coil's volts", text, share * one.coil_volts, "V"))
+            need = one_step(computed(f"{share_words(share)} of the coil's volts", text, share * one.coil_volts, "V"))
             words = f"{number(one.control_volts)} V of control for a coil of {number(one.coil_volts)} V."
             yield judged(
                 "contactor_coil",

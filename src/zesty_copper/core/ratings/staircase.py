@@ -29,7 +29,7 @@ class Tread(Frozen):
     parts: tuple[str, ...] = Field(description="ids, from the source on")
     lane: str
     amps: float
-    amps_measured: bool = Field(description="by the clamp; else by the plates")
+    amps_by: Literal["clamp", "other leg", "plates"]
     expected_volts: float
     measured_volts: float | None = None
     excess_volts: float | None = None
@@ -83,14 +83,22 @@ def _amps_read(circuit: Circuit, readings: Sequence[Reading]) -> dict[tuple[str,
 
 
 def _tread(circuit: Circuit, parts: tuple[Part, ...], lane: str, amps: dict[tuple[str, str], float]) -> Tread:
-    read = amps.get((circuit.root(parts[-1]).id, lane))
-    flows = circuit.carried_amps(parts[-1]) if read is None else read
+    root = circuit.root(parts[-1]).id
+    read = amps.get((root, lane))
+    others = [value for (source, _), value in amps.items() if source == root]
+    by: Literal["clamp", "other leg", "plates"] = "clamp"
+    if read is not None:
+        flows = read
+    elif others:
+        flows, by = max(others), "other leg"
+    else:
+        flows, by = circuit.carried_amps(parts[-1]), "plates"
     expected = sum(_closed_ohm(part) for part in parts) * flows
     return Tread(
         parts=tuple(part.id for part in parts),
         lane=lane,
         amps=flows,
-        amps_measured=read is not None,
+        amps_by=by,
         expected_volts=expected,
     )
 

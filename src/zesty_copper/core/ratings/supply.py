@@ -6,7 +6,7 @@ from zesty_copper.core.ratings.equipment import unbalance
 from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step
 from zesty_copper.core.ratings.sheet import Plate, Sheet
 from zesty_copper.core.ratings.tables import exactly, first_from
-from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
 
 __all__ = ["plate_window", "service_range", "supply_window", "unbalance_derating", "volts_unbalance"]
 
@@ -93,7 +93,9 @@ def volts_unbalance(sheet: Sheet) -> Iterator[Finding]:
     if found.value <= FULL_PERCENT:
         words = f"Volts differ by {found.value:.2g} % from their mean: full rating."
     elif factor is not None:
-        words = f"Volts differ by {found.value:.2g} % from their mean: the motor may give {factor:.0%} of its rating."
+        words = (
+            f"Volts differ by {found.value:.2g} % from their mean: the motor may give {share(factor)} of its rating."
+        )
     else:
         words = f"Volts differ by {found.value:.2g} % from their mean: above 5 % a motor is stopped."
     need = one_step(given("for the full rating", FULL_PERCENT, "%"))

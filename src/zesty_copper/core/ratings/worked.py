@@ -6,7 +6,7 @@ from pydantic import Field
 
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["Step", "Worked", "computed", "given", "number"]
+__all__ = ["Step", "Worked", "computed", "given", "number", "share"]
 
 
 class Step(Frozen):
@@ -53,6 +53,15 @@ def given(words: str, value: float, unit: str) -> Step:
 def computed(words: str, text: str, value: float, unit: str) -> Step:
     """Return a value that a sum gives."""
     return Step(words=words, sum=text, value=float(value), unit=unit)
+
+
+def share(value: float) -> str:
+    """Print a share as a percentage.
+
+    >>> share(1.15), share(0.8)
+    ('115 %', '80 %')
+    """
+    return f"{100 * value:.0f} %"
 
 
 def number(value: float) -> str:

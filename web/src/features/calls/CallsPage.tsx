@@ -13,13 +13,15 @@ export default function CallsPage() {
     <div className="page">
       <FrameTitle title="Calls">
         <span className="grow">Calls</span>
- <Link to="/quick-read" className="head-plain">
-          Quick read
-        </Link>
         <Link to="/calls/new" className="accent-button head-button">
           New call
         </Link>
       </FrameTitle>
+      <nav className="page-links" aria-label="Without a call">
+        <Link to="/quick-read">Quick read</Link>
+        <Link to="/bench">Bench</Link>
+        <Link to="/tables">Tables</Link>
+      </nav>
       {error ? <Failed error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="the calls" /> : null}
       {data?.length === 0 ? (

@@ -1,8 +1,8 @@
 import type { Circuit, CircuitEdit, Part, PartKind, Switch } from '../../api/schema.gen'
+import { feetOf, gauge, metresOf } from '../../shared/units'
 
 export type Edit = CircuitEdit['edit']
 
-export const METRES_PER_FOOT = 0.3048
 
 /** A part's data as the form holds them, in the trade's units; empty where it has none. */
 export type PartForm = {
@@ -22,7 +22,7 @@ export function formOf(part: Part): PartForm {
     name: part.name,
     size_awg: part.conductor?.size_awg,
     metal: part.conductor?.metal,
-    length_ft: part.conductor ? Math.round(part.conductor.length_m / METRES_PER_FOOT) : undefined,
+    length_ft: part.conductor ? Math.round(feetOf(part.conductor.length_m)) : undefined,
     volts: part.load?.rated_volts,
     amps: part.load?.rated_amps,
     power_factor: part.load?.power_factor,
@@ -43,7 +43,7 @@ export function partFrom(part: Part, form: PartForm): Part {
       ...part.conductor,
       size_awg: form.size_awg ?? part.conductor.size_awg,
       metal: form.metal ?? part.conductor.metal,
-      length_m: untouched ? part.conductor.length_m : (form.length_ft ?? 1) * METRES_PER_FOOT,
+      length_m: untouched ? part.conductor.length_m : metresOf(form.length_ft ?? 1),
     },
     load: part.load && {
       ...part.load,
@@ -77,5 +77,5 @@ export function newPart(circuit: Circuit, behind: Part, kind: PartKind): { part:
 /** Gauges from 18 to 4/0 AWG with their names. */
 export const GAUGES = [18, 16, 14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3].map((size) => ({
   value: size,
-  label: size > 0 ? `${size} AWG` : `${1 - size}/0 AWG`,
+  label: gauge(size),
 }))

@@ -239,7 +239,7 @@ function PlaceView({ place: { chief, probability, others } }: { place: SuspectPl
       </span>
     </>
   )
-  if (!telling.length) return <div className="suspect bare">{head}</div>
+  if (!telling.length && !chief.likelier_by.length) return <div className="suspect bare">{head}</div>
   return (
     <details className="suspect">
       <summary>{head}</summary>
@@ -247,6 +247,11 @@ function PlaceView({ place: { chief, probability, others } }: { place: SuspectPl
         {telling.map((one) => (
           <li key={one.reading} className={one.stance}>
             <b>{one.stance}</b> {one.words}
+          </li>
+        ))}
+        {chief.likelier_by.map((words) => (
+          <li key={words} className="for">
+            <b>ratings</b> {words}
           </li>
         ))}
       </ul>

@@ -1,6 +1,7 @@
-import type { Circuit, LaneState, ShownLook, Strip, StripRow, Suspect } from '../../api/schema.gen'
+import type { Circuit, LaneState, ShownLook, Strip, StripRow, Suspect, Workbench } from '../../api/schema.gen'
 import { SectionDrawing } from './SectionDrawing'
 import { HEAD_HEIGHT, isOpen, lanesOf, ROW_HEIGHT } from './geometry'
+import { shown } from '../../shared/units'
 import { placesOf } from './places'
 import type { Setup, SetupAction } from './setup'
 
@@ -13,6 +14,8 @@ export type StripProps = {
   states: readonly LaneState[]
   panelShut: boolean
   looks: readonly ShownLook[]
+  /** Volts that each part should lose and does, where that was read. */
+  treads?: Workbench['treads']
   /** How wide the lanes of a section may be, in pixels. */
   room: number
   dispatch: (action: SetupAction) => void
@@ -22,7 +25,7 @@ const SHOWN_SUSPICION = 0.05
 
 /** The circuit as a strip: for each supply a section of rows, a lane for each conductor, points to touch, switches to flip. */
 export function StripView(props: StripProps) {
-  const { circuit, strip, setup, suspects, states, panelShut, looks, room, dispatch } = props
+  const { circuit, strip, setup, suspects, states, panelShut, looks, treads = [], room, dispatch } = props
   const byHand = circuit.switches.filter((one) => !one.coil).map((one) => one.id)
   const known = states.find((one) => one.open_switches.length === setup.open.length && one.open_switches.every((id) => setup.open.includes(id))) ?? null
   const suspicions = placesOf(suspects).filter((place) => place.chief.part && place.probability >= SHOWN_SUSPICION)
@@ -40,6 +43,7 @@ export function StripView(props: StripProps) {
               <div key={row.part} className={`strip-row ${row.zone === 'panel' && panelShut ? 'shut' : ''}`} style={{ height: ROW_HEIGHT }}>
                 <div className="strip-label">
                   <strong>{row.name}</strong>
+                  <Lost treads={treads.filter((one) => one.parts.length === 1 && one.parts[0] === row.part && one.standing !== 'unread')} />
                   <span className="quiet">{[row.device, row.detail].filter(Boolean).join(' · ') || row.point_name}</span>
                 </div>
                 <SwitchOf row={row} circuit={circuit} setup={setup} known={known} byHand={byHand} rows={all} dispatch={dispatch} />
@@ -53,6 +57,18 @@ export function StripView(props: StripProps) {
         <i className="live" /> live <i className="floating" /> floating <i className="dead" /> dead, in the leading explanation
       </p>
     </div>
+  )
+}
+
+/** What a part was read to lose, against what it should. */
+function Lost({ treads }: { treads: Workbench['treads'] }) {
+  const worst = [...treads].sort((a, b) => (b.excess_volts ?? 0) - (a.excess_volts ?? 0))[0]
+  if (!worst) return null
+  const should = shown(Number(worst.expected_volts.toPrecision(2)))
+  return (
+    <span className={`lost ${worst.standing}`}>
+      {worst.lane} loses {shown(worst.measured_volts ?? 0)} V{worst.standing === 'high' ? `, not ${should}` : `, of ${should}`}
+    </span>
   )
 }
 

@@ -25,7 +25,7 @@ export default function WorkbenchPage() {
 }
 
 function Bench({ data }: { data: Workbench }) {
-  const { call, circuit, strip, diagnosis, readings, looks } = data
+  const { call, circuit, strip, diagnosis, readings, looks, treads } = data
   const { data: signs = [] } = useQuery(signsQuery)
   const panelShut = !call.scope.panel_may_be_opened
   const last = readings.at(-1)?.reading.measurement.open_switches ?? []
@@ -85,6 +85,9 @@ function Bench({ data }: { data: Workbench }) {
           <Link to={`/calls/${call.id}/circuit`}>
             Change the circuit
           </Link>
+          <Link to={`/calls/${call.id}/ratings`}>
+            Ratings
+          </Link>
           <Link to={`/calls/${call.id}/what-if`}>
             What if …
           </Link>
@@ -95,7 +98,7 @@ function Bench({ data }: { data: Workbench }) {
           <ScopeView callId={call.id} scope={call.scope} />
           <ToldView signs={signs} told={looks.map((one) => one.look).filter((one) => !one.part && !one.zone)} busy={entries.busy} look={look} withdraw={entries.withdraw} />
         </div>
-        <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={panelShut} looks={looks} room={wide ? 240 : 186} dispatch={dispatch} />
+        <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={panelShut} looks={looks} treads={treads} room={wide ? 240 : 186} dispatch={dispatch} />
       </div>
       <div className="bench-entry">
         <EntryPanel

@@ -1,0 +1,118 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+
+import { answered, api, RequestFailed } from '../../api/client'
+import { benchTools, calls, ratings } from '../../api/queries'
+import type { BenchTool } from '../../api/schema.gen'
+import { Arithmetic } from '../../shared/Arithmetic'
+import { FrameTitle } from '../../shared/FrameTitle'
+import { Failed, Loading } from '../../shared/states'
+
+/** Calculations without a call: a line each to fill, the answer as one types. */
+export default function BenchPage() {
+  const { data, error, refetch } = useQuery(benchTools)
+  const groups = [...new Set(data?.map((one) => one.group))]
+  return (
+    <div className="page ratings">
+      <FrameTitle title="Bench">
+        <span className="grow">Bench</span>
+        <button type="button" className="head-plain" onClick={() => window.print()}>
+          Print
+        </button>
+      </FrameTitle>
+      {data ? null : error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the bench" />}
+      {groups.map((group) => (
+        <section key={group} aria-label={group}>
+          <h2 className="day">{group}</h2>
+          {data?.filter((one) => one.group === group).map((tool) => <Line key={tool.key} tool={tool} />)}
+        </section>
+      ))}
+    </div>
+  )
+}
+
+function Line({ tool }: { tool: BenchTool }) {
+  const [texts, setTexts] = useState<Record<string, string>>(Object.fromEntries(tool.fields.map((one) => [one.key, one.usual === null || one.usual === undefined ? '' : String(one.usual)])))
+  const [touched, setTouched] = useState(false)
+  const type = (key: string, text: string) => {
+    setTexts({ ...texts, [key]: text })
+    setTouched(true)
+  }
+  const values = Object.fromEntries(tool.fields.map((one) => [one.key, valueOf(texts[one.key] ?? '', one.choices.length > 0)]))
+  const { data, error } = useQuery({
+    queryKey: ['bench', tool.key, values],
+    queryFn: () => answered(api.POST('/api/bench/{key}', { params: { path: { key: tool.key } }, body: values })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    retry: false,
+  })
+  const answer = error ? null : data
+  return (
+    <details className="bench-line">
+      <summary>
+        <strong>{tool.label}</strong>
+        <span className={`bench-words ${touched ? (answer?.tone ?? '') : 'quiet'}`} aria-live="polite">
+          {touched ? '' : 'For example: '}
+          {error ? (error instanceof RequestFailed ? error.problem.message : 'No answer: try again.') : (answer?.words ?? '…')}
+        </span>
+      </summary>
+      <div className="part-fields">
+        {tool.fields.map((field) => (
+          <label key={field.key}>
+            {field.label}
+            {field.choices.length ? (
+              <select value={texts[field.key]} onChange={(event) => type(field.key, event.target.value)}>
+                {field.choices.map((one) => (
+                  <option key={one}>{one}</option>
+                ))}
+              </select>
+            ) : (
+              <span className="unit-box">
+                <input className="num" inputMode="decimal" autoComplete="off" value={texts[field.key]} placeholder={field.may_be_empty ? 'may be empty' : ''} onChange={(event) => type(field.key, event.target.value.replace(',', '.'))} />
+                <span className="num">{field.unit}</span>
+              </span>
+            )}
+          </label>
+        ))}
+      </div>
+      {answer ? <Arithmetic worked={answer.worked} /> : null}
+      <p className="quiet">{tool.source}.</p>
+      {answer ? <Keep tool={tool.key} values={values} /> : null}
+    </details>
+  )
+}
+
+function valueOf(text: string, choice: boolean): string | number | null {
+  if (text.trim() === '') return null
+  return choice || !Number.isFinite(Number(text)) ? text : Number(text)
+}
+
+/** Keeps a calculation to one of the calls. */
+function Keep({ tool, values }: { tool: string; values: Record<string, string | number | null> }) {
+  const client = useQueryClient()
+  const { data } = useQuery(calls)
+  const [chosen, setChosen] = useState('')
+  const keep = useMutation({
+    mutationFn: (callId: string) => answered(api.POST('/api/calls/{call_id}/kept', { params: { path: { call_id: callId } }, body: { id: crypto.randomUUID(), tool, values } })),
+    onSuccess: (found) => client.setQueryData(ratings(found.call.id).queryKey, found),
+  })
+  return (
+    <p className="keep">
+      <label>
+        <span className="visually-hidden">Call to keep it to</span>
+        <select value={chosen} onChange={(event) => setChosen(event.target.value)}>
+          <option value="">Keep to a call …</option>
+          {data?.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.site_name}, {one.equipment_name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button type="button" className="plain-button" disabled={!chosen || keep.isPending} onClick={() => keep.mutate(chosen)}>
+        Keep
+      </button>
+      <span aria-live="polite">{keep.isSuccess ? 'Kept.' : keep.error ? 'It could not be kept: try again.' : ''}</span>
+    </p>
+  )
+}

@@ -1,0 +1,60 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link, useParams } from 'react-router'
+
+import { ratings } from '../../api/queries'
+import type { CallRatings, RatedSupply } from '../../api/schema.gen'
+import { FrameTitle } from '../../shared/FrameTitle'
+import { Failed, Loading } from '../../shared/states'
+import { Findings } from './Findings'
+import { KeptSums } from './KeptSums'
+import { SheetForm } from './SheetForm'
+import { Staircase } from './Staircase'
+import { WantedList } from './WantedList'
+
+/** What circuit and equipment require, against what is there and what was measured. */
+export default function RatingsPage() {
+  const { callId = '' } = useParams()
+  const { data, error, refetch } = useQuery(ratings(callId))
+  return (
+    <div className="page ratings">
+      <FrameTitle title="Ratings">
+        <span className="grow title-words">
+          <b>Ratings</b> <span>{data?.call.equipment_name}</span>
+        </span>
+        <button type="button" className="head-plain" onClick={() => window.print()}>
+          Print
+        </button>
+        <Link className="head-plain" to={`/calls/${callId}`}>
+          Back to the call
+        </Link>
+      </FrameTitle>
+      {data ? <Shown data={data} /> : error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the ratings" />}
+    </div>
+  )
+}
+
+function Shown({ data }: { data: CallRatings }) {
+  return (
+    <>
+      {data.supplies.map((supply) => (
+        <Supply key={supply.source} data={data} supply={supply} />
+      ))}
+      <Staircase circuit={data.circuit} treads={data.treads} />
+      <KeptSums callId={data.call.id} kept={data.kept} />
+      <p className="quiet">Not a certificate. The nameplate, the maker’s instructions and the local code come first; the authority having jurisdiction decides.</p>
+    </>
+  )
+}
+
+function Supply({ data, supply }: { data: CallRatings; supply: RatedSupply }) {
+  return (
+    <section className="rated" aria-label={`Supply: ${supply.name}`}>
+      {data.supplies.length > 1 ? <h2 className="day">On the {supply.name}</h2> : null}
+      <Findings findings={supply.findings} edition={supply.sheet.edition} />
+      <SheetForm callId={data.call.id} supply={supply} />
+      <WantedList title="What should be there" list={supply.wanted} empty="Fill in the plate, or its amps, below “What is known”." />
+      <WantedList title="What this circuit may carry" list={supply.carries} empty="Fill in wires and breaker." />
+      <WantedList title="What a replacement must match" list={supply.matches} empty="Nothing to replace is known." />
+    </section>
+  )
+}

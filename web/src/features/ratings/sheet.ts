@@ -1,0 +1,13 @@
+import type { RatedSupply } from '../../api/schema.gen'
+import { gauge } from '../../shared/units'
+
+export type Sheet = RatedSupply['sheet']
+
+const GAUGES = [14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3]
+export const SIZES = GAUGES.map((size) => [size, gauge(size)] as const)
+
+const TYPES = ['TW', 'UF-B', 'NM-B', 'THW', 'THWN', 'RHW', 'THHN', 'THWN-2', 'XHHW-2', 'RHW-2', 'USE-2', 'FEP', 'SIS'] as const
+export const INSULATIONS = TYPES.map((one) => [one, one] as const)
+
+/** The list with one of its things changed. */
+export const changed = <T,>(list: readonly T[], at: number, more: Partial<T>): T[] => list.map((one, i) => (i === at ? { ...one, ...more } : one))
