@@ -20,6 +20,7 @@ from zesty_copper.core.ratings.finding import Finding, Relation, Status, rules
 from zesty_copper.core.ratings.sheet import (
     Box,
     ContactorPlate,
+    ControlTransformer,
     Cover,
     Device,
     DeviceSort,
@@ -191,6 +192,7 @@ CASES = [
     Case("30 A contactor for 22 + 1.5 A", Sheet(plate=Plate(use=Use.COMPRESSOR, motors=motors(22, 1.5)), contactors=(ContactorPlate(motor_amps=30),)), "contactor_amps", MET, 30, 23.5),
     Case("25 A contactor for 28 A", Sheet(plate=Plate(use=Use.COMPRESSOR, motors=motors(28)), contactors=(ContactorPlate(motor_amps=25),)), "contactor_amps", NOT_MET, 25, 28),
     Case("one pole of two legs", Sheet(legs=2, contactors=(ContactorPlate(poles=1),)), "contactor_poles", ADVICE, 1, 2),
+    Case("coils of 15, 15 and 12 VA on 40 VA", Sheet(transformers=(ControlTransformer(volt_amps=40, coils_va=(15, 15, 12)),)), "transformer", NOT_MET, 105, 100),
     Case("a 24 V coil on 120 V", Sheet(contactors=(ContactorPlate(coil_volts=24, control_volts=120),)), "contactor_coil", NOT_MET, 120, 26.4),
     # 250.122.
     Case("12 AWG ground behind 30 A with 10 AWG", condenser(wire(10, grounding_awg=12), 30), "grounding", NOT_MET, 12, 10),

@@ -221,7 +221,9 @@ def every_page(served: str) -> list[str]:
     demo = [call for call in calls if call["readings"]]
     shown = [f"/calls/{call['id']}" for call in demo[-6:]]
     site = f"/sites/{demo[-1]['site_id']}/feeds"
-    return ["/", "/calls/new", "/quick-read", site, *shown, f"{shown[0]}/circuit", f"{shown[0]}/what-if", "/nowhere"]
+    of_one = [f"{shown[0]}/{page}" for page in ("circuit", "what-if")]
+    rated = [f"/calls/{call['id']}/ratings" for call in demo[-3:]]
+    return ["/", "/calls/new", "/quick-read", "/bench", "/tables", site, *shown, *of_one, *rated, "/nowhere"]
 
 
 @pytest.mark.parametrize("colours", ["light", "dark"])

@@ -933,6 +933,26 @@ export interface components {
             words: string;
         };
         /**
+         * ControlTransformer
+         * @description A control transformer and the coils that it feeds.
+         */
+        ControlTransformer: {
+            /**
+             * Name
+             * @default control transformer
+             */
+            name: string;
+            /** Part */
+            part?: string | null;
+            /** Volt Amps */
+            volt_amps: number;
+            /**
+             * Coils Va
+             * @default []
+             */
+            coils_va: number[];
+        };
+        /**
          * Cover
          * @description What insulates a splice.
          * @enum {string}
@@ -2371,6 +2391,11 @@ export interface components {
              */
             contactors: components["schemas"]["ContactorPlate"][];
             /**
+             * Transformers
+             * @default []
+             */
+            transformers: components["schemas"]["ControlTransformer"][];
+            /**
              * Joints
              * @default []
              */
@@ -3150,6 +3175,7 @@ export type CircuitEdit = components['schemas']['CircuitEdit'];
 export type Conductor = components['schemas']['Conductor'];
 export type ContactorPlate = components['schemas']['ContactorPlate'];
 export type Contradiction = components['schemas']['Contradiction'];
+export type ControlTransformer = components['schemas']['ControlTransformer'];
 export type Cover = components['schemas']['Cover'];
 export type Device = components['schemas']['Device'];
 export type DeviceSort = components['schemas']['DeviceSort'];

@@ -10,11 +10,11 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings import formulas
 from zesty_copper.core.ratings.ampacity import usable
-from zesty_copper.core.ratings.boxes import needed_in3
+from zesty_copper.core.ratings.boxes import needed_in3, needed_length_in
 from zesty_copper.core.ratings.demand import circuit_amps, device_most_amps
 from zesty_copper.core.ratings.drop import lost_volts
 from zesty_copper.core.ratings.equipment import unbalance
-from zesty_copper.core.ratings.sheet import Box, Edition, Insulation, Motor, Plate, Raceway, Run, Use, Wires
+from zesty_copper.core.ratings.sheet import Box, Edition, Insulation, Motor, Plate, PullBox, Raceway, Run, Use, Wires
 from zesty_copper.core.ratings.supply import plate_window, unbalance_derating
 from zesty_copper.core.ratings.tables import table
 from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
@@ -476,3 +476,44 @@ def _box(values: Values) -> BenchAnswer:
         f"{worked.value:.4g} in³ at least; {number(_f(values, 'volume'))} in³ {'will do' if fits else 'is too small'}."
     )
     return BenchAnswer(words=words, worked=worked, tone="good" if fits else "bad")
+
+
+@_tool(
+    "wire",
+    "Wire for so many amps",
+    "Wire",
+    "NEC 310.16, 310.15, 110.14(C); the device ahead is judged apart",
+    _number("amps", "Asked (MCA, or 125 %)", "A", 26, most=260),
+    _METAL,
+    BenchField(key="insulation", label="Insulation", choices=tuple(Insulation), usual="THHN"),
+    _TERMINALS,
+    _number("ambient", "Ambient", "°F", 86, least=-40, most=185),
+    _number("carrying", "Current-carrying", "", 3, least=1, most=60),
+)
+def _wire(values: Values) -> BenchAnswer:
+    for size in _SIZES:
+        if values["metal"] == "aluminium" and size == "14 AWG":
+            continue
+        answer = _ampacity({**values, "size": size, "roof": "no"})
+        if answer.worked.value >= _f(values, "amps"):
+            return BenchAnswer(words=f"{size} {values['metal']}, which may carry {answer.words}", worked=answer.worked)
+    raise BadInput("No size of the table carries so much: use parallel runs or ask an engineer.", "amps")
+
+
+@_tool(
+    "pull",
+    "Pull box",
+    "Wire",
+    "NEC 314.28(A), for 4 AWG and larger",
+    _number("largest", "Largest raceway", "in", 2, most=6),
+    BenchField(
+        key="way", label="Conductors go", choices=("straight through", "around a corner"), usual="straight through"
+    ),
+    BenchField(key="others", label="Others in that row, together", unit="in", usual=0, most=40),
+)
+def _pull(values: Values) -> BenchAnswer:
+    straight = values["way"] == "straight through"
+    others = () if straight or not _f(values, "others") else (_f(values, "others"),)
+    box = PullBox(name="pull box", largest_raceway_in=_f(values, "largest"), others_in=others, straight=straight)
+    worked = needed_length_in(box)
+    return BenchAnswer(words=f"{worked.value:.4g} in at least.", worked=worked)

@@ -32,6 +32,7 @@ RULES: tuple[Callable[[Sheet], Iterator[Finding]], ...] = (
     equipment.contactor_locked,
     equipment.contactor_poles,
     equipment.contactor_coil,
+    equipment.transformer,
     equipment.amps_over_plate,
     equipment.amps_unbalance,
     drop.drop,

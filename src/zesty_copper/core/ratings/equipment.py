@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from zesty_copper.core.ratings.demand import CONTINUOUS, LEAST_DEVICE_AMPS, is_compressor, load_amps
 from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step, stated
+from zesty_copper.core.ratings.formulas import transformer_load
 from zesty_copper.core.ratings.sheet import Plate, Sheet, Use
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 from zesty_copper.core.ratings.worked import share as share_words
@@ -20,6 +21,7 @@ __all__ = [
     "disconnect_rating",
     "disconnect_sight",
     "plate_true",
+    "transformer",
 ]
 
 DISCONNECT_SHARE = 1.15
@@ -267,6 +269,27 @@ def contactor_coil(sheet: Sheet) -> Iterator[Finding]:
                 relation=relation,
                 part=one.part,
             )
+
+
+def transformer(sheet: Sheet) -> Iterator[Finding]:
+    """Judge a control transformer's plate against all coils that it feeds."""
+    for one in sheet.transformers:
+        if not one.coils_va:
+            yield cannot_tell("transformer", sheet.edition, one.name, "the coils' VA", part=one.part)
+            continue
+        found = transformer_load(one.volt_amps, one.coils_va)
+        words = f"Its coils take {found.steps[-2].value:.3g} VA of {number(one.volt_amps)} VA."
+        most = one_step(given("all of its plate", 100.0, "%"))
+        yield judged(
+            "transformer",
+            sheet.edition,
+            one.name,
+            words,
+            found=found,
+            required=most,
+            relation=Relation.AT_MOST,
+            part=one.part,
+        )
 
 
 def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:

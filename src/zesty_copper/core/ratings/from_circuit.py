@@ -7,6 +7,7 @@ from zesty_copper.core.circuit.measurement import Around, Between, Reading
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.ratings.sheet import (
     ContactorPlate,
+    ControlTransformer,
     Device,
     DeviceSort,
     Disconnector,
@@ -59,6 +60,7 @@ def _sheet(circuit: Circuit, source: Part, loads: list[Part]) -> Sheet:
             Disconnector(name=part.name, part=part.id, amps=part.rating_amps) for part in parts if _disconnects(part)
         ),
         contactors=tuple(_contactors(circuit, parts)),
+        transformers=tuple(_transformers(circuit, source)),
         joints=tuple(Joint(name=part.name, part=part.id, is_splice=True) for part in parts if part.kind == "splice"),
     )
 
@@ -173,6 +175,24 @@ def _contactors(circuit: Circuit, parts: list[Part]) -> list[ContactorPlate]:
             )
         )
     return found
+
+
+def _transformers(circuit: Circuit, source: Part) -> list[ControlTransformer]:
+    """Control transformers on this supply, with what hangs on their secondaries."""
+    return [
+        ControlTransformer(
+            name=part.name,
+            part=part.id,
+            volt_amps=part.winding.volt_amps,
+            coils_va=tuple(
+                round(one.load.rated_volts * one.load.rated_amps, 1)
+                for one in circuit.parts
+                if one.load is not None and one.kind == "coil" and circuit.root(one) == part
+            ),
+        )
+        for part in circuit.series
+        if part.winding is not None and circuit.path(part)[0] == source
+    ]
 
 
 def measured_on(circuit: Circuit, source_id: str, readings: Sequence[Reading]) -> Measured:

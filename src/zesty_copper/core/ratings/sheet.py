@@ -11,6 +11,7 @@ from zesty_copper.core.frozen import Frozen
 __all__ = [
     "Box",
     "ContactorPlate",
+    "ControlTransformer",
     "Cover",
     "Device",
     "DeviceSort",
@@ -230,6 +231,15 @@ class PullBox(Frozen):
     straight: bool = True
 
 
+class ControlTransformer(Frozen):
+    """A control transformer and the coils that it feeds."""
+
+    name: str = Field(default="control transformer", min_length=1, max_length=60)
+    part: str | None = None
+    volt_amps: float = Field(gt=0, le=5000)
+    coils_va: tuple[Annotated[float, Field(gt=0, le=5000)], ...] = Field(default=(), max_length=24)
+
+
 class Measured(Frozen):
     """What was measured while it ran."""
 
@@ -253,6 +263,7 @@ class Sheet(Frozen):
     devices: tuple[Device, ...] = Field(default=(), max_length=12)
     disconnects: tuple[Disconnector, ...] = Field(default=(), max_length=6)
     contactors: tuple[ContactorPlate, ...] = Field(default=(), max_length=8)
+    transformers: tuple[ControlTransformer, ...] = Field(default=(), max_length=6)
     joints: tuple[Joint, ...] = Field(default=(), max_length=40)
     boxes: tuple[Box, ...] = Field(default=(), max_length=12)
     pull_boxes: tuple[PullBox, ...] = Field(default=(), max_length=6)

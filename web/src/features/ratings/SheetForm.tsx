@@ -6,7 +6,9 @@ import { ratings } from '../../api/queries'
 import type { RatedSupply } from '../../api/schema.gen'
 import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
 import { celsiusOf, fahrenheitOf, feetOf, inchesOf, metresOf, mmOf } from '../../shared/units'
-import { changed, INSULATIONS, type Sheet, SIZES } from './sheet'
+import { BoxesForm } from './BoxesForm'
+import { JointsForm } from './JointsForm'
+import { changed, INSULATIONS, ODD_COLOURS, oddColour, type Sheet, SIZES } from './sheet'
 
 const EDITIONS = [['2023', 'NEC 2023'], ['2020', 'NEC 2020'], ['2017', 'NEC 2017']] as const
 const USES = [['compressor', 'compressor equipment'], ['heat', 'electric heat'], ['motor', 'other motor']] as const
@@ -90,6 +92,8 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
                 <ChoiceField label="In" value={run.raceway} options={RACEWAYS} set={(raceway) => set({ raceway })} />
                 <ChoiceField label="Ground wire" value={run.grounding_awg} options={SIZES} set={(grounding_awg) => set({ grounding_awg })} />
                 <YesNoField label="In the wet" value={run.wet} set={(wet) => set({ wet })} />
+                <ChoiceField label="A leg is white or green" value={oddColour(run.hot_colours)} options={ODD_COLOURS} set={(colour) => set({ hot_colours: colour === null ? [] : colour === 'neither' ? ['black', 'red'] : ['black', colour] })} />
+                <YesNoField label="Marked again, in a cable" value={run.marked_again} set={(yes) => set({ marked_again: yes ?? false, in_cable: yes ?? false })} />
               </div>
             </fieldset>
           )
@@ -134,6 +138,8 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
             </fieldset>
           )
         })}
+        <JointsForm joints={draft.joints} set={(joints) => edit({ ...draft, joints })} />
+        <BoxesForm boxes={draft.boxes} set={(boxes) => edit({ ...draft, boxes })} />
       </div>
       <p className="keep" aria-live="polite">
         <span className="quiet">{save.isPending ? 'Keeping …' : save.error ? '' : save.isSuccess ? 'Kept with the call.' : 'Kept as you type.'}</span>

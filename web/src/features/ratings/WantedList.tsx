@@ -17,11 +17,12 @@ export function WantedList({ title, list, empty }: { title: string; list: RatedS
               <b>{one.answer}</b>
               {one.worked ? (
                 <details>
-                  <summary className="quiet">How</summary>
+                  <summary className="quiet">How · {one.source}</summary>
                   <Arithmetic worked={one.worked} />
                 </details>
-              ) : null}
-              <span className="quiet">{one.source}</span>
+              ) : (
+                <span className="quiet">{one.source}</span>
+              )}
             </dd>
           </div>
         ))}

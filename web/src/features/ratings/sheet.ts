@@ -11,3 +11,11 @@ export const INSULATIONS = TYPES.map((one) => [one, one] as const)
 
 /** The list with one of its things changed. */
 export const changed = <T,>(list: readonly T[], at: number, more: Partial<T>): T[] => list.map((one, i) => (i === at ? { ...one, ...more } : one))
+
+export const ODD_COLOURS = [['neither', 'neither'], ['white', 'white'], ['gray', 'gray'], ['green', 'green']] as const
+
+/** The colour that says something about a run's legs; none while nobody looked. */
+export function oddColour(colours: readonly string[]): (typeof ODD_COLOURS)[number][0] | null {
+  if (colours.length === 0) return null
+  return ODD_COLOURS.find(([key]) => colours.includes(key))?.[0] ?? 'neither'
+}

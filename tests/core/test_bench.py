@@ -1,0 +1,76 @@
+"""The bench's calculations against numbers worked by hand from the formula each names."""
+
+import pytest
+from tests.core.test_ratings import recomputed
+
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.ratings.bench import bench, bench_tools
+from zesty_copper.core.ratings.formulas import compressor_leads, mates
+
+USUAL = {tool.key: {field.key: field.usual for field in tool.fields} for tool in bench_tools()}
+
+WORKED = [
+    # Of 240²/5000 = 11.52 Ω, 230 V drive 19.97 A: 4.592 kW.
+    ("element", {}, 4.592),
+    ("heater", {"ohm": 11.52, "volts": 240}, 5.0),
+    # 10⁶ ÷ (2π·60) = 2652.6; × 5 ÷ 350.
+    ("capacitor", {}, 37.894),
+    # 3412 × 10 ÷ 1080.
+    ("rise", {}, 31.593),
+    ("delivered", {"rise": 31.593, "cfm": 1000}, 10.0),
+    ("amps", {"kw": 10, "volts": 208, "phases": "3"}, 27.757),
+    # A right angle: 5² = 4² + 3².
+    ("leads", {"common": 5, "run": 4, "start": 3}, 90.0),
+    # 15 ÷ 40.
+    ("transformer", {}, 37.5),
+    # 20 MΩ at 25 °C halves one and a half times to 40 °C.
+    ("insulation", {}, 7.071),
+    ("unbalance", {"a": 240, "b": 231, "c": 222}, 3.896),
+    ("mates", {"a": 12, "b": 18}, 50.0),
+    ("infrared", {"hot": 137, "cool": 110}, 15.0),
+    # (1.5 − 0.02) × 20.
+    ("joint", {}, 29.6),
+    # 2 × 20 × 1.24 × 50 ÷ 1000 = 2.48 V of 240.
+    ("drop", {}, 1.0333),
+    # 0.9 × 208, 1.1 × 230.
+    ("window", {}, 253.0),
+    # 40 × 0.82 at 122 °F, under the terminals' 35.
+    ("ampacity", {"ambient": 122}, 32.8),
+    ("wire", {"amps": 36}, 50.0),
+    ("box", {"clamps": "yes", "yokes": 1}, 13.5 + 2.25 + 4.5 + 2.25),
+    ("plate", {"largest": 20, "others": 2}, 45.0),
+    ("pull", {"way": "around a corner", "others": 1}, 13.0),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("key", "told", "value"), WORKED, ids=lambda one: one if isinstance(one, str) else "")
+def test_worked_by_hand(key: str, told: dict[str, float | str], value: float) -> None:
+    answer = bench(key, USUAL[key] | told)
+    assert answer.worked.value == pytest.approx(value, rel=1e-3)
+    recomputed(answer.worked)
+
+
+def test_every_line_has_a_worked_case() -> None:
+    assert {key for key, _, _ in WORKED} == set(USUAL)
+
+
+@pytest.mark.parametrize(
+    ("key", "told", "words"),
+    [
+        ("nothing", {}, "There is no such calculation"),
+        ("drop", {"amps": None}, "Fill in: Amps."),
+        ("drop", {"size": "11 AWG"}, "Size: choose one of"),
+        ("drop", {"amps": "many"}, "Amps: between"),
+        ("leads", {"common": 20, "run": 10, "start": 3}, "close no triangle"),
+        ("wire", {"amps": 259}, "No size of the table carries so much"),
+    ],
+)
+def test_what_cannot_be_done_is_said_in_one_sentence(key: str, told: dict[str, float | str | None], words: str) -> None:
+    with pytest.raises(BadInput, match=words):
+        bench(key, USUAL.get(key, {}) | told)
+
+
+def test_limits_of_the_formulas() -> None:
+    assert compressor_leads(7, 4, 3).value == pytest.approx(0, abs=1), "in phase: the sum itself"
+    with pytest.raises(BadInput, match="read it again with more digits"):
+        mates([0, 12])

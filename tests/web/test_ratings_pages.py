@@ -1,0 +1,73 @@
+"""Ratings, bench and tables in the browser: what is entered is judged and kept, and can be followed."""
+
+from playwright.sync_api import Page, expect
+from tests.web.doing import open_new_call, record, touch_point
+
+
+def test_a_plate_and_a_wire_are_entered_judged_and_kept(page: Page) -> None:
+    open_new_call(page, "Weak heat", "5 kW heat strip, non-fused disconnect")
+    page.get_by_role("link", name="Ratings").click()
+    expect(page.locator(".rated-sum strong")).to_have_text("Nothing is found wrong")
+    page.get_by_text("What is known").click()
+    whip = page.get_by_role("group", name="whip")
+    whip.get_by_label("Size").select_option("12 AWG")
+    whip.get_by_label("Terminals").select_option("60 °C, or no mark")
+    expect(page.locator(".rated-sum strong")).to_have_text("2 not met")
+    finding = page.locator(".finding.not_met").filter(has_text="Conductors and their terminals against the load: whip")
+    expect(finding).to_contain_text("12 AWG copper may carry 20 A at its terminals; 26 A are asked.")
+    finding.locator("summary").click()
+    expect(finding.locator("table").last).to_contain_text("1.25 × 20.8 =")
+    expect(finding).to_contain_text("To put right: electrician")
+    page.get_by_role("group", name="Nameplate and code").get_by_label("Heat, all").fill("abc")
+    expect(page.get_by_label("Heat, all")).to_have_attribute("aria-invalid", "true")
+    page.get_by_label("Heat, all").fill("16")
+    expect(finding).to_have_count(0)
+    expect(page.get_by_text("Kept with the call.")).to_be_visible()
+    page.reload()
+    page.get_by_text("What is known").click()
+    expect(page.get_by_label("Heat, all")).to_have_value("16")
+    page.get_by_role("button", name="Back to what the circuit says").click()
+    expect(page.get_by_label("Heat, all")).to_have_value("20.8")
+    expect(page.locator(".rated-sum strong")).to_have_text("Nothing is found wrong")
+
+
+def test_what_a_part_loses_stands_in_its_row_and_in_the_staircase(page: Page) -> None:
+    open_new_call(page, "Weak heat", "5 kW heat strip, non-fused disconnect")
+    page.get_by_role("button", name="Amps, clamp around one conductor").click()
+    touch_point(page, "L2@whip")
+    record(page, "17.9")
+    page.get_by_role("button", name="Volts, 10 megohm input").click()
+    touch_point(page, "L2@whip")
+    touch_point(page, "L2@contactor")
+    record(page, "31.6")
+    expect(page.locator(".lost.high")).to_have_text("L2 loses 31.6 V, not 0.036")
+    page.get_by_role("link", name="Ratings").click()
+    tread = page.locator(".treads li.high")
+    expect(tread).to_contain_text("L2 contactor loses 31.6 V, should 35.8 mV at 17.9 A")
+    expect(tread).to_contain_text("565 W burnt there")  # (31.6 − 0.0358) × 17.9
+
+
+def test_the_bench_answers_as_one_types_and_keeps_to_a_call(page: Page) -> None:
+    page.goto("/bench")
+    line = page.locator(".bench-line").filter(has_text="Run capacitor in place")
+    line.locator("summary").click()
+    expect(line.locator(".bench-words")).to_contain_text("For example: 37.9 µF")
+    line.get_by_label("Amps in its lead").fill("4,2")
+    line.get_by_label("Marked").fill("45")
+    expect(line.locator(".bench-words.bad")).to_contain_text("31.8 µF")  # 2652.6 × 4.2 ÷ 350
+    line.get_by_label("Volts across it").fill("")
+    expect(line.locator(".bench-words")).to_have_text("Fill in: Volts across it.")
+    line.get_by_label("Volts across it").fill("350")
+    line.get_by_label("Call to keep it to").select_option(index=1)
+    line.get_by_role("button", name="Keep", exact=True).click()
+    expect(line.get_by_text("Kept.")).to_be_visible()
+
+
+def test_a_table_is_found_by_a_size(page: Page) -> None:
+    page.goto("/tables")
+    page.get_by_label("Look for").fill("8 awg copper ampacity")
+    rows = page.locator("tbody tr")
+    expect(rows).to_have_count(1)
+    assert rows.first.locator("td").all_inner_texts() == ["copper", "8 AWG", "40", "50", "55"]
+    page.get_by_label("Look for").fill("nothing like it")
+    expect(page.get_by_text("No table has “nothing like it”.")).to_be_visible()

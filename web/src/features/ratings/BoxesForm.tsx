@@ -1,0 +1,42 @@
+import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
+import { changed, type Sheet, SIZES } from './sheet'
+
+type Box = Sheet['boxes'][number]
+
+const SMALL = SIZES.filter(([size]) => size >= 6)
+
+/** Boxes: their room, and what is in them. */
+export function BoxesForm({ boxes, set }: { boxes: readonly Box[]; set: (boxes: Box[]) => void }) {
+  const add = () => set([...boxes, { name: `box ${boxes.length + 1}`, wires: [{ size_awg: 10, count: 4 }], grounds: [], clamps: false, fittings: 0, yokes: 0 }])
+  return (
+    <>
+      {boxes.map((box, i) => {
+        const put = (more: Partial<Box>) => set(changed(boxes, i, more))
+        const wire = box.wires[0] ?? { size_awg: 10, count: 1 }
+        const ground = box.grounds[0]
+        return (
+          <fieldset key={box.name}>
+            <legend>{box.name}</legend>
+            <div className="part-fields">
+              <NumberField label="Room" unit="in³" value={box.volume_in3} set={(volume_in3) => put({ volume_in3 })} />
+              <ChoiceField label="Wire size" value={wire.size_awg} options={SMALL} set={(size) => size !== null && put({ wires: [{ ...wire, size_awg: size }] })} />
+              <NumberField label="Conductors" unit="" value={wire.count} set={(count) => count !== null && put({ wires: [{ ...wire, count }] })} />
+              <NumberField label="Grounds" unit="" value={ground?.count} set={(count) => put({ grounds: count ? [{ size_awg: ground?.size_awg ?? wire.size_awg, count }] : [] })} />
+              <YesNoField label="Clamps inside" value={box.clamps} set={(clamps) => put({ clamps: clamps ?? false })} />
+              <NumberField label="Devices" unit="" value={box.yokes} set={(yokes) => put({ yokes: yokes ?? 0 })} />
+              <YesNoField label="Can be reached" value={box.accessible} set={(accessible) => put({ accessible })} />
+            </div>
+            <button type="button" className="link-button" aria-label={`Remove: ${box.name}`} onClick={() => set(boxes.filter((_, at) => at !== i))}>
+              Remove
+            </button>
+          </fieldset>
+        )
+      })}
+      <p className="keep">
+        <button type="button" className="plain-button" onClick={add}>
+          Add a box
+        </button>
+      </p>
+    </>
+  )
+}

@@ -1,0 +1,68 @@
+import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
+import { changed, type Sheet, SIZES } from './sheet'
+
+type Joint = Sheet['joints'][number]
+type Metals = Joint['metals']
+
+const METALS = [['copper', 'copper'], ['aluminium', 'aluminium'], ['both', 'both']] as const
+const COVERS = [
+  ['listed connector or cover', 'listed connector or cover'],
+  ['rubber tape under vinyl', 'rubber tape under vinyl'],
+  ['vinyl tape alone', 'vinyl tape alone'],
+  ['none', 'none'],
+] as const
+
+const wordOf = (metals: Metals) => (metals.length === 0 ? null : metals.length > 1 ? 'both' : (metals[0] ?? null))
+const metalsOf = (word: (typeof METALS)[number][0] | null): Metals => (word === null ? [] : word === 'both' ? ['copper', 'aluminium'] : [word])
+
+const NEW: Joint = { name: 'joint', wires: [], metals: [], marked_for: [], marked_for_mixing: false, is_splice: false }
+
+/** Terminals and splices: what is in them, what they are marked for, and how they were made. */
+export function JointsForm({ joints, set }: { joints: readonly Joint[]; set: (joints: Joint[]) => void }) {
+  const add = (is_splice: boolean) => set([...joints, { ...NEW, name: `${is_splice ? 'splice' : 'terminal'} ${joints.length + 1}`, is_splice }])
+  return (
+    <>
+      {joints.map((joint, i) => {
+        const put = (more: Partial<Joint>) => set(changed(joints, i, more))
+        const wire = joint.wires[0]
+        return (
+          <fieldset key={joint.part ?? joint.name}>
+            <legend>{joint.name}</legend>
+            <div className="part-fields">
+              <ChoiceField label="Wires are" value={wordOf(joint.metals)} options={METALS} set={(word) => put({ metals: metalsOf(word) })} />
+              <ChoiceField label="Marked for" value={wordOf(joint.marked_for)} options={METALS} set={(word) => put({ marked_for: metalsOf(word) })} />
+              <ChoiceField label="Wire size" value={wire?.size_awg} options={SIZES} set={(size) => put({ wires: size === null ? [] : [{ size_awg: size, count: wire?.count ?? 1 }] })} />
+              <NumberField label="How many" unit="" value={wire?.count} set={(count) => wire && count && put({ wires: [{ ...wire, count }] })} />
+              <ChoiceField label="Thinnest it takes" value={joint.least_awg} options={SIZES} set={(least_awg) => put({ least_awg })} />
+              <ChoiceField label="Thickest it takes" value={joint.most_awg} options={SIZES} set={(most_awg) => put({ most_awg })} />
+              {joint.is_splice ? (
+                <>
+                  <ChoiceField label="Covered by" value={joint.cover} options={COVERS} set={(cover) => put({ cover })} />
+                  <YesNoField label="Listed for both metals" value={joint.marked_for_mixing} set={(yes) => put({ marked_for_mixing: yes ?? false })} />
+                </>
+              ) : (
+                <>
+                  <NumberField label="Torque on the label" unit="lbf·in" value={joint.label_lbf_in} set={(label_lbf_in) => put({ label_lbf_in })} />
+                  <NumberField label="Torque used" unit="lbf·in" value={joint.used_lbf_in} set={(used_lbf_in) => put({ used_lbf_in })} />
+                </>
+              )}
+              <NumberField label="Strands" unit="" value={joint.strands} set={(strands) => put({ strands })} />
+              <NumberField label="Strands left in it" unit="" value={joint.strands_left} set={(strands_left) => put({ strands_left })} />
+            </div>
+            <button type="button" className="link-button" aria-label={`Remove: ${joint.name}`} onClick={() => set(joints.filter((_, at) => at !== i))}>
+              Remove
+            </button>
+          </fieldset>
+        )
+      })}
+      <p className="keep">
+        <button type="button" className="plain-button" onClick={() => add(false)}>
+          Add a terminal
+        </button>
+        <button type="button" className="plain-button" onClick={() => add(true)}>
+          Add a splice
+        </button>
+      </p>
+    </>
+  )
+}
