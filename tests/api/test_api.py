@@ -345,6 +345,20 @@ def test_ratings_follow_the_circuit_and_what_is_entered_and_feed_the_diagnosis(a
     assert (tread["standing"], tread["amps_by"]) == ("high", "clamp")
     assert tread["excess_watts"] == pytest.approx((2.6 - 21.4 * 0.003) * 21.4, rel=0.1)
 
+    file = api.get(f"{call}/job").text
+    twin = {
+        "id": str(uuid4()),
+        "technician_id": api.get("/api/technicians").json()[0]["id"],
+        "complaint": "From a file",
+        "starts_at": "2026-03-01T08:00:00+01:00",
+        "new_equipment": {
+            "equipment_id": str(uuid4()), "equipment_name": "Heat strip", "circuit": "", "site_id": str(uuid4()),
+            "site_name": "Pier Four Kiosk",
+        },
+    }  # fmt: skip
+    assert api.post("/api/calls/import", json={"call": twin, "job": file}).status_code == 201
+    assert api.get(f"/api/calls/{twin['id']}/ratings").json()["supplies"] == measured["supplies"]
+
     strange = api.put(f"{call}/ratings/elsewhere", json=supply["sheet"])
     assert (strange.status_code, strange.json()["field"]) == (422, "source")
     odd = [run | {"size_awg": 14, "metal": "aluminium"} for run in thin]

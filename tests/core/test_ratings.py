@@ -213,6 +213,9 @@ CASES = [
     Case("208, 207, 206 V: 0.48 %", Sheet(three_phase=True, measured=Measured(volts=(208, 207, 206))), "volts_unbalance", MET, 100 / 207, 1),
     Case("amps 20, 18, 16", Sheet(three_phase=True, measured=Measured(amps=(20, 18, 16))), "amps_unbalance", ADVICE, 200 / 18, 10),
     Case("17 A for hours on 20 A", heat(13.6, wire(12), 20, measured=Measured(amps=(17,))), "load_on_device", ADVICE, 17, 16, surprising=True),
+    # 20.8 × 225 ÷ 240 = 19.5; nine tenths 17.55.
+    Case("two of three stages", heat(20.8, wire(10), 30, measured=Measured(volts=(225,), amps=(13.0,))), "heat_amps", ADVICE, 13, 17.55),
+    Case("few amps, but few volts too", heat(20.8, wire(10), 30, measured=Measured(volts=(208,), amps=(17.9,))), "heat_amps", MET, 17.9, 0.9 * 20.8 * 208 / 240, surprising=True),
     # 314.16: six 12 AWG (13.5), clamps (2.25), one ground (2.25), a strap (4.5) = 22.5 in³.
     Case("a 21 in³ box", box(volume_in3=21, wires=(Wires(size_awg=12, count=6),), grounds=(Wires(size_awg=12, count=3),), clamps=True, yokes=1), "box_volume", NOT_MET, 21, 22.5),
     # Five grounds from 2020 on: 1.25 × 2.5 = 3.125; four 10 AWG 10.0.

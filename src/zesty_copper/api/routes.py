@@ -280,6 +280,8 @@ def import_call(imported: ImportedCall, session: Database) -> CallSummary:
         entry = Entry(id=uuid5(call.summary.id, reading.id), action=Action.ADD, reading_id=reading.id, reading=reading)
         queries.add_entry(session, call.summary.id, entry)
     queries.set_scope(session, call.summary.id, job.scope)
+    for one in job.sheets:
+        queries.set_sheet(session, call.summary.id, one.source, one.sheet)
     session.expire_all()
     return queries.call(session, call.summary.id).summary
 

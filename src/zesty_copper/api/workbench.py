@@ -12,7 +12,7 @@ from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.words import asked_words, state_words, value_words
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.line import line_of
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, PriorFactor
+from zesty_copper.core.diagnosis.model import Diagnosis, Job, PriorFactor, SupplySheet
 from zesty_copper.core.faults.signs import Look, look_words, signs
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.staircase import Tread, staircase
@@ -66,6 +66,7 @@ def job_of(call: Call) -> Job:
         readings=fold_readings(call.entries),
         looks=tuple(one for one in said if isinstance(one, Look)),
         scope=call.summary.scope,
+        sheets=tuple(SupplySheet(source=key, sheet=sheet) for key, sheet in call.ratings.sheets.items()),
         prior_factors=tuple(PriorFactor(**one.model_dump()) for one in known_beforehand(call)),
     )
 

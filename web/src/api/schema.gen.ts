@@ -1331,6 +1331,11 @@ export interface components {
              * @default []
              */
             prior_factors: components["schemas"]["PriorFactor"][];
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets: components["schemas"]["SupplySheet"][];
         };
         /**
          * Joint
@@ -2714,6 +2719,15 @@ export interface components {
             rows: components["schemas"]["StripRow"][];
         };
         /**
+         * SupplySheet
+         * @description What was entered for the ratings of one supply.
+         */
+        SupplySheet: {
+            /** Source */
+            source: string;
+            sheet: components["schemas"]["Sheet"];
+        };
+        /**
          * Suspect
          * @description One fault and how sure it is.
          */
@@ -3262,6 +3276,7 @@ export type StoredEntry = components['schemas']['StoredEntry'];
 export type Strip = components['schemas']['Strip'];
 export type StripRow = components['schemas']['StripRow'];
 export type StripSection = components['schemas']['StripSection'];
+export type SupplySheet = components['schemas']['SupplySheet'];
 export type Suspect = components['schemas']['Suspect'];
 export type Switch = components['schemas']['Switch'];
 export type SwitchKind = components['schemas']['SwitchKind'];

@@ -6,11 +6,12 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, PlainSerializer, model_validator
 
 from zesty_copper.core.circuit.measurement import Measurement, OpenSwitches, Reading, check_reading
-from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit, Identifier, Zone
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look, check_look
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.ratings.sheet import Sheet
 
 __all__ = [
     "USUAL_TOOLS",
@@ -33,6 +34,7 @@ __all__ = [
     "Stance",
     "Standing",
     "Stop",
+    "SupplySheet",
     "Suspect",
     "Tool",
     "Verdict",
@@ -80,6 +82,13 @@ class PriorFactor(Frozen):
     reason: str = Field(max_length=300)
 
 
+class SupplySheet(Frozen):
+    """What was entered for the ratings of one supply."""
+
+    source: Identifier
+    sheet: Sheet
+
+
 class Job(Frozen):
     """A circuit, what was read on it, and the scope: all that a diagnosis needs. Also the open file format."""
 
@@ -89,6 +98,7 @@ class Job(Frozen):
     looks: tuple[Look, ...] = Field(default=(), max_length=200)
     scope: Scope = Scope()
     prior_factors: tuple[PriorFactor, ...] = Field(default=(), max_length=200)
+    sheets: tuple[SupplySheet, ...] = Field(default=(), max_length=8)
 
     @model_validator(mode="after")
     def _check(self) -> Self:

@@ -34,6 +34,7 @@ RULES: tuple[Callable[[Sheet], Iterator[Finding]], ...] = (
     equipment.contactor_coil,
     equipment.transformer,
     equipment.amps_over_plate,
+    equipment.heat_amps,
     equipment.amps_unbalance,
     drop.drop,
     supply.supply_window,

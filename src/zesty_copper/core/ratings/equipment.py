@@ -20,6 +20,7 @@ __all__ = [
     "disconnect_locked",
     "disconnect_rating",
     "disconnect_sight",
+    "heat_amps",
     "plate_true",
     "transformer",
 ]
@@ -31,6 +32,8 @@ PLATE_SLACK = 0.03
 COIL_LEAST, COIL_MOST = 0.85, 1.10
 """Share of its volts that a coil is made for: NEMA ICS 2, from memory."""
 AMPS_UNBALANCE_PERCENT = 10.0
+HEAT_SLACK = 0.1
+"""Elements' own tolerance and their cold start; common practice, no source."""
 
 
 def plate_true(sheet: Sheet) -> Iterator[Finding]:
@@ -303,6 +306,27 @@ def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
     yield judged(
         "amps_over_plate", sheet.edition, "equipment", words, found=found, required=load, relation=Relation.AT_MOST
     )
+
+
+def heat_amps(sheet: Sheet) -> Iterator[Finding]:
+    """Judge measured amps of heat against its plate's at the volts measured, within a tenth."""
+    plate, measured = sheet.plate, sheet.measured
+    if plate.use is not Use.HEAT or plate.heat_amps is None or not measured.amps:
+        return
+    if not measured.volts or plate.least_volts is None:
+        missing = "the volts at it while it runs" if not measured.volts else "the plate's volts"
+        yield cannot_tell("heat_amps", sheet.edition, "heat", missing)
+        return
+    volts, amps = min(measured.volts), max(measured.amps)
+    load = load_amps(plate) or one_step(given("heat, by its plate", plate.heat_amps, "A"))
+    text = f"{number(load.value)} × {number(volts)} ÷ {number(plate.least_volts)}"
+    due = load.then(computed("at the volts measured", text, load.value * volts / plate.least_volts, "A"))
+    found = one_step(given("most of any leg, measured", amps, "A"))
+    words = f"{number(amps)} A flowed; at {number(volts)} V {due.value:.3g} A are due."
+    for share, relation in ((1 - HEAT_SLACK, Relation.AT_LEAST), (1 + HEAT_SLACK, Relation.AT_MOST)):
+        side = f"{number(share)} × {number(due.value)}"
+        need = due.then(computed("to a tenth", side, share * due.value, "A"))
+        yield judged("heat_amps", sheet.edition, "heat", words, found=found, required=need, relation=relation)
 
 
 def amps_unbalance(sheet: Sheet) -> Iterator[Finding]:
