@@ -361,7 +361,7 @@ def test_ratings_follow_the_circuit_and_what_is_entered_and_feed_the_diagnosis(a
 
     strange = api.put(f"{call}/ratings/elsewhere", json=supply["sheet"])
     assert (strange.status_code, strange.json()["field"]) == (422, "source")
-    odd = [run | {"size_awg": 14, "metal": "aluminium"} for run in thin]
+    odd = [run | {"ambient_c": 400} for run in thin]
     assert api.put(f"{call}/ratings/supply", json=supply["sheet"] | {"runs": odd}).status_code == 422
     (again,) = api.delete(f"{call}/ratings/supply").json()["supplies"]
     assert not again["entered"]

@@ -14,7 +14,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from zesty_copper.core.circuit.conductor import Metal
-from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings.check import check
 from zesty_copper.core.ratings.finding import Finding, Relation, Status, rules
 from zesty_copper.core.ratings.sheet import (
@@ -38,6 +37,7 @@ from zesty_copper.core.ratings.sheet import (
     Use,
     Wires,
 )
+from zesty_copper.core.ratings.sizing import what_it_may_carry, what_matches, what_should_be_there
 from zesty_copper.core.ratings.worked import Worked
 
 CU, AL = Metal.COPPER, Metal.ALUMINIUM
@@ -269,12 +269,51 @@ def test_worked_case(case: Case) -> None:
 def test_there_are_enough_of_them_and_every_rule_has_one() -> None:
     assert len(CASES) >= 60
     assert sum(case.surprising for case in CASES) >= len(CASES) / 3
-    assert {case.rule for case in CASES} >= set(rules()) - {"device_for_ac", "contactor_locked", "amps_over_plate"}
+    assert {case.rule for case in CASES} >= set(rules()) - {
+        "device_for_ac",
+        "contactor_locked",
+        "amps_over_plate",
+        "least_size",
+    }
 
 
 def test_the_makers_own_wiring_is_not_judged_by_these_tables() -> None:
     inside = condenser(wire(14, inside_equipment=True), 30)
     assert not [f for f in check(inside) if f.rule.startswith("conductor") or f.rule == "device_over_conductor"]
+
+
+def test_what_should_be_there_for_a_plate() -> None:
+    """18 A of heat: 22.5 A asked, a 25 A device, 10 AWG by 240.4(D); four, a clamp and a ground of 10 AWG: 15 in³."""
+    wanted = {one.what: one for one in what_should_be_there(heat(18, wire(12), 25))}
+    assert wanted["Least copper conductors"].answer == "10 AWG copper"
+    assert wanted["Breaker or fuse"].answer == "25 A"
+    assert wanted["Grounding conductor"].answer.startswith("10 AWG copper")
+    assert wanted["Disconnect"].answer.startswith("30 A")
+    assert wanted["Box for a splice of them"].answer == "15 in³ or more, as a 4 × 1½ round or octagonal box (15.5 in³)"
+    # A compressor's plate: MCA 19 needs 14 AWG at 75 °C alone; MOCP 30 stands.
+    wanted = {one.what: one for one in what_should_be_there(condenser(wire(12), 30))}
+    assert wanted["Least copper conductors"].answer == "14 AWG copper"
+    assert wanted["Largest breaker or fuse"].answer == "30 A"
+
+
+def test_what_a_circuit_may_carry() -> None:
+    """12 AWG behind 25 A is held to 20 A: 16 A for hours, 3.84 kW; 3 % of 240 V at 22.5 A through 1.98 Ω/kft."""
+    carries = {one.what: one for one in what_it_may_carry(heat(18, wire(12, length_m=10), 25))}
+    assert carries["Most load that lasts"].answer == "16 A"
+    assert carries["Most electric heat"].answer == "3.84 kW"
+    longest = carries["Longest run for 3 %"].worked
+    assert longest is not None
+    assert longest.value == pytest.approx(1000 * 7.2 / (2 * 22.5 * 1.98), rel=1e-3)
+    for one in carries.values():
+        if one.worked:
+            recomputed(one.worked)
+
+
+def test_a_replacement_matches_the_plate_not_what_was_found() -> None:
+    over = condenser(wire(10), 40, contactors=(ContactorPlate(poles=1, motor_amps=30, coil_volts=24),))
+    matches = {one.what: one.answer for one in what_matches(over)}
+    assert matches["Replacement breaker"].startswith("30 A, 30 A at most by the plate")
+    assert matches["Replacement contactor"] == "30 A or more, 1 pole or more, 24 V coil"
 
 
 def test_what_is_missing_and_what_was_assumed_is_named() -> None:
@@ -287,9 +326,12 @@ def test_what_is_missing_and_what_was_assumed_is_named() -> None:
     assert unknown.missing == ("the equipment's amps",)
 
 
-def test_a_size_that_no_table_has_is_refused_in_one_sentence() -> None:
-    with pytest.raises(BadInput, match="Aluminium begins at 12 AWG"):
-        check(heat(10, wire(14, AL), 15))
+def test_a_size_that_no_table_has_is_said_once_and_stops_no_other_rule() -> None:
+    found = check(heat(10, wire(14, AL), 17))
+    (thin,) = [f for f in found if f.rule == "least_size"]
+    assert thin.status is NOT_MET
+    assert {f.rule for f in found} >= {"device_for_load", "standard_size", "heat_subdivided"}
+    assert not [f for f in found if f.rule.startswith("conductor")]
 
 
 def test_what_can_hurt_somebody_comes_first() -> None:
@@ -325,7 +367,7 @@ def holds(finding: Finding) -> bool:
     return finding.found.value <= finding.required.value + slack
 
 
-GAUGES = st.sampled_from([12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3])
+GAUGES = st.sampled_from([18, 16, 14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3])
 SHEETS = st.builds(
     Sheet,
     edition=st.sampled_from(Edition),

@@ -29,7 +29,6 @@ from zesty_copper.core.faults.signs import Look, SignOf, check_look, look_words,
 from zesty_copper.core.feeds.feeds import Feeds, FeedsAnswer, answer_of
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.bench import BenchAnswer, BenchTool, bench, bench_tools
-from zesty_copper.core.ratings.check import check
 from zesty_copper.core.ratings.sheet import Sheet
 from zesty_copper.core.ratings.tables import Table, tables
 from zesty_copper.files.job_file import read_job, write_job
@@ -366,7 +365,6 @@ def change_sheet(call_id: UUID, source: str, sheet: Sheet, session: Database) ->
     """Keep what is known of plate, wires and devices on one supply."""
     call = queries.call(session, call_id)
     check_source(call, source)
-    check(sheet)  # refuses what no table has before it is kept
     queries.set_sheet(session, call_id, source, sheet)
     session.expire_all()
     return ratings_of(queries.call(session, call_id))

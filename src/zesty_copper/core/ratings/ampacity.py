@@ -4,11 +4,20 @@ import math
 
 from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.ratings.sheet import Insulation, Run
+from zesty_copper.core.ratings.sheet import Insulation, Run, Sheet
 from zesty_copper.core.ratings.tables import exactly, first_from
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
-__all__ = ["at_best", "at_terminals", "derated", "unread_marks", "usable", "what_was_assumed"]
+__all__ = [
+    "at_best",
+    "at_terminals",
+    "derated",
+    "is_rateable",
+    "unread_marks",
+    "usable",
+    "what_was_assumed",
+    "with_rateable_runs",
+]
 
 ROOF_MM = 22.0
 """Raceway in sun less than this above a roof: 7/8 in (NEC 310.15(B)(2))."""
@@ -116,6 +125,17 @@ def what_was_assumed(run: Run) -> tuple[str, ...]:
     if run.terminals_c is None:
         said.append("terminals not marked: 60 °C to 100 A, 75 °C above")
     return tuple(said)
+
+
+def is_rateable(run: Run) -> bool:
+    """Whether the ampacity table has the run's size and metal at all."""
+    return exactly("ampacity", "75 °C", run.metal, run.size_awg) is not None
+
+
+def with_rateable_runs(sheet: Sheet) -> Sheet:
+    """Return the sheet without runs too thin for any table."""
+    kept = tuple(run for run in sheet.runs if is_rateable(run))
+    return sheet if len(kept) == len(sheet.runs) else sheet.model_copy(update={"runs": kept})
 
 
 def at_best(run: Run) -> Run:

@@ -122,9 +122,7 @@ _GAUGE = BenchField(key="size", label="Size", choices=tuple(_SIZES), usual="10 A
 _AIR = "ASHRAE Fundamentals: 1.08 Btu/h for each cfm and °F, at sea level"
 _METAL = BenchField(key="metal", label="Metal", choices=tuple(Metal), usual="copper")
 _PHASES = BenchField(key="phases", label="Phases", choices=("1", "3"), usual="1")
-_TERMINALS = BenchField(
-    key="terminals", label="Terminals", choices=("not marked", "60 °C", "75 °C", "90 °C"), usual="75 °C"
-)
+_TERMINALS = BenchField(key="terminals", label="Terminals", choices=("not marked", "60 °C", "75 °C"), usual="75 °C")
 
 
 def _f(values: Values, key: str) -> float:

@@ -2,8 +2,8 @@
 
 from collections.abc import Callable, Iterator
 
-from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings import boxes, conductors, drop, equipment, joints, protection, supply
+from zesty_copper.core.ratings.ampacity import with_rateable_runs
 from zesty_copper.core.ratings.finding import Finding, Status
 from zesty_copper.core.ratings.sheet import Sheet
 
@@ -54,17 +54,7 @@ _ORDER = list(Status)
 
 
 def check(sheet: Sheet) -> tuple[Finding, ...]:
-    """Judge a sheet by every rule; what can hurt somebody comes first.
-
-    Raises
-    ------
-    BadInput
-        If a table has no row for a size and metal that were entered.
-    """
-    for run in sheet.runs:
-        if run.metal == "aluminium" and run.size_awg > 12:
-            raise BadInput("Aluminium begins at 12 AWG: choose a thicker size, or copper.", "runs.size_awg")
-        if run.size_awg > 14:
-            raise BadInput("Power conductors begin at 14 AWG: choose a thicker size.", "runs.size_awg")
-    found = [finding for rule in RULES for finding in rule(sheet)]
+    """Judge a sheet by every rule; what can hurt somebody comes first."""
+    rateable = with_rateable_runs(sheet)
+    found = [*conductors.least_size(sheet), *(finding for rule in RULES for finding in rule(rateable))]
     return tuple(sorted(found, key=lambda finding: (_ORDER.index(finding.status), finding.hazard)))

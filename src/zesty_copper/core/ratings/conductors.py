@@ -3,7 +3,14 @@
 from collections.abc import Iterator
 
 from zesty_copper.core.circuit.conductor import gauge_words
-from zesty_copper.core.ratings.ampacity import at_best, at_terminals, derated, unread_marks, what_was_assumed
+from zesty_copper.core.ratings.ampacity import (
+    at_best,
+    at_terminals,
+    derated,
+    is_rateable,
+    unread_marks,
+    what_was_assumed,
+)
 from zesty_copper.core.ratings.demand import circuit_amps, load_amps
 from zesty_copper.core.ratings.finding import (
     Finding,
@@ -19,7 +26,7 @@ from zesty_copper.core.ratings.sheet import Run, Sheet, Use
 from zesty_copper.core.ratings.tables import first_from, table
 from zesty_copper.core.ratings.worked import given
 
-__all__ = ["colours", "conductor_derated", "conductor_terminals", "grounding", "wet_insulation"]
+__all__ = ["colours", "conductor_derated", "conductor_terminals", "grounding", "least_size", "wet_insulation"]
 
 
 def _runs(sheet: Sheet) -> list[Run]:
@@ -29,6 +36,14 @@ def _runs(sheet: Sheet) -> list[Run]:
 
 def _size(run: Run) -> str:
     return f"{gauge_words(run.size_awg)} {run.metal}"
+
+
+def least_size(sheet: Sheet) -> Iterator[Finding]:
+    """Judge runs thinner than any power conductor may be; the other rules leave them out."""
+    for run in _runs(sheet):
+        if not is_rateable(run):
+            words = f"{_size(run)}: power conductors begin at 14 AWG copper, 12 AWG aluminium."
+            yield stated("least_size", sheet.edition, run.name, words, is_met=False, part=run.part)
 
 
 def conductor_terminals(sheet: Sheet) -> Iterator[Finding]:

@@ -112,7 +112,6 @@ def _devices(circuit: Circuit, parts: list[Part], loads: list[Part]) -> list[Dev
         feeds_heat = any(load.id in heaters and part in circuit.path(load) for load in loads)
         if inside and not feeds_heat:
             continue
-        further = [p for p in parts if p.zone is Zone.PANEL and p.entry.overcurrent and part in circuit.path(p)[:-1]]
         found.append(
             Device(
                 name=part.name,
@@ -120,11 +119,18 @@ def _devices(circuit: Circuit, parts: list[Part], loads: list[Part]) -> list[Dev
                 amps=part.rating_amps,
                 sort=DeviceSort.FUSE if part.kind == "fuse" else DeviceSort.BREAKER,
                 poles=len(_legs(circuit, part)),
-                feeder=bool(further) and part.zone is Zone.PANEL,
+                feeder=part.zone is Zone.PANEL and _feeds_others(circuit, part),
                 protects_elements=inside,
             )
         )
     return found
+
+
+def _feeds_others(circuit: Circuit, part: Part) -> bool:
+    """Whether a further panel lies behind a part, from which other equipment is fed too."""
+    return any(
+        one.zone is Zone.PANEL and one.entry.overcurrent and part in circuit.path(one)[:-1] for one in circuit.series
+    )
 
 
 def _runs(circuit: Circuit, parts: list[Part], devices: list[Device]) -> list[Run]:
@@ -216,8 +222,7 @@ def measured_on(circuit: Circuit, source_id: str, readings: Sequence[Reading]) -
                 service[frozenset((a, b))] = reading.value
         elif isinstance(place, Around) and len(place.lanes) == 1 and place.leg in legs:
             part = circuit.part(place.part)
-            # Of several places on one leg the one that carries everything behind the disconnect counts.
-            if circuit.root(part) == source and part.conductor is not None:
+            if circuit.root(part) == source and part.conductor is not None and not _feeds_others(circuit, part):
                 amps[place.leg] = reading.value
     return Measured(
         volts=tuple(v for v in volts.values() if v > 0),

@@ -5,12 +5,13 @@ from collections.abc import Iterator
 
 from zesty_copper.core.circuit.conductor import FEET_PER_METRE, Metal, gauge_words
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.ratings.ampacity import at_terminals, derated, usable
+from zesty_copper.core.ratings.ampacity import at_terminals, derated, usable, with_rateable_runs
+from zesty_copper.core.ratings.boxes import needed_in3
 from zesty_copper.core.ratings.demand import circuit_amps, device_most_amps, is_compressor, load_amps
 from zesty_copper.core.ratings.drop import BRANCH_PERCENT, ohm_per_kft
 from zesty_copper.core.ratings.equipment import disconnect_amps
 from zesty_copper.core.ratings.protection import FIRST_SHARE, least_device, most_by_conductor
-from zesty_copper.core.ratings.sheet import Insulation, Run, Sheet, Use
+from zesty_copper.core.ratings.sheet import Box, Insulation, Run, Sheet, Use, Wires
 from zesty_copper.core.ratings.tables import exactly, first_from, table
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
@@ -31,7 +32,7 @@ class Wanted(Frozen):
 
 def what_should_be_there(sheet: Sheet) -> tuple[Wanted, ...]:
     """Return least conductors, device, disconnect, contactor and grounding conductor for the plate."""
-    return tuple(_for_plate(sheet))
+    return tuple(_for_plate(with_rateable_runs(sheet)))
 
 
 def _for_plate(sheet: Sheet) -> Iterator[Wanted]:
@@ -50,6 +51,8 @@ def _for_plate(sheet: Sheet) -> Iterator[Wanted]:
         yield Wanted(
             what=f"Least {metal} conductors", answer=about, worked=worked, source="NEC 310.16, 110.14(C), 240.4"
         )
+        if metal is Metal.COPPER and (box := _splice_box(sheet, size)) is not None:
+            yield box
     if device is not None:
         words = "Largest breaker or fuse" if is_compressor(plate) or plate.mocp_amps else "Breaker or fuse"
         source = "plate, NEC 440.22" if is_compressor(plate) else "NEC 210.20(A), 424.4(B)"
@@ -83,6 +86,26 @@ def _device(sheet: Sheet) -> Worked | None:
     return None if need is None else least_device(need)
 
 
+def _splice_box(sheet: Sheet, size: int) -> Wanted | None:
+    """Return the least box for a splice of such conductors: every leg in and out, and the grounds."""
+    legs = sheet.legs or 2
+    asked = Box(
+        name="box",
+        wires=(Wires(size_awg=size, count=2 * legs),),
+        grounds=(Wires(size_awg=size, count=2),),
+        clamps=True,
+    )
+    worked = needed_in3(asked, sheet.edition)
+    if worked is None:
+        return None
+    fitting = [(float(row[1]), str(row[0])) for row in table("boxes").rows if float(row[1]) >= worked.value]
+    answer = f"{worked.value:.3g} in³ or more"
+    if fitting:
+        volume, name = min(fitting)
+        answer += f", as a {name} box ({number(volume)} in³)"
+    return Wanted(what="Box for a splice of them", answer=answer, worked=worked, source="NEC 314.16")
+
+
 def _least_run(sheet: Sheet, like: Run, amps: float, device: Worked | None) -> tuple[int, Worked] | None:
     """Return the thinnest size that carries the load at its terminals and where it runs, and suits the device."""
     load = load_amps(sheet.plate)
@@ -103,7 +126,7 @@ def _least_run(sheet: Sheet, like: Run, amps: float, device: Worked | None) -> t
 
 def what_it_may_carry(sheet: Sheet) -> tuple[Wanted, ...]:
     """Return the most load and heat of the present circuit, and the longest run for 3 %."""
-    return tuple(_for_circuit(sheet))
+    return tuple(_for_circuit(with_rateable_runs(sheet)))
 
 
 def _for_circuit(sheet: Sheet) -> Iterator[Wanted]:
@@ -180,7 +203,7 @@ def _matches(sheet: Sheet) -> Iterator[Wanted]:
         step = first_from("contactor_steps", amps) if amps else None
         parts = [
             f"{number(float(step))} A or more" if step is not None else "at least the amps it switches",
-            f"{one.poles} poles or more" if one.poles else "poles as before or more",
+            f"{one.poles} {'pole' if one.poles == 1 else 'poles'} or more" if one.poles else "poles as before or more",
             f"{number(one.coil_volts)} V coil" if one.coil_volts else "the coil's volts as marked",
         ]
         yield Wanted(what=f"Replacement {one.name}", answer=", ".join(parts), source="common practice, no source")

@@ -12,7 +12,7 @@ import { changed, INSULATIONS, ODD_COLOURS, oddColour, type Sheet, SIZES } from 
 
 const EDITIONS = [['2023', 'NEC 2023'], ['2020', 'NEC 2020'], ['2017', 'NEC 2017']] as const
 const USES = [['compressor', 'compressor equipment'], ['heat', 'electric heat'], ['motor', 'other motor']] as const
-const TERMINALS = [[60, '60 °C, or no mark'], [75, '75 °C'], [90, '90 °C']] as const
+const TERMINALS = [[60, '60 °C, or no mark'], [75, '75 °C']] as const
 const RACEWAYS = [['plastic', 'plastic conduit'], ['aluminium', 'aluminium conduit'], ['steel', 'steel conduit']] as const
 const METALS = [['copper', 'copper'], ['aluminium', 'aluminium']] as const
 const PAUSE_MS = 500
