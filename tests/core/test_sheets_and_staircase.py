@@ -1,0 +1,119 @@
+"""What a circuit and its readings already say for the ratings, and the volts that each part loses."""
+
+import pytest
+from tests.core.told import CONDENSER, amps, answer, volts
+
+from zesty_copper.core.circuit.conductor import Conductor, conductor_resistance_ohm
+from zesty_copper.core.circuit.measurement import Measurement, Reading, Warmth
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.model import Job, PriorFactor
+from zesty_copper.core.ratings.check import check
+from zesty_copper.core.ratings.finding import Status
+from zesty_copper.core.ratings.from_circuit import measured_on, sheets_of
+from zesty_copper.core.ratings.likelier import likelier
+from zesty_copper.core.ratings.sheet import Joint, Use
+from zesty_copper.core.ratings.staircase import Tread, staircase
+
+
+@pytest.mark.parametrize("key", ready_made())
+def test_every_ready_made_circuit_has_a_sheet_and_nothing_dangerous_in_it(key: str) -> None:
+    """They are sound by design: whatever is not met would be a slip of the rules or of the circuit."""
+    circuit = ready_made()[key]
+    sheets = sheets_of(circuit)
+    assert sheets
+    for sheet in sheets.values():
+        assert sheet.plate.motors or sheet.plate.heat_amps
+        assert sheet.runs
+        assert sheet.devices
+        assert [f.words for f in check(sheet) if f.status is Status.NOT_MET] == []
+
+
+def test_a_sheet_knows_feeders_element_breakers_and_what_hangs_on_a_contactor() -> None:
+    rooftop = sheets_of(ready_made()["rooftop_208"])["supply"]
+    assert [(d.part, d.feeder) for d in rooftop.devices] == [("feeder_breaker", True), ("breaker", False)]
+    assert {run.part: run.behind for run in rooftop.runs} == {
+        "feeder": "feeder_breaker",
+        "branch": "breaker",
+        "whip": "breaker",
+    }
+    assert (rooftop.three_phase, rooftop.nominal_volts, rooftop.plate.use) == (True, 208, Use.COMPRESSOR)
+    (contactor,) = rooftop.contactors
+    assert (contactor.poles, contactor.coil_volts, contactor.switches_amps) == (3, 24, 27.7)
+    furnace = sheets_of(ready_made()["electric_furnace"])["supply"]
+    assert [d.part for d in furnace.devices if d.protects_elements] == ["unit_breaker"]
+    assert furnace.plate.limit_of_elements_amps == 41.6
+    assert furnace.transformers[0].coils_va == (6.0, 6.0, 3.6)
+
+
+def test_what_was_measured_is_the_last_with_everything_closed() -> None:
+    readings = [
+        volts("L1@whip", "L2@whip", 243.0, "contactor"),
+        volts("L1@whip", "L2@whip", 236.0),
+        volts("L1@breaker", "L2@breaker", 241.0),
+        volts("L1@whip", "G", 120.0),
+        amps("L1", "branch", 17.0),
+        amps("L2", "whip", 18.0),
+    ]
+    measured = measured_on(CONDENSER, "supply", readings)
+    assert (measured.volts, measured.service_volts, measured.amps) == ((236.0,), (241.0,), (17.0, 18.0))
+    feeder = measured_on(ready_made()["rooftop_208"], "supply", [amps("L1", "feeder", 80.0)])
+    assert feeder.amps == (), "a feeder carries others' amps too"
+
+
+def tread(treads: tuple[Tread, ...], lane: str, *parts: str) -> Tread:
+    """One tread."""
+    (found,) = [t for t in treads if t.lane == lane and t.parts == parts]
+    return found
+
+
+def test_a_part_loses_what_its_ohms_say_and_a_poor_clip_more() -> None:
+    warm = Measurement(place=Warmth(part="clip_load", leg="L2"))
+    treads = staircase(
+        CONDENSER,
+        [
+            volts("L1@contactor", "L2@contactor", 224.0),
+            amps("L2", "whip", 18.2),
+            volts("L1@fuse", "L1@clip_load", 0.04),
+            volts("L2@fuse", "L2@clip_load", 9.2),
+            volts("L2@line_lug", "L2@fuse", 0.1),
+            Reading(id="warm", measurement=warm, value=63, unit="degF"),
+        ],
+    )
+    branch = tread(treads, "L2", "branch")
+    assert branch.expected_volts == pytest.approx(
+        18.2
+        * conductor_resistance_ohm(Conductor(size_awg=8, length_m=CONDENSER.part("branch").conductor.length_m), 50.0)  # type: ignore[union-attr] # it is a run
+    )
+    assert (branch.standing, branch.amps_by) == ("unread", "clamp")
+    assert tread(treads, "L1", "branch").amps_by == "other leg"
+    # A new clip is a milliohm: 18 mV at 18.2 A.
+    poor = tread(treads, "L2", "clip_load")
+    assert poor.expected_volts == pytest.approx(0.0182)
+    assert poor.excess_ohm == pytest.approx((9.2 - 0.0182) / 18.2)
+    assert poor.excess_watts == pytest.approx((9.2 - 0.0182) * 18.2)
+    assert poor.load_volts_without == pytest.approx(224 + 9.2, abs=0.1)
+    assert (poor.standing, poor.over_mate_f) == ("high", 63)
+    assert "Major" in poor.infrared  # 35 °C over its mate
+    assert poor.over_mate_percent == pytest.approx(100 * (9.2 - 0.04) / 0.04)
+    good = tread(treads, "L1", "clip_load")
+    assert (good.standing, good.over_mate_percent) == ("good", 0)
+    several = tread(treads, "L2", "stab_in", "clip_line", "fuse")
+    assert several.expected_volts == pytest.approx(18.2 * 0.004)
+    assert several.standing == "good"
+
+
+def test_what_is_not_met_makes_the_parts_own_failing_likelier_and_says_so() -> None:
+    sheet = sheets_of(CONDENSER)["supply"]
+    wrong = Joint(name="line lug", part="line_lug", metals=("aluminium",), marked_for=("copper",))  # type: ignore[arg-type] # read as words
+    known = likelier(check(sheet.model_copy(update={"joints": (wrong,)})))
+    factors = tuple(PriorFactor(**one.model_dump()) for one in known if one.key.endswith("line_lug"))
+    assert {one.factor for one in factors} == {4.0}
+    job = Job(circuit=CONDENSER, prior_factors=factors)
+    chances = {s.key: s for s in diagnose(job).suspects}
+    before = {s.key: s.probability for s in answer().suspects}
+    key = "resistive:line_lug:L1"
+    assert 3.5 < chances[key].probability / before[key] < 4.1
+    assert chances[key].likelier_by == ("Aluminium on a terminal for copper.",)
+    assert chances["resistive:load_lug:L1"].likelier_by == ()
+    assert sum(s.probability for s in chances.values()) == pytest.approx(1)
