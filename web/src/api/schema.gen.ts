@@ -1980,6 +1980,11 @@ export interface components {
              */
             heat_amps?: number | null;
             /**
+             * Heat Kw
+             * @description the same in kilowatts; takes precedence
+             */
+            heat_kw?: number | null;
+            /**
              * Limit Of Elements Amps
              * @description largest subdivided element circuit
              */

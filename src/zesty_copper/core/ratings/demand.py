@@ -1,11 +1,12 @@
 """What the equipment asks of its circuit, from its plate or built up from its motors and heat."""
 
+from zesty_copper.core.ratings.formulas import phase_amps
 from zesty_copper.core.ratings.sheet import Plate, Use
 from zesty_copper.core.ratings.tables import last_to
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 from zesty_copper.core.ratings.worked import share as share_words
 
-__all__ = ["circuit_amps", "device_most_amps", "is_compressor", "load_amps"]
+__all__ = ["circuit_amps", "device_most_amps", "heat_of", "is_compressor", "load_amps"]
 
 CONTINUOUS = 1.25
 """Factor on loads that last three hours or more, fixed electric heat among them."""
@@ -17,17 +18,31 @@ def is_compressor(plate: Plate) -> bool:
     return plate.use is Use.COMPRESSOR
 
 
+def heat_of(plate: Plate) -> Worked | None:
+    """Return the amps of all heat at its rated volts, per conductor [A]; None where there is none, or no volts."""
+    volts = plate.most_volts or plate.least_volts
+    if plate.heat_kw is not None and volts is not None:
+        return phase_amps(plate.heat_kw, volts, plate.phases or 1)
+    if plate.heat_amps is None:
+        return None
+    return Worked(steps=(given("heat, by its plate", plate.heat_amps, "A"),))
+
+
 def load_amps(plate: Plate) -> Worked | None:
     """Return the amps that motors and heat draw together [A]; None where neither is known."""
-    if not plate.motors and plate.heat_amps is None:
+    heat = heat_of(plate)
+    if not plate.motors and heat is None:
         return None
+    if not plate.motors:
+        return heat
     steps = [given(f"{motor.name}, by its plate", motor.amps, "A") for motor in plate.motors]
-    if plate.heat_amps is not None:
-        steps.append(given("heat, by its plate", plate.heat_amps, "A"))
-    if len(steps) == 1:
+    parts = [motor.amps for motor in plate.motors]
+    if heat is not None:
+        steps += heat.steps
+        parts.append(heat.value)
+    if len(parts) == 1:
         return Worked(steps=tuple(steps))
-    total = sum(step.value for step in steps)
-    text = " + ".join(number(step.value) for step in steps)
+    total, text = sum(parts), " + ".join(map(number, parts))
     return Worked(steps=(*steps, computed("together", text, total, "A")))
 
 
@@ -42,7 +57,7 @@ def circuit_amps(plate: Plate) -> Worked | None:
     load = load_amps(plate)
     if load is None:
         return None
-    if plate.heat_amps is not None or not plate.motors:
+    if heat_of(plate) is not None or not plate.motors:
         value = CONTINUOUS * load.value
         return load.then(computed("125 %, as it lasts", f"1.25 × {number(load.value)}", value, "A"))
     largest, others = _largest_and_others(plate)
@@ -62,7 +77,8 @@ def device_most_amps(plate: Plate, share: float) -> Worked | None:
     if not plate.motors:
         return None
     largest, others = _largest_and_others(plate)
-    others = [*others, *([plate.heat_amps] if plate.heat_amps else [])]
+    heat = heat_of(plate)
+    others = [*others, *([heat.value] if heat else [])]
     value = share * largest + sum(others)
     steps = [given(f"{motor.name}, by its plate", motor.amps, "A") for motor in plate.motors]
     text = " + ".join([f"{number(share)} × {number(largest)}", *map(number, others)])

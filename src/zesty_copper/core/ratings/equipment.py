@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from zesty_copper.core.ratings.demand import CONTINUOUS, LEAST_DEVICE_AMPS, is_compressor, load_amps
+from zesty_copper.core.ratings.demand import CONTINUOUS, LEAST_DEVICE_AMPS, heat_of, is_compressor, load_amps
 from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step, stated
 from zesty_copper.core.ratings.formulas import transformer_load
 from zesty_copper.core.ratings.sheet import Plate, Sheet, Use
@@ -69,7 +69,7 @@ def plate_true(sheet: Sheet) -> Iterator[Finding]:
 
 
 def _plate_against_motors(sheet: Sheet, plate: Plate, mca: float) -> Iterator[Finding]:
-    if not plate.motors or plate.heat_amps is not None or not is_compressor(plate):
+    if not plate.motors or heat_of(plate) is not None or not is_compressor(plate):
         return
     amps = sorted((motor.amps for motor in plate.motors), reverse=True)
     text = " + ".join([f"1.25 × {number(amps[0])}", *map(number, amps[1:])])
@@ -97,7 +97,7 @@ def disconnect_amps(plate: Plate) -> Worked | None:
     load = load_amps(plate)
     if load is None:
         return None
-    share = CONTINUOUS if plate.heat_amps is not None else DISCONNECT_SHARE
+    share = CONTINUOUS if heat_of(plate) is not None else DISCONNECT_SHARE
     return load.then(computed(share_words(share), f"{number(share)} × {number(load.value)}", share * load.value, "A"))
 
 
@@ -184,7 +184,7 @@ def contactor_amps(sheet: Sheet) -> Iterator[Finding]:
     for one in sheet.contactors:
         load = load_amps(plate)
         needed = one.switches_amps or (None if load is None else load.value)
-        resistive = one.switches_heat or (plate.heat_amps is not None and not plate.motors)
+        resistive = one.switches_heat or (heat_of(plate) is not None and not plate.motors)
         marked = one.heat_amps or one.motor_amps if resistive else one.motor_amps
         sort = "resistive" if resistive else "full-load"
         if marked is None or needed is None:
@@ -311,14 +311,14 @@ def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
 def heat_amps(sheet: Sheet) -> Iterator[Finding]:
     """Judge measured amps of heat against its plate's at the volts measured, within a tenth."""
     plate, measured = sheet.plate, sheet.measured
-    if plate.use is not Use.HEAT or plate.heat_amps is None or not measured.amps:
+    load = load_amps(plate) if heat_of(plate) is not None else None
+    if plate.use is not Use.HEAT or load is None or not measured.amps:
         return
     if not measured.volts or plate.least_volts is None:
         missing = "the volts at it while it runs" if not measured.volts else "the plate's volts"
         yield cannot_tell("heat_amps", sheet.edition, "heat", missing)
         return
     volts, amps = min(measured.volts), max(measured.amps)
-    load = load_amps(plate) or one_step(given("heat, by its plate", plate.heat_amps, "A"))
     text = f"{number(load.value)} × {number(volts)} ÷ {number(plate.least_volts)}"
     due = load.then(computed("at the volts measured", text, load.value * volts / plate.least_volts, "A"))
     found = one_step(given("most of any leg, measured", amps, "A"))

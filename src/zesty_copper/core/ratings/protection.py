@@ -7,6 +7,7 @@ from zesty_copper.core.ratings.ampacity import at_best, unread_marks, usable, wh
 from zesty_copper.core.ratings.demand import (
     circuit_amps,
     device_most_amps,
+    heat_of,
     is_compressor,
 )
 from zesty_copper.core.ratings.finding import (
@@ -224,7 +225,8 @@ def device_for_ac(sheet: Sheet) -> Iterator[Finding]:
 def heat_subdivided(sheet: Sheet) -> Iterator[Finding]:
     """Judge whether heat of more than 48 A is subdivided, and each part behind 60 A at most."""
     plate = sheet.plate
-    if plate.heat_amps is None:
+    heat = heat_of(plate)
+    if heat is None:
         return
     own = [device for device in sheet.devices if device.protects_elements]
     most = one_step(given("most behind one device", ELEMENT_DEVICE_AMPS, "A"))
@@ -240,7 +242,7 @@ def heat_subdivided(sheet: Sheet) -> Iterator[Finding]:
             relation=Relation.AT_MOST,
             part=device.part,
         )
-    drawn = plate.limit_of_elements_amps if own or plate.limit_of_elements_amps else plate.heat_amps
+    drawn = plate.limit_of_elements_amps if own or plate.limit_of_elements_amps else heat.value
     if drawn is None:
         yield cannot_tell("heat_subdivided", sheet.edition, "elements", "the amps of the largest bank")
         return

@@ -96,6 +96,7 @@ class Plate(Frozen):
     mocp_amps: Amps | None = Field(default=None, description="maximum overcurrent protection")
     motors: tuple[Motor, ...] = Field(default=(), max_length=8, description="the largest first or not")
     heat_amps: Amps | None = Field(default=None, description="of all elements at rated volts, per conductor")
+    heat_kw: float | None = Field(default=None, gt=0, le=500, description="the same in kilowatts; takes precedence")
     limit_of_elements_amps: Amps | None = Field(default=None, description="largest subdivided element circuit")
     fuses_only: bool = Field(default=False, description="the plate asks for fuses")
 

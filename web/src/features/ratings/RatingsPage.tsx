@@ -36,6 +36,9 @@ export default function RatingsPage() {
 function Shown({ data }: { data: CallRatings }) {
   return (
     <>
+      <h1 className="print-only">
+        Ratings: {data.call.site_name}, {data.call.equipment_name}, {new Date().toLocaleDateString()}
+      </h1>
       {data.supplies.map((supply) => (
         <Supply key={supply.source} data={data} supply={supply} />
       ))}

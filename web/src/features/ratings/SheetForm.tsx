@@ -14,6 +14,8 @@ const EDITIONS = [['2023', 'NEC 2023'], ['2020', 'NEC 2020'], ['2017', 'NEC 2017
 const USES = [['compressor', 'compressor equipment'], ['heat', 'electric heat'], ['motor', 'other motor']] as const
 const TERMINALS = [[60, '60 °C, or no mark'], [75, '75 °C']] as const
 const RACEWAYS = [['plastic', 'plastic conduit'], ['aluminium', 'aluminium conduit'], ['steel', 'steel conduit']] as const
+const PHASES = [[1, 'one'], [3, 'three']] as const
+const SORTS = [['breaker', 'breaker'], ['fuse', 'fuse']] as const
 const METALS = [['copper', 'copper'], ['aluminium', 'aluminium']] as const
 const PAUSE_MS = 500
 
@@ -67,6 +69,8 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
             <NumberField label="Volts, lower" unit="V" value={plate.least_volts} set={(least_volts) => setPlate({ least_volts })} />
             <NumberField label="Volts, higher" unit="V" value={plate.most_volts} set={(most_volts) => setPlate({ most_volts })} />
             <NumberField label="Heat, all" unit="A" value={plate.heat_amps} set={(heat_amps) => setPlate({ heat_amps })} />
+            <NumberField label="or Heat, all" unit="kW" value={plate.heat_kw} set={(heat_kw) => setPlate({ heat_kw })} />
+            <ChoiceField label="Phases" value={plate.phases} options={PHASES} set={(phases) => setPlate({ phases })} />
             <ChoiceField label="Code" value={draft.edition} options={EDITIONS} set={(edition) => edit({ ...draft, edition: edition ?? '2023' })} />
           </div>
           <div className="part-fields">
@@ -105,6 +109,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
               <legend>{device.name}</legend>
               <div className="part-fields">
                 <NumberField label="Rating" unit="A" value={device.amps} set={(amps) => amps !== null && set({ amps })} />
+                <ChoiceField label="It is a" value={device.sort} options={SORTS} set={(sort) => sort && set({ sort })} />
                 <YesNoField label="Marked for A/C" value={device.for_ac} set={(for_ac) => set({ for_ac })} />
               </div>
             </fieldset>

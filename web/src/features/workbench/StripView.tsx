@@ -21,6 +21,8 @@ export type StripProps = {
   dispatch: (action: SetupAction) => void
 }
 
+/** Less is not worth a word in a row: a tenth of a volt is the meter's last digit. */
+const WORTH_SAYING = 0.1
 const SHOWN_SUSPICION = 0.05
 
 /** The circuit as a strip: for each supply a section of rows, a lane for each conductor, points to touch, switches to flip. */
@@ -29,6 +31,7 @@ export function StripView(props: StripProps) {
   const byHand = circuit.switches.filter((one) => !one.coil).map((one) => one.id)
   const known = states.find((one) => one.open_switches.length === setup.open.length && one.open_switches.every((id) => setup.open.includes(id))) ?? null
   const suspicions = placesOf(suspects).filter((place) => place.chief.part && place.probability >= SHOWN_SUSPICION)
+  const treadsOf = (row: StripRow) => treads.filter((one) => one.parts.length === 1 && one.parts[0] === row.part)
   const all = strip.sections.flatMap((section) => section.rows)
   return (
     <div className="strip-sections">
@@ -43,10 +46,10 @@ export function StripView(props: StripProps) {
               <div key={row.part} className={`strip-row ${row.zone === 'panel' && panelShut ? 'shut' : ''}`} style={{ height: ROW_HEIGHT }}>
                 <div className="strip-label">
                   <strong>{row.name}</strong>
-                  <Lost treads={treads.filter((one) => one.parts.length === 1 && one.parts[0] === row.part && one.standing !== 'unread')} />
+                  {row.switch ? <Lost treads={treadsOf(row)} /> : null}
                   <span className="quiet">{[row.device, row.detail].filter(Boolean).join(' · ') || row.point_name}</span>
                 </div>
-                <SwitchOf row={row} circuit={circuit} setup={setup} known={known} byHand={byHand} rows={all} dispatch={dispatch} />
+                {row.switch ? <SwitchOf row={row} circuit={circuit} setup={setup} known={known} byHand={byHand} rows={all} dispatch={dispatch} /> : <Lost treads={treadsOf(row)} due />}
               </div>
             ))}
             <SectionDrawing section={section} lanes={lanes} known={known} byHand={byHand} suspicions={suspicions} setup={setup} panelShut={panelShut} looks={looks} dispatch={dispatch} />
@@ -60,10 +63,14 @@ export function StripView(props: StripProps) {
   )
 }
 
-/** What a part was read to lose, against what it should. */
-function Lost({ treads }: { treads: Workbench['treads'] }) {
-  const worst = [...treads].sort((a, b) => (b.excess_volts ?? 0) - (a.excess_volts ?? 0))[0]
-  if (!worst) return null
+/** What a part was read to lose, against what it should; where it was not read, what is due at the amps that flow. */
+function Lost({ treads, due = false }: { treads: Workbench['treads']; due?: boolean }) {
+  const read = treads.filter((one) => one.standing !== 'unread')
+  const worst = [...read].sort((a, b) => (b.excess_volts ?? 0) - (a.excess_volts ?? 0))[0]
+  if (!worst) {
+    const most = Math.max(...treads.filter((one) => one.amps_by !== 'plates').map((one) => one.expected_volts))
+    return due && most >= WORTH_SAYING ? <span className="lost due">should lose {shown(Number(most.toPrecision(2)))} V</span> : <span />
+  }
   const should = shown(Number(worst.expected_volts.toPrecision(2)))
   return (
     <span className={`lost ${worst.standing}`}>
