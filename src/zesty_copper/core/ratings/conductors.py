@@ -1,6 +1,6 @@
 """Rules about conductors: carrying the load, insulation, colour, and the grounding conductor beside them."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.ratings.ampacity import (
@@ -24,7 +24,7 @@ from zesty_copper.core.ratings.finding import (
 )
 from zesty_copper.core.ratings.sheet import Run, Sheet, Use
 from zesty_copper.core.ratings.tables import first_from, table
-from zesty_copper.core.ratings.worked import given
+from zesty_copper.core.ratings.worked import Worked, given
 
 __all__ = ["colours", "conductor_derated", "conductor_terminals", "grounding", "least_size", "wet_insulation"]
 
@@ -49,26 +49,8 @@ def least_size(sheet: Sheet) -> Iterator[Finding]:
 def conductor_terminals(sheet: Sheet) -> Iterator[Finding]:
     """Judge what terminals allow a conductor against the MCA, or 125 % of what lasts."""
     need = circuit_amps(sheet.plate)
-    for run in _runs(sheet):
-        if need is None:
-            yield cannot_tell(
-                "conductor_terminals", sheet.edition, run.name, "the plate's MCA, or its amps", part=run.part
-            )
-            continue
-        found = at_terminals(run, need.value)
-        finding = judged(
-            "conductor_terminals",
-            sheet.edition,
-            run.name,
-            f"{_size(run)} may carry {found.value:g} A at its terminals; {need.value:.3g} A are asked.",
-            found=found,
-            required=need,
-            relation=Relation.AT_LEAST,
-            part=run.part,
-            assumed=what_was_assumed(run),
-        )
-        would = at_terminals(at_best(run), need.value).value >= need.value
-        yield unless_unread(finding, *unread_marks(run)) if finding.status is Status.NOT_MET and would else finding
+    amps = 0.0 if need is None else need.value
+    yield from _carrying("conductor_terminals", sheet, need, lambda run: at_terminals(run, amps), "at its terminals")
 
 
 def conductor_derated(sheet: Sheet) -> Iterator[Finding]:
@@ -77,28 +59,32 @@ def conductor_derated(sheet: Sheet) -> Iterator[Finding]:
     The 125 % of a lasting load are asked of the terminals, before any derating (NEC 210.19(A)(1)).
     """
     plate = sheet.plate
-    need = circuit_amps(plate)
-    if plate.use is Use.HEAT and plate.mca_amps is None:
-        need = load_amps(plate)
+    lasting = plate.use is Use.HEAT and plate.mca_amps is None
+    need = load_amps(plate) if lasting else circuit_amps(plate)
+    yield from _carrying("conductor_derated", sheet, need, derated, "where it runs")
+
+
+def _carrying(
+    key: str, sheet: Sheet, need: Worked | None, may_carry: Callable[[Run], Worked], where: str
+) -> Iterator[Finding]:
+    """Judge every run by what it may carry somewhere; what hangs on unread marks is not told."""
     for run in _runs(sheet):
         if need is None:
-            yield cannot_tell(
-                "conductor_derated", sheet.edition, run.name, "the plate's MCA, or its amps", part=run.part
-            )
+            yield cannot_tell(key, sheet.edition, run.name, "the plate's MCA, or its amps", part=run.part)
             continue
-        found = derated(run)
+        found = may_carry(run)
         finding = judged(
-            "conductor_derated",
+            key,
             sheet.edition,
             run.name,
-            f"{_size(run)} may carry {found.value:.3g} A where it runs; {need.value:.3g} A flow there.",
+            f"{_size(run)} may carry {found.value:.3g} A {where}; {need.value:.3g} A are asked.",
             found=found,
             required=need,
             relation=Relation.AT_LEAST,
             part=run.part,
             assumed=what_was_assumed(run),
         )
-        would = derated(at_best(run)).value >= need.value
+        would = may_carry(at_best(run)).value >= need.value
         yield unless_unread(finding, *unread_marks(run)) if finding.status is Status.NOT_MET and would else finding
 
 

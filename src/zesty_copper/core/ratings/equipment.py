@@ -1,11 +1,11 @@
 """Rules about the equipment: its plate's own arithmetic, disconnect, contactor, and amps against the plate."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from zesty_copper.core.ratings.demand import CONTINUOUS, LEAST_DEVICE_AMPS, heat_of, is_compressor, load_amps
 from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step, stated
 from zesty_copper.core.ratings.formulas import transformer_load
-from zesty_copper.core.ratings.sheet import Plate, Sheet, Use
+from zesty_copper.core.ratings.sheet import ContactorPlate, Disconnector, Plate, Sheet, Use
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 from zesty_copper.core.ratings.worked import share as share_words
 
@@ -143,18 +143,28 @@ def _locked(plate: Plate) -> Worked | None:
 
 def disconnect_locked(sheet: Sheet) -> Iterator[Finding]:
     """Judge the disconnect's locked-rotor rating."""
+    if is_compressor(sheet.plate):
+        yield from _held("disconnect_locked", sheet, sheet.disconnects, "its locked-rotor or horsepower rating")
+
+
+def contactor_locked(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the contactor's locked-rotor amps."""
+    yield from _held("contactor_locked", sheet, sheet.contactors, "its locked-rotor rating")
+
+
+def _held(key: str, sheet: Sheet, switches: Sequence[Disconnector | ContactorPlate], missing: str) -> Iterator[Finding]:
+    """Judge what must break or carry the current of a held rotor."""
     need = _locked(sheet.plate)
-    for one in sheet.disconnects:
-        if need is None or not is_compressor(sheet.plate):
+    for one in switches:
+        if need is None:
             continue
         if one.locked_amps is None:
-            missing = "its locked-rotor or horsepower rating"
-            yield cannot_tell("disconnect_locked", sheet.edition, one.name, missing, part=one.part)
+            yield cannot_tell(key, sheet.edition, one.name, missing, part=one.part)
             continue
         found = one_step(given(f"{one.name}, locked-rotor rating", one.locked_amps, "A"))
         words = f"{number(one.locked_amps)} A held; {need.value:.3g} A are asked."
         yield judged(
-            "disconnect_locked",
+            key,
             sheet.edition,
             one.name,
             words,
@@ -196,30 +206,6 @@ def contactor_amps(sheet: Sheet) -> Iterator[Finding]:
         words = f"{number(marked)} A {sort}; {needed:.3g} A are switched."
         yield judged(
             "contactor_amps",
-            sheet.edition,
-            one.name,
-            words,
-            found=found,
-            required=need,
-            relation=Relation.AT_LEAST,
-            part=one.part,
-        )
-
-
-def contactor_locked(sheet: Sheet) -> Iterator[Finding]:
-    """Judge the contactor's locked-rotor amps."""
-    need = _locked(sheet.plate)
-    for one in sheet.contactors:
-        if need is None:
-            continue
-        if one.locked_amps is None:
-            missing = "its locked-rotor rating"
-            yield cannot_tell("contactor_locked", sheet.edition, one.name, missing, part=one.part)
-            continue
-        found = one_step(given(f"{one.name}, locked-rotor rating", one.locked_amps, "A"))
-        words = f"{number(one.locked_amps)} A held; {need.value:.3g} A are asked."
-        yield judged(
-            "contactor_locked",
             sheet.edition,
             one.name,
             words,
