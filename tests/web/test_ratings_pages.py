@@ -31,6 +31,47 @@ def test_a_plate_and_a_wire_are_entered_judged_and_kept(page: Page) -> None:
     expect(page.locator(".rated-sum strong")).to_have_text("Nothing is found wrong")
 
 
+def test_a_splice_and_a_box_are_added_judged_and_removed(page: Page) -> None:
+    open_new_call(page, "Buzzing box", "Condenser, non-fused disconnect")
+    page.get_by_role("link", name="Ratings").click()
+    page.get_by_text("What is known").click()
+    page.get_by_role("button", name="Add a splice").click()
+    splice = page.get_by_role("group", name="splice 1")
+    splice.get_by_label("Wires are").select_option("both")
+    splice.get_by_label("Marked for").select_option("both")
+    splice.get_by_label("Covered by").select_option("vinyl tape alone")
+    splice.get_by_label("Strands", exact=True).fill("7")
+    splice.get_by_label("Strands left in it").fill("6")
+    page.get_by_role("button", name="Add a box").click()
+    page.get_by_role("group", name="box 1").get_by_label("Room").fill("8")  # four of 10 AWG ask 10 in³
+    expect(page.locator(".rated-sum strong")).to_have_text("4 not met")
+    words = page.locator(".finding.not_met").all_inner_texts()
+    for told in (
+        "Copper and aluminium touch in a connector that is not listed for both together.",
+        "Covered by: vinyl tape alone.",
+        "6 of 7 strands are in it. That length burns 1.2 times the watts.",
+        "8 in³; 10 in³ are asked.",
+    ):
+        assert any(told in one for one in words), told
+    splice.get_by_label("Listed for both metals").select_option("yes")
+    expect(page.locator(".rated-sum strong")).to_have_text("3 not met")
+    page.get_by_role("button", name="Remove: splice 1").click()
+    page.get_by_role("button", name="Remove: box 1").click()
+    expect(page.locator(".rated-sum strong")).to_have_text("Nothing is found wrong")
+
+
+def test_the_page_prints_unfolded_and_under_its_name(page: Page) -> None:
+    page.goto("/")
+    page.locator(".call-row", has_text="Upstairs heat strip").first.click()
+    page.get_by_role("link", name="Ratings").click()
+    met = page.locator("details.standing.met .finding").first
+    expect(met).to_be_hidden()
+    page.emulate_media(media="print")
+    expect(met).to_be_visible()
+    expect(page.get_by_role("heading", name="Ratings: Old Lamp House, Upstairs heat strip")).to_be_visible()
+    expect(page.get_by_role("button", name="Print")).to_be_hidden()
+
+
 def test_what_a_part_loses_stands_in_its_row_and_in_the_staircase(page: Page) -> None:
     open_new_call(page, "Weak heat", "5 kW heat strip, non-fused disconnect")
     page.get_by_role("button", name="Amps, clamp around one conductor").click()
