@@ -187,10 +187,7 @@ def _in_series(circuit: Circuit) -> Iterator[_Raw]:
                 # Nothing flows in it, so volts and amps tell it only when it is gone.
                 yield FaultKind.OPEN, part.id, lane, share, f"The ground {sayings[0].format(name=part.name)}"
                 continue
-            only_leg = part.entry.role is Role.SOURCE and [*circuit.supply_of(part).legs] == [lane]
             for kind, way, saying in zip(_WAYS, _ways_of(part), sayings, strict=True):
-                if only_leg and kind is FaultKind.OPEN:
-                    continue  # a supply that lost its only leg is dead, which is a fault of its own
                 yield kind, part.id, lane, share * way, f"{lane} {saying.format(name=part.name)}"
 
 
