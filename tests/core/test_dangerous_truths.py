@@ -1,0 +1,69 @@
+"""What is dangerous is never taken for something else: each is gone through to the end in the benchmark's world."""
+
+import numpy as np
+import pytest
+from benchmarks.diagnosis.score import TOOLS, Technician, looked
+from benchmarks.diagnosis.world import World
+
+from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Standing
+from zesty_copper.core.faults.catalogue import Fault, faults_of
+from zesty_copper.core.faults.kinds import FaultKind
+
+CAP = 15
+SEED = 501
+
+
+def dangerous(fault: Fault) -> bool:
+    """A failing service neutral, a phase lost ahead, both legs on one side: what a wrong answer would make worse."""
+    lost_neutral = (fault.part, fault.leg) == ("supply", "N") and fault.kind in (FaultKind.OPEN, FaultKind.RESISTIVE)
+    return lost_neutral or fault.kind in (FaultKind.PRIMARY_LOST, FaultKind.SAME_LEG)
+
+
+CASES = [
+    (key, fault.key, technician)
+    for key, circuit in ready_made().items()
+    for fault, technician in zip(
+        [fault for fault in faults_of(circuit) if dangerous(fault)],
+        [Technician.WHOLE, Technician.VOLTS_AND_AMPS] * 4,
+        strict=False,
+    )
+]
+
+
+def to_the_end(key: str, fault: str, technician: Technician) -> Diagnosis:
+    """Take every test that is asked for, until none is or the cap is reached."""
+    circuit = ready_made()[key]
+    truth = next(one for one in faults_of(circuit) if one.key == fault)
+    world = World(circuit, truth, np.random.default_rng(SEED))
+    readings: list[Reading] = []
+    looks = world.told() if technician is Technician.WHOLE else []
+    scope = Scope(tools=TOOLS[technician])
+    while True:
+        answer = diagnose(Job(circuit=circuit, readings=tuple(readings), looks=tuple(looks), scope=scope))
+        if answer.next_test is None or len(readings) >= CAP:
+            return answer
+        if (asked := answer.next_test.look) is not None:
+            looks += looked(world, asked, len(looks))
+        for measurement in answer.next_test.measurements:
+            value = world.read(measurement)
+            readings.append(Reading(id=str(len(readings)), measurement=measurement, value=value, unit=measurement.unit))
+
+
+@pytest.mark.parametrize(("key", "fault", "technician"), CASES)
+def test_a_dangerous_truth_is_named_or_left_open_and_the_work_is_stopped(
+    key: str, fault: str, technician: Technician
+) -> None:
+    found = to_the_end(key, fault, technician)
+    same_place = {s.place for s in found.suspects if s.key == fault}
+    named = {s.place for s in found.suspects if s.key in found.verdict.suspects}
+    if found.verdict.standing is Standing.SURE:
+        assert named == same_place
+    assert same_place & named or found.verdict.standing is Standing.OPEN, found.verdict.words
+    stops = not fault.startswith(
+        FaultKind.SAME_LEG
+    )  # that one runs nothing: it is named, and no harm is done meanwhile
+    if named == same_place and stops:
+        assert found.stop is not None
