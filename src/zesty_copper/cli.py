@@ -1,4 +1,4 @@
-"""The same core from a shell: `zesty-copper diagnose JOB.json [--json]`, `zesty-copper schema`."""
+"""The same core from a shell: `zesty-copper diagnose` and `rate JOB.json [--json]`, `zesty-copper schema`."""
 
 import argparse
 import json
@@ -8,8 +8,10 @@ from pathlib import Path
 from zesty_copper.core.circuit.measurement import Unit
 from zesty_copper.core.circuit.words import range_words
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model import Diagnosis, Range
+from zesty_copper.core.diagnosis.model import Diagnosis, Job, Range
 from zesty_copper.core.errors import ZestyError
+from zesty_copper.core.ratings.check import check
+from zesty_copper.core.ratings.from_circuit import sheets_with
 from zesty_copper.files.job_file import job_schema, read_job
 
 __all__ = ["main"]
@@ -19,9 +21,10 @@ def main(arguments: list[str] | None = None) -> int:
     """Run one command; the exit code is 0, or 1 with one line on standard error."""
     parser = argparse.ArgumentParser(prog="zesty-copper", description="Finds line-voltage supply faults.")
     commands = parser.add_subparsers(dest="command", required=True)
-    command = commands.add_parser("diagnose", help="diagnose a job file")
-    command.add_argument("job", type=Path, help="the job file, or - for standard input")
-    command.add_argument("--json", action="store_true", help="print everything as JSON")
+    for name, words in (("diagnose", "diagnose a job file"), ("rate", "judge a job file's circuit by the ratings")):
+        command = commands.add_parser(name, help=words)
+        command.add_argument("job", type=Path, help="the job file, or - for standard input")
+        command.add_argument("--json", action="store_true", help="print everything as JSON")
     commands.add_parser("schema", help="print the JSON Schema of the job file")
     chosen = parser.parse_args(arguments)
     if chosen.command == "schema":
@@ -29,7 +32,11 @@ def main(arguments: list[str] | None = None) -> int:
         return 0
     try:
         text = sys.stdin.buffer.read() if str(chosen.job) == "-" else chosen.job.read_bytes()
-        diagnosis = diagnose(read_job(text))
+        job = read_job(text)
+        if chosen.command == "rate":
+            print("\n".join(_rated(job, as_json=chosen.json)))
+            return 0
+        diagnosis = diagnose(job)
     except OSError as error:
         print(f"zesty-copper: cannot read {chosen.job}: {error.strerror}.", file=sys.stderr)
         return 1
@@ -39,6 +46,20 @@ def main(arguments: list[str] | None = None) -> int:
         return 1
     print(diagnosis.model_dump_json(indent=2) if chosen.json else "\n".join(_lines(diagnosis)))
     return 0
+
+
+def _rated(job: Job, *, as_json: bool) -> list[str]:
+    """Every finding, what can hurt somebody first."""
+    entered = {one.source: one.sheet for one in job.sheets}
+    rated = {source: check(sheet) for source, sheet in sheets_with(job.circuit, entered, job.readings).items()}
+    if as_json:
+        told = {source: [finding.model_dump(mode="json") for finding in found] for source, found in rated.items()}
+        return [json.dumps(told, indent=2)]
+    return [
+        f"{finding.status.replace('_', ' '):12} {finding.label}, {finding.about}: {finding.words} ({finding.source})"
+        for found in rated.values()
+        for finding in found
+    ]
 
 
 def _lines(diagnosis: Diagnosis) -> list[str]:

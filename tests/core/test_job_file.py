@@ -9,8 +9,10 @@ import jsonschema
 import pytest
 from tests.core.told import CONDENSER, METER, amps, answer, seen, spot
 
-from zesty_copper.core.diagnosis.model import Job, Scope
+from zesty_copper.core.diagnosis.model import Job, Scope, SupplySheet
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.ratings.from_circuit import sheets_of
+from zesty_copper.core.ratings.sheet import Plate, Use
 from zesty_copper.files.job_file import MAX_BYTES, job_schema, read_job, write_job
 
 READINGS = (*spot("whip", 222.6, 121.0, 101.7), amps("L1", "whip", 18.2))
@@ -49,6 +51,23 @@ def test_the_shell_says_it_in_words_and_prints_the_schema() -> None:
     assert "L2 is poor" in said.stdout
     assert "Next test" in said.stdout
     assert json.loads(shell("schema").stdout) == job_schema()
+
+
+def test_the_shell_rates_what_was_entered_against_what_was_read() -> None:
+    """230 V on a plate of 208 V: 222.6 V is within 187 to 253; MCA 41 is more than 8 AWG at 60 °C carries."""
+    plate = Plate(use=Use.COMPRESSOR, mca_amps=41, mocp_amps=40, least_volts=208, most_volts=230)
+    sheet = sheets_of(CONDENSER)["supply"]
+    runs = tuple(run.model_copy(update={"terminals_c": 60, "insulation": "THHN"}) for run in sheet.runs)
+    entered = SupplySheet(source="supply", sheet=sheet.model_copy(update={"plate": plate, "runs": runs}))
+    text = write_job(JOB.model_copy(update={"sheets": (entered,)}))
+    lines = shell("rate", "-", text=text).stdout.splitlines()
+    assert lines[0].startswith(
+        "not met      Conductors and their terminals against the load, branch wires: 8 AWG copper"
+    )
+    assert any("MOCP 40 A must not be less than MCA 41 A" in line for line in lines)
+    assert any(line.startswith("met") and "222.6 V; 187.2 V at least" in line for line in lines)
+    told = json.loads(shell("rate", "-", "--json", text=text).stdout)
+    assert told["supply"][0]["required"]["steps"][-1]["value"] == 41
 
 
 @pytest.mark.parametrize(

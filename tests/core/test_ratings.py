@@ -433,6 +433,10 @@ def test_every_finding_can_be_recomputed_from_what_it_prints(sheet: Sheet) -> No
             assert finding.missing
         elif abs(finding.found.value - finding.required.value) > 1e-3 * abs(finding.required.value):
             assert not holds(finding), finding
+    for wanted in (*what_should_be_there(sheet), *what_it_may_carry(sheet), *what_matches(sheet)):
+        assert wanted.answer
+        if wanted.worked is not None:
+            recomputed(wanted.worked)
 
 
 def test_a_full_check_is_quick() -> None:

@@ -10,7 +10,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.bench import BenchAnswer, bench, bench_tools
 from zesty_copper.core.ratings.check import check
 from zesty_copper.core.ratings.finding import Finding
-from zesty_copper.core.ratings.from_circuit import measured_on, sheets_of
+from zesty_copper.core.ratings.from_circuit import sheets_of, sheets_with
 from zesty_copper.core.ratings.likelier import Likelier, likelier
 from zesty_copper.core.ratings.sheet import Sheet
 from zesty_copper.core.ratings.sizing import Wanted, what_it_may_carry, what_matches, what_should_be_there
@@ -53,27 +53,16 @@ class CallRatings(Frozen):
     kept: tuple[KeptShown, ...]
 
 
-_drawn = lru_cache(maxsize=128)(sheets_of)
+_checked = lru_cache(maxsize=512)(check)
 
 
 def _sheets(call: Call) -> dict[str, Sheet]:
-    """Each supply's sheet: what was entered, else what the circuit says; what was measured is always the call's own."""
-    readings = fold_readings(call.entries)
-    drawn = _drawn(call.circuit)
-    return {
-        source: call.ratings.sheets.get(source, sheet).model_copy(
-            update={"measured": measured_on(call.circuit, source, readings)}
-        )
-        for source, sheet in drawn.items()
-    }
+    return sheets_with(call.circuit, call.ratings.sheets, fold_readings(call.entries))
 
 
 def known_beforehand(call: Call) -> tuple[Likelier, ...]:
     """Return what the ratings make likelier, for the diagnosis."""
     return tuple(one for sheet in _sheets(call).values() for one in likelier(_checked(sheet)))
-
-
-_checked = lru_cache(maxsize=512)(check)
 
 
 def check_source(call: Call, source: str) -> None:
@@ -84,7 +73,7 @@ def check_source(call: Call, source: str) -> None:
     BadInput
         If it has not.
     """
-    if source not in _drawn(call.circuit):
+    if source not in sheets_of(call.circuit):
         raise BadInput("This circuit has no such supply: choose one of its sources.", "source")
 
 

@@ -232,12 +232,17 @@ class Circuit(Frozen):
         """Return the part on which another hangs; a source hangs on itself."""
         return self._feeds[part.id] or part
 
+    @cached_property
+    def _paths(self) -> dict[str, tuple[Part, ...]]:
+        paths: dict[str, tuple[Part, ...]] = {}
+        for part in self.parts:
+            feed = self._feeds[part.id]
+            paths[part.id] = (part,) if feed is None or feed is part else (*paths[feed.id], part)
+        return paths
+
     def path(self, part: Part) -> tuple[Part, ...]:
         """Every part from the source down to this one, a transformer's primary side included."""
-        found = [part]
-        while (feed := self._feeds[found[-1].id]) is not None and feed is not found[-1]:
-            found.append(feed)
-        return tuple(reversed(found))
+        return self._paths[part.id]
 
     def root(self, part: Part) -> Part:
         """Return the source or transformer whose conductors the part is on."""

@@ -1,6 +1,7 @@
 """A sheet for each supply of a circuit, filled with what the circuit and the readings of its call already say."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
 
 from zesty_copper.core.circuit.catalogue import Mishap, Role
 from zesty_copper.core.circuit.measurement import Around, Between, Reading
@@ -20,11 +21,20 @@ from zesty_copper.core.ratings.sheet import (
     Use,
 )
 
-__all__ = ["measured_on", "sheets_of"]
+__all__ = ["measured_on", "sheets_of", "sheets_with"]
 
 NOT_LEGS = (GROUND, NEUTRAL)
 
 
+def sheets_with(circuit: Circuit, entered: Mapping[str, Sheet], readings: Sequence[Reading]) -> dict[str, Sheet]:
+    """Return each supply's sheet: what was entered, else what the circuit says; with what was measured on it."""
+    return {
+        source: entered.get(source, sheet).model_copy(update={"measured": measured_on(circuit, source, readings)})
+        for source, sheet in sheets_of(circuit).items()
+    }
+
+
+@lru_cache(maxsize=128)
 def sheets_of(circuit: Circuit) -> dict[str, Sheet]:
     """Return a sheet for each source that feeds a load of the equipment, by the source's id."""
     found = {}
