@@ -165,7 +165,7 @@ def stated(
 
 def cannot_tell(key: str, edition: Edition, about: str, *missing: str, part: str | None = None) -> Finding:
     """Say what is missing for a rule."""
-    words = f"Not told without {' and '.join(missing)}."
+    words = f"Wanted: {' and '.join(missing)}."
     finding = stated(key, edition, about, words, is_met=True, part=part)
     return finding.model_copy(update={"status": Status.CANNOT_TELL, "missing": missing})
 
