@@ -307,6 +307,26 @@ def test_a_site_keeps_its_map_of_what_feeds_what(api: httpx.Client) -> None:
     assert wrong.status_code == 422
 
 
+def test_the_list_says_what_each_call_has_come_to(api: httpx.Client) -> None:
+    call_id = new_call(api)
+    call = f"/api/calls/{call_id}"
+
+    def found() -> Json | None:
+        told: Json | None = next(one for one in api.get("/api/calls").json() if one["id"] == call_id)["found"]
+        return told
+
+    assert found() is None
+    told = reading(0.4)
+    shown = api.post(f"{call}/entries", json=entry(told)).json()
+    assert found() == {"standing": "open", "words": shown["diagnosis"]["verdict"]["words"], "stop": None}
+    withdrawn = entry(None, "withdraw", told["id"])
+    assert api.post(f"{call}/entries", json=withdrawn).status_code == 200
+    assert found() is None
+    demo = {one["complaint"]: one["found"] for one in api.get("/api/calls").json()}
+    rebuilt = demo["No cooling after the panel was rebuilt"]
+    assert (rebuilt["standing"], rebuilt["words"]) == ("sure", "Both legs are on one side of the supply.")
+
+
 def test_ratings_follow_the_circuit_and_what_is_entered_and_feed_the_diagnosis(api: httpx.Client) -> None:
     call = f"/api/calls/{new_call(api, 'heat_strip')}"
     begun = api.get(f"{call}/ratings").json()

@@ -33,7 +33,7 @@ from zesty_copper.core.ratings.sheet import Sheet
 from zesty_copper.core.ratings.tables import Table, tables
 from zesty_copper.files.job_file import read_job, write_job
 from zesty_copper.store import queries
-from zesty_copper.store.records import Action, Call, CallSummary, Entry, Equipment, Kept, Site, Technician
+from zesty_copper.store.records import Action, Call, CallSummary, Entry, Equipment, Kept, Site, Technician, found_of
 
 __all__ = ["router"]
 
@@ -252,8 +252,7 @@ def change_circuit(call_id: UUID, circuit: Circuit, session: Database) -> Workbe
             where = line_of(job.circuit, said)
             raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
     queries.set_circuit(session, call_id, circuit)
-    session.expire_all()
-    return workbench_of(queries.call(session, call_id))
+    return _shown(session, call_id)
 
 
 @router.get("/calls")
@@ -281,6 +280,7 @@ def import_call(imported: ImportedCall, session: Database) -> CallSummary:
     queries.set_scope(session, call.summary.id, job.scope)
     for one in job.sheets:
         queries.set_sheet(session, call.summary.id, one.source, one.sheet)
+    _shown(session, call.summary.id)
     session.expire_all()
     return queries.call(session, call.summary.id).summary
 
@@ -288,14 +288,14 @@ def import_call(imported: ImportedCall, session: Database) -> CallSummary:
 @router.get("/calls/{call_id}", responses=responses(404))
 def open_workbench(call_id: UUID, session: Database) -> Workbench:
     """One call's page."""
-    return workbench_of(queries.call(session, call_id))
+    return _shown(session, call_id)
 
 
 @router.put("/calls/{call_id}/scope", responses=responses(404, 422))
 def change_scope(call_id: UUID, scope: Scope, session: Database) -> Workbench:
     """Say how far the technician may go, in which order and with what."""
     queries.set_scope(session, call_id, scope)
-    return workbench_of(queries.call(session, call_id))
+    return _shown(session, call_id)
 
 
 @router.get("/calls/{call_id}/suspects/{key}", responses=responses(404, 422))
@@ -423,8 +423,7 @@ def add_entry(call_id: UUID, new: NewEntry, session: Database) -> Workbench:
         if doubt and not new.confirmed:
             raise StrangeValue(doubt, "reading.value")
     queries.add_entry(session, call_id, Entry.model_validate(new.model_dump(exclude={"confirmed"})))
-    session.expire_all()
-    return workbench_of(queries.call(session, call_id))
+    return _shown(session, call_id)
 
 
 @router.get("/calls/{call_id}/history", responses=responses(404))
@@ -456,6 +455,18 @@ def _needs(entry: PartEntry) -> Literal["conductor", "load", "plate", "capacitan
     if entry.role is Role.SHUNT:
         return "load"
     return "conductor" if entry.resistance_mohm is None else "nothing"
+
+
+def _shown(session: Session, call_id: UUID) -> Workbench:
+    """One call's page as it stands; what it says is kept for the list."""
+    session.expire_all()
+    call = queries.call(session, call_id)
+    page = workbench_of(call)
+    found = found_of(page.diagnosis) if page.readings or page.looks else None
+    if found == call.summary.found:
+        return page
+    queries.set_found(session, call_id, found)
+    return page.model_copy(update={"call": call.summary.model_copy(update={"found": found})})
 
 
 def _open(session: Session, new: NewCall, circuit: Circuit | None) -> Call:

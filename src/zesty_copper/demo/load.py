@@ -10,11 +10,12 @@ from sqlalchemy.orm import Session
 
 from zesty_copper.core.circuit.measurement import Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.model import Scope
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.model import Job, Scope
 from zesty_copper.core.ratings.from_circuit import sheets_of
 from zesty_copper.core.ratings.sheet import Sheet
 from zesty_copper.store import queries
-from zesty_copper.store.records import Action, Entry, Equipment, Site, Technician
+from zesty_copper.store.records import Action, Entry, Equipment, Site, Technician, found_of
 
 __all__ = ["load_demo"]
 
@@ -43,6 +44,7 @@ def load_demo(session: Session, today: datetime) -> None:
 def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
     call_id = _id("call", call["key"])
     equipment_id = _id("equipment", call["equipment"])
+    circuit, scope = queries.equipment(session, equipment_id).circuit, Scope(panel_may_be_opened=call["panel"])
     queries.add_call(
         session,
         call_id=call_id,
@@ -50,19 +52,23 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
         equipment_id=equipment_id,
         complaint=call["complaint"],
         starts_at=today.replace(hour=call["hour"], minute=0, second=0, microsecond=0),
-        scope=Scope(panel_may_be_opened=call["panel"]),
-        circuit=queries.equipment(session, equipment_id).circuit,
+        scope=scope,
+        circuit=circuit,
     )
     for source, known in call.get("ratings", {}).items():
-        circuit = queries.equipment(session, equipment_id).circuit
         queries.set_sheet(session, call_id, source, _known(sheets_of(circuit)[source], known))
+    readings = []
     for number, told in enumerate(call["readings"], 1):
         measurement = Measurement.model_validate({"place": _place(told), "open_switches": told["open"]})
         reading = Reading(id=f"demo-{number}", measurement=measurement, value=told["value"], unit=measurement.unit)
+        readings.append(reading)
         entry_id = _id("entry", f"{call['key']}-{number}")
         queries.add_entry(
             session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=reading.id, reading=reading)
         )
+
+    job = Job(circuit=circuit, readings=tuple(readings), scope=scope)
+    queries.set_found(session, call_id, found_of(diagnose(job)) if readings else None)
 
 
 def _known(sheet: Sheet, known: dict[str, Any]) -> Sheet:

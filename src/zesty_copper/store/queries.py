@@ -19,6 +19,7 @@ from zesty_copper.store.records import (
     CallSummary,
     Entry,
     Equipment,
+    Found,
     Kept,
     RatingNotes,
     Site,
@@ -43,6 +44,7 @@ __all__ = [
     "keep_calculation",
     "set_circuit",
     "set_feeds",
+    "set_found",
     "set_scope",
     "set_sheet",
     "sites",
@@ -243,6 +245,15 @@ def set_scope(session: Session, call_id: UUID, scope: Scope) -> None:
     session.flush()
 
 
+def set_found(session: Session, call_id: UUID, found: Found | None) -> None:
+    """Keep what a call's diagnosis says, for the list."""
+    row = session.get(CallRow, call_id)
+    if row is None:
+        raise NotFound("This call is not on file.", "call_id")
+    row.found = None if found is None else found.model_dump(mode="json")
+    session.flush()
+
+
 def set_circuit(session: Session, call_id: UUID, circuit: Circuit) -> None:
     """Put a changed circuit on file, for the call and for its equipment; other calls keep theirs.
 
@@ -328,4 +339,5 @@ def _summary(row: CallRow) -> CallSummary:
         starts_at=row.starts_at,
         scope=Scope.model_validate(row.scope),
         readings=len(fold(entries)),
+        found=None if row.found is None else Found.model_validate(row.found),
     )

@@ -10,7 +10,7 @@ from pydantic import Discriminator, Field, Tag, model_validator
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.diagnosis.model import Scope
+from zesty_copper.core.diagnosis.model import Diagnosis, Scope, Standing
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.sheet import Sheet
@@ -21,6 +21,7 @@ __all__ = [
     "CallSummary",
     "Entry",
     "Equipment",
+    "Found",
     "Kept",
     "RatingNotes",
     "Site",
@@ -28,6 +29,7 @@ __all__ = [
     "Technician",
     "fold",
     "fold_readings",
+    "found_of",
 ]
 
 
@@ -97,6 +99,14 @@ class StoredEntry(Entry):
     entered_at: datetime
 
 
+class Found(Frozen):
+    """What a call's diagnosis says: its verdict, and the stop card's title where one stands."""
+
+    standing: Standing
+    words: str
+    stop: str | None = None
+
+
 class CallSummary(Frozen):
     """A call as the list shows it."""
 
@@ -110,6 +120,7 @@ class CallSummary(Frozen):
     starts_at: datetime
     scope: Scope
     readings: int
+    found: Found | None = Field(default=None, description="none while nothing was read or seen")
 
 
 class Kept(Frozen):
@@ -134,6 +145,12 @@ class Call(Frozen):
     circuit: Circuit
     entries: tuple[StoredEntry, ...]
     ratings: RatingNotes = RatingNotes()
+
+
+def found_of(diagnosis: Diagnosis) -> Found:
+    """Return what a diagnosis says, for the list of calls."""
+    stop = diagnosis.stop.title if diagnosis.stop else None
+    return Found(standing=diagnosis.verdict.standing, words=diagnosis.verdict.words, stop=stop)
 
 
 def fold(entries: Sequence[Entry]) -> tuple[Reading | Look, ...]:

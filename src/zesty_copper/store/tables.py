@@ -68,6 +68,7 @@ class CallRow(Base):
     scope: Mapped[dict[str, Any]] = mapped_column(JSONB)
     circuit: Mapped[dict[str, Any]] = mapped_column(JSONB)
     ratings: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="sheets and kept sums")
+    found: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="what was last said of it")
     technician: Mapped[TechnicianRow] = relationship()
     equipment: Mapped[EquipmentRow] = relationship()
     entries: Mapped[list["EntryRow"]] = relationship(order_by="EntryRow.sequence")

@@ -826,6 +826,8 @@ export interface components {
             scope: components["schemas"]["Scope"];
             /** Readings */
             readings: number;
+            /** @description none while nothing was read or seen */
+            found?: components["schemas"]["Found"] | null;
         };
         /**
          * Change
@@ -1235,6 +1237,17 @@ export interface components {
              * @default []
              */
             assumed: string[];
+        };
+        /**
+         * Found
+         * @description What a call's diagnosis says: its verdict, and the stop card's title where one stands.
+         */
+        Found: {
+            standing: components["schemas"]["Standing"];
+            /** Words */
+            words: string;
+            /** Stop */
+            stop?: string | null;
         };
         /**
          * Guard
@@ -3210,6 +3223,7 @@ export type Fed = components['schemas']['Fed'];
 export type Feeds = components['schemas']['Feeds'];
 export type FeedsAnswer = components['schemas']['FeedsAnswer'];
 export type Finding = components['schemas']['Finding'];
+export type Found = components['schemas']['Found'];
 export type Guard = components['schemas']['Guard'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type ImportedCall = components['schemas']['ImportedCall'];

@@ -43,6 +43,18 @@ export default function CallsPage() {
   )
 }
 
+const SIGNS = { sure: 'Found:', inseparable: 'Narrowed down:', open: 'Likeliest so far:', unexplained: 'Not explained:' } as const
+
+/** What the call's diagnosis last said. */
+function Said({ found }: { found: NonNullable<CallSummary['found']> }) {
+  return (
+    <span className={`call-said ${found.standing}`}>
+      <b>{SIGNS[found.standing]}</b> {found.words.replace(/^Likeliest so far: /, '')}
+      {found.stop ? <span className="call-stop">{found.stop}</span> : null}
+    </span>
+  )
+}
+
 function CallRow({ call }: { call: CallSummary }) {
   return (
     <Link to={`/calls/${call.id}`} className="call-row">
@@ -59,6 +71,7 @@ function CallRow({ call }: { call: CallSummary }) {
       <span className="call-count">
         <span className="num">{call.readings}</span> {call.readings === 1 ? 'reading' : 'readings'}
       </span>
+      {call.found ? <Said found={call.found} /> : null}
     </Link>
   )
 }
