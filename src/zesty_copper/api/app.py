@@ -9,6 +9,7 @@ from starlette.types import Scope
 
 from zesty_copper import __doc__ as summary
 from zesty_copper.api.problems import BodyLimit, add_handlers
+from zesty_copper.api.rating_routes import rating_router
 from zesty_copper.api.routes import router
 
 __all__ = ["create_app"]
@@ -43,6 +44,7 @@ def create_app(engine: Engine | None, pages: Path | None = None) -> FastAPI:
     app.add_middleware(BodyLimit)
     app.state.engine = engine
     app.include_router(router)
+    app.include_router(rating_router)
     if pages is not None:
         app.mount("/", Pages(directory=pages, html=True))
     return app

@@ -1,15 +1,14 @@
-"""Every route; each calls one function that knows no HTTP."""
+"""Routes of calls, sites, circuits and the workbench; each calls one function that knows no HTTP."""
 
-from collections.abc import Iterator
-from typing import Annotated, Literal
+from typing import Literal
 from uuid import UUID, uuid5
 
-from fastapi import APIRouter, Depends, Request, Response
+from fastapi import APIRouter, Response
 from pydantic import AwareDatetime, Field
 from sqlalchemy.orm import Session
 
+from zesty_copper.api.database import Database
 from zesty_copper.api.problems import StrangeValue, responses
-from zesty_copper.api.ratings import CallRatings, check_source, ratings_of
 from zesty_copper.api.workbench import Workbench, job_of, workbench_of
 from zesty_copper.core.circuit.catalogue import PartEntry, Role, catalogue
 from zesty_copper.core.circuit.editing import Edit, edited
@@ -28,25 +27,13 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, look_words, signs
 from zesty_copper.core.feeds.feeds import Feeds, FeedsAnswer, answer_of
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.ratings.bench import BenchAnswer, BenchTool, bench, bench_tools
-from zesty_copper.core.ratings.sheet import Sheet
-from zesty_copper.core.ratings.tables import Table, tables
 from zesty_copper.files.job_file import read_job, write_job
 from zesty_copper.store import queries
-from zesty_copper.store.records import Action, Call, CallSummary, Entry, Equipment, Kept, Site, Technician, found_of
+from zesty_copper.store.records import Action, Call, CallSummary, Entry, Equipment, Site, Technician, found_of
 
 __all__ = ["router"]
 
 router = APIRouter(prefix="/api")
-
-
-def _session(request: Request) -> Iterator[Session]:
-    """Open one transaction for the request; it is committed before the answer goes out."""
-    with Session(request.app.state.engine, expire_on_commit=False) as session, session.begin():
-        yield session
-
-
-Database = Annotated[Session, Depends(_session, scope="function")]
 
 
 class ReadyMade(Frozen):
@@ -352,65 +339,6 @@ def read_typed_line(call_id: UUID, typed: LineTyped, session: Database) -> LineR
         return LineRead(said=said, words=look_words(circuit, said), completions=offered)
     words = f"{value_words(said.value, said.unit)}, {measurement_words(circuit, said.measurement)}"
     return LineRead(said=said, words=words, completions=offered)
-
-
-@router.get("/calls/{call_id}/ratings", responses=responses(404))
-def show_ratings(call_id: UUID, session: Database) -> CallRatings:
-    """What circuit and equipment require, against what is there and what was measured."""
-    return ratings_of(queries.call(session, call_id))
-
-
-@router.put("/calls/{call_id}/ratings/{source}", responses=responses(404, 422))
-def change_sheet(call_id: UUID, source: str, sheet: Sheet, session: Database) -> CallRatings:
-    """Keep what is known of plate, wires and devices on one supply."""
-    call = queries.call(session, call_id)
-    check_source(call, source)
-    queries.set_sheet(session, call_id, source, sheet)
-    session.expire_all()
-    return ratings_of(queries.call(session, call_id))
-
-
-@router.delete("/calls/{call_id}/ratings/{source}", responses=responses(404))
-def forget_sheet(call_id: UUID, source: str, session: Database) -> CallRatings:
-    """Go back to what the circuit says."""
-    queries.set_sheet(session, call_id, source, None)
-    session.expire_all()
-    return ratings_of(queries.call(session, call_id))
-
-
-@router.post("/calls/{call_id}/kept", status_code=201, responses=responses(404, 422))
-def keep_calculation(call_id: UUID, kept: Kept, session: Database) -> CallRatings:
-    """Keep a calculation of the bench to a call."""
-    bench(kept.tool, kept.values)  # refuses what cannot be done
-    queries.keep_calculation(session, call_id, kept)
-    session.expire_all()
-    return ratings_of(queries.call(session, call_id))
-
-
-@router.delete("/calls/{call_id}/kept/{kept_id}", responses=responses(404))
-def drop_calculation(call_id: UUID, kept_id: UUID, session: Database) -> CallRatings:
-    """Take a kept calculation out of a call."""
-    queries.drop_calculation(session, call_id, kept_id)
-    session.expire_all()
-    return ratings_of(queries.call(session, call_id))
-
-
-@router.get("/bench")
-def list_bench() -> list[BenchTool]:
-    """Every calculation of the bench."""
-    return list(bench_tools())
-
-
-@router.post("/bench/{key}", responses=responses(422))
-def calculate(key: str, values: dict[str, float | str | None]) -> BenchAnswer:
-    """Do one calculation."""
-    return bench(key, values)
-
-
-@router.get("/tables")
-def list_tables() -> list[Table]:
-    """Every published table, with its source and standing."""
-    return list(tables().values())
 
 
 @router.post("/calls/{call_id}/entries", responses=responses(404, 409, 422))

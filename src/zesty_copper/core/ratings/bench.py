@@ -1,15 +1,22 @@
 """Calculations without a call: each a line to fill, and an answer as one types."""
 
-from collections.abc import Callable, Mapping
 from typing import Literal
-
-from pydantic import Field
 
 from zesty_copper.core.circuit.conductor import FEET_PER_METRE, Metal, gauge_words
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings import formulas
 from zesty_copper.core.ratings.ampacity import usable
+from zesty_copper.core.ratings.bench_line import (
+    BenchAnswer,
+    BenchField,
+    BenchTool,
+    Values,
+    bench_of,
+    may_be_empty,
+    number_field,
+    tool,
+    tools,
+)
 from zesty_copper.core.ratings.boxes import needed_in3, needed_length_in
 from zesty_copper.core.ratings.demand import circuit_amps, device_most_amps
 from zesty_copper.core.ratings.drop import lost_volts
@@ -19,101 +26,10 @@ from zesty_copper.core.ratings.supply import plate_window, unbalance_derating
 from zesty_copper.core.ratings.tables import table
 from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
 
-__all__ = ["BenchAnswer", "BenchField", "BenchTool", "bench", "bench_tools"]
+__all__ = ["BenchAnswer", "BenchTool", "bench", "bench_tools"]
 
-Values = Mapping[str, float | str]
-
-
-class BenchField(Frozen):
-    """One thing to fill in: a number with its unit, or one of some choices."""
-
-    key: str
-    label: str
-    unit: str = ""
-    choices: tuple[str, ...] = Field(default=(), description="of a choice, not a number")
-    usual: float | str | None = Field(default=None, description="what stands there at first")
-    least: float = 0.0
-    most: float = 1e6
-    may_be_empty: bool = False
-
-
-class BenchAnswer(Frozen):
-    """What comes out."""
-
-    words: str
-    worked: Worked
-    tone: Literal["plain", "good", "doubtful", "bad"] = "plain"
-
-
-class BenchTool(Frozen):
-    """One line of the bench."""
-
-    key: str
-    label: str
-    group: str
-    fields: tuple[BenchField, ...]
-    source: str
-
-
-_Work = Callable[[Values], BenchAnswer]
-_TOOLS: dict[str, tuple[BenchTool, _Work]] = {}
-
-
-def _tool(key: str, label: str, group: str, source: str, *fields: BenchField) -> Callable[[_Work], _Work]:
-    def put(work: _Work) -> _Work:
-        _TOOLS[key] = (BenchTool(key=key, label=label, group=group, fields=fields, source=source), work)
-        return work
-
-    return put
-
-
-def bench_tools() -> tuple[BenchTool, ...]:
-    """Every calculation there is."""
-    return tuple(tool for tool, _ in _TOOLS.values())
-
-
-def bench(key: str, told: Mapping[str, float | str | None]) -> BenchAnswer:
-    """Do one calculation.
-
-    Raises
-    ------
-    BadInput
-        If there is no such calculation, something is not filled in, or lies out of range.
-    """
-    if key not in _TOOLS:
-        raise BadInput("There is no such calculation: choose one from the bench.", "key")
-    tool, work = _TOOLS[key]
-    values: dict[str, float | str] = {}
-    for field in tool.fields:
-        value = told.get(field.key)
-        if value is None or value == "":
-            if field.may_be_empty:
-                continue
-            raise BadInput(f"Fill in: {field.label}.", field.key)
-        values[field.key] = _checked(field, value)
-    return work(values)
-
-
-def _checked(field: BenchField, value: float | str) -> float | str:
-    if field.choices:
-        if str(value) not in field.choices:
-            raise BadInput(f"{field.label}: choose one of {', '.join(field.choices)}.", field.key)
-        return str(value)
-    if isinstance(value, str) or not field.least <= value <= field.most:
-        unit = f" {field.unit}" if field.unit else ""
-        raise BadInput(f"{field.label}: between {number(field.least)} and {number(field.most)}{unit}.", field.key)
-    return value
-
-
-def _number(
-    key: str, label: str, unit: str, usual: float | None = None, *, least: float = 1e-6, most: float = 1e5
-) -> BenchField:
-    return BenchField(key=key, label=label, unit=unit, usual=usual, least=least, most=most)
-
-
-def _maybe(key: str, label: str, unit: str) -> BenchField:
-    return BenchField(key=key, label=label, unit=unit, least=1e-6, most=1e5, may_be_empty=True)
-
+bench, bench_tools = bench_of, tools
+"""The bench as it is once this module has put its calculations on it."""
 
 _SIZES = {
     gauge_words(int(float(row[0]))): int(float(row[0])) for row in table("conductors").rows if float(row[0]) <= 14
@@ -133,16 +49,16 @@ def _celsius(fahrenheit: float) -> float:
     return (fahrenheit - 32) / 1.8
 
 
-@_tool(
+@tool(
     "drop",
     "Volts lost along wires",
     "Supply",
     "NEC Chapter 9 Tables 8 and 9; 3 % is advice",
-    _number("volts", "Supply", "V", 240),
-    _number("amps", "Amps", "A", 20, most=2000),
+    number_field("volts", "Supply", "V", 240),
+    number_field("amps", "Amps", "A", 20, most=2000),
     _GAUGE,
     _METAL,
-    _number("feet", "One way", "ft", 50, most=1600),
+    number_field("feet", "One way", "ft", 50, most=1600),
     _PHASES,
     BenchField(key="raceway", label="In", choices=("cable", *Raceway), usual="cable"),
 )
@@ -170,13 +86,13 @@ def _drop(values: Values) -> BenchAnswer:
     )
 
 
-@_tool(
+@tool(
     "joint",
     "A joint's heat",
     "Supply",
     "P = V·I; ANSI/NETA MTS for mates",
-    _number("volts", "Across it", "V", 1.5),
-    _number("amps", "Amps then", "A", 20),
+    number_field("volts", "Across it", "V", 1.5),
+    number_field("amps", "Amps then", "A", 20),
     BenchField(key="expected", label="Should be", unit="V", usual=0.02),
 )
 def _joint(values: Values) -> BenchAnswer:
@@ -189,14 +105,14 @@ def _joint(values: Values) -> BenchAnswer:
     )
 
 
-@_tool(
+@tool(
     "mates",
     "Against its mates",
     "Supply",
     "ANSI/NETA MTS: 50 %, fuses 15 %",
-    _number("a", "One", "mV", 12),
-    _number("b", "Other", "mV", 15),
-    _maybe("c", "Third", "mV"),
+    number_field("a", "One", "mV", 12),
+    number_field("b", "Other", "mV", 15),
+    may_be_empty("c", "Third", "mV"),
     BenchField(key="of", label="Of", choices=("poles or joints", "fuses"), usual="poles or joints"),
 )
 def _mates(values: Values) -> BenchAnswer:
@@ -207,13 +123,13 @@ def _mates(values: Values) -> BenchAnswer:
     return BenchAnswer(words=words, worked=worked, tone="good" if fits else "bad")
 
 
-@_tool(
+@tool(
     "infrared",
     "Hotter than its mate",
     "Supply",
     "ANSI/NETA MTS Table 100.18",
-    _number("hot", "This one", "°F", 142, least=-40),
-    _number("cool", "Its mate", "°F", 110, least=-40),
+    number_field("hot", "This one", "°F", 142, least=-40),
+    number_field("cool", "Its mate", "°F", 110, least=-40),
 )
 def _infrared(values: Values) -> BenchAnswer:
     hot, cool = _f(values, "hot"), _f(values, "cool")
@@ -224,14 +140,14 @@ def _infrared(values: Values) -> BenchAnswer:
     return BenchAnswer(words=f"{rise:.3g} °C over its mate. {words}", worked=worked, tone=tone)
 
 
-@_tool(
+@tool(
     "unbalance",
     "Unbalance of three legs",
     "Supply",
     "NEMA MG 1 14.36, figure 14-1",
-    _number("a", "L1–L2", "V", 208),
-    _number("b", "L2–L3", "V", 204),
-    _number("c", "L3–L1", "V", 211),
+    number_field("a", "L1–L2", "V", 208),
+    number_field("b", "L2–L3", "V", 204),
+    number_field("c", "L3–L1", "V", 211),
 )
 def _unbalance(values: Values) -> BenchAnswer:
     worked = unbalance((_f(values, "a"), _f(values, "b"), _f(values, "c")), "V")
@@ -244,13 +160,13 @@ def _unbalance(values: Values) -> BenchAnswer:
     )
 
 
-@_tool(
+@tool(
     "window",
     "Volts that a plate allows",
     "Supply",
     "±10 % of the plate; common practice, no source",
-    _number("low", "Plate, lower", "V", 208),
-    _number("high", "Plate, higher", "V", 230),
+    number_field("low", "Plate, lower", "V", 208),
+    number_field("high", "Plate, higher", "V", 230),
 )
 def _window(values: Values) -> BenchAnswer:
     window = plate_window(Plate(least_volts=_f(values, "low"), most_volts=_f(values, "high")))
@@ -261,14 +177,14 @@ def _window(values: Values) -> BenchAnswer:
     )
 
 
-@_tool(
+@tool(
     "element",
     "An element at the volts it gets",
     "Heat",
     "R = V²/P; watts go with the square of the volts",
-    _number("kw", "Marked", "kW", 5),
-    _number("rated", "at", "V", 240),
-    _number("volts", "It gets", "V", 230),
+    number_field("kw", "Marked", "kW", 5),
+    number_field("rated", "at", "V", 240),
+    number_field("volts", "It gets", "V", 230),
 )
 def _element(values: Values) -> BenchAnswer:
     worked = formulas.element_at(_f(values, "kw"), _f(values, "rated"), _f(values, "volts"))
@@ -276,13 +192,13 @@ def _element(values: Values) -> BenchAnswer:
     return BenchAnswer(words=f"{amps:.3g} A, {kw:.3g} kW; about {ohm:.3g} Ω, cold a little less.", worked=worked)
 
 
-@_tool(
+@tool(
     "heater",
     "A heater without a plate",
     "Heat",
     "P = V²/R, dead and isolated, leads zeroed",
-    _number("ohm", "Ohms", "Ω", 11.5),
-    _number("volts", "Made for", "V", 240),
+    number_field("ohm", "Ohms", "Ω", 11.5),
+    number_field("volts", "Made for", "V", 240),
 )
 def _heater(values: Values) -> BenchAnswer:
     worked = formulas.unmarked_heater(_f(values, "ohm"), _f(values, "volts"))
@@ -290,13 +206,13 @@ def _heater(values: Values) -> BenchAnswer:
     return BenchAnswer(words=f"About {kw:.3g} kW, {amps:.3g} A.", worked=worked)
 
 
-@_tool(
+@tool(
     "amps",
     "Kilowatts to amps",
     "Heat",
     "P = V·I, three-phase √3·V·I",
-    _number("kw", "Heat", "kW", 10),
-    _number("volts", "Leg to leg", "V", 240),
+    number_field("kw", "Heat", "kW", 10),
+    number_field("volts", "Leg to leg", "V", 240),
     _PHASES,
 )
 def _amps(values: Values) -> BenchAnswer:
@@ -304,35 +220,40 @@ def _amps(values: Values) -> BenchAnswer:
     return BenchAnswer(words=f"{worked.value:.3g} A in each leg.", worked=worked)
 
 
-@_tool(
-    "rise", "Air's rise over heat", "Heat", _AIR, _number("kw", "Heat", "kW", 10), _number("cfm", "Air", "cfm", 1000)
+@tool(
+    "rise",
+    "Air's rise over heat",
+    "Heat",
+    _AIR,
+    number_field("kw", "Heat", "kW", 10),
+    number_field("cfm", "Air", "cfm", 1000),
 )
 def _rise(values: Values) -> BenchAnswer:
     worked = formulas.air_rise(_f(values, "kw"), _f(values, "cfm"))
     return BenchAnswer(words=f"{worked.value:.3g} °F warmer.", worked=worked)
 
 
-@_tool(
+@tool(
     "delivered",
     "Heat delivered to the air",
     "Heat",
     _AIR,
-    _number("rise", "Rise", "°F", 30),
-    _number("cfm", "Air", "cfm", 1000),
+    number_field("rise", "Rise", "°F", 30),
+    number_field("cfm", "Air", "cfm", 1000),
 )
 def _delivered(values: Values) -> BenchAnswer:
     worked = formulas.heat_delivered(_f(values, "rise"), _f(values, "cfm"))
     return BenchAnswer(words=f"{worked.value:.3g} kW.", worked=worked)
 
 
-@_tool(
+@tool(
     "capacitor",
     "Run capacitor in place",
     "Motors",
     "C = I/(2π·f·V)",
-    _number("amps", "Amps in its lead", "A", 5),
-    _number("volts", "Volts across it", "V", 350),
-    _maybe("marked", "Marked", "µF"),
+    number_field("amps", "Amps in its lead", "A", 5),
+    number_field("volts", "Volts across it", "V", 350),
+    may_be_empty("marked", "Marked", "µF"),
 )
 def _capacitor(values: Values) -> BenchAnswer:
     worked = formulas.capacitor(_f(values, "amps"), _f(values, "volts"))
@@ -346,14 +267,14 @@ def _capacitor(values: Values) -> BenchAnswer:
     return BenchAnswer(words=words, worked=worked.then(computed("off by", text, off, "%")), tone=tone)
 
 
-@_tool(
+@tool(
     "leads",
     "Compressor's three leads",
     "Motors",
     "common is the phasor sum of run and start",
-    _number("common", "Common", "A", 14),
-    _number("run", "Run", "A", 12.5),
-    _number("start", "Start", "A", 4.2),
+    number_field("common", "Common", "A", 14),
+    number_field("run", "Run", "A", 12.5),
+    number_field("start", "Start", "A", 4.2),
 )
 def _leads(values: Values) -> BenchAnswer:
     worked = formulas.compressor_leads(_f(values, "common"), _f(values, "run"), _f(values, "start"))
@@ -362,12 +283,12 @@ def _leads(values: Values) -> BenchAnswer:
     )
 
 
-@_tool(
+@tool(
     "plate",
     "MCA and largest device",
     "Motors",
     "NEC 440.22, 440.33",
-    _number("largest", "Largest motor", "A", 14.1, most=500),
+    number_field("largest", "Largest motor", "A", 14.1, most=500),
     BenchField(key="others", label="Others", unit="A", usual=1.1, most=500),
 )
 def _plate(values: Values) -> BenchAnswer:
@@ -383,13 +304,13 @@ def _plate(values: Values) -> BenchAnswer:
     return BenchAnswer(words=words, worked=need.then(*first.steps[-2:], *last.steps[-2:]))
 
 
-@_tool(
+@tool(
     "insulation",
     "Insulation at 40 °C",
     "Motors",
     "IEEE 43: 5 MΩ for random-wound motors under 1 kV",
-    _number("megohm", "Read", "MΩ", 20),
-    _number("degrees", "Winding at", "°F", 77, least=-40, most=300),
+    number_field("megohm", "Read", "MΩ", 20),
+    number_field("degrees", "Winding at", "°F", 77, least=-40, most=300),
 )
 def _insulation(values: Values) -> BenchAnswer:
     worked = formulas.insulation_at_40(_f(values, "megohm"), _celsius(_f(values, "degrees")))
@@ -398,15 +319,15 @@ def _insulation(values: Values) -> BenchAnswer:
     return BenchAnswer(words=words, worked=worked, tone="good" if fits else "bad")
 
 
-@_tool(
+@tool(
     "transformer",
     "Control transformer's load",
     "Motors",
     "its plate; common practice, no source",
-    _number("va", "Plate", "VA", 40),
-    _number("a", "Coil", "VA", 15),
-    _maybe("b", "Coil", "VA"),
-    _maybe("c", "Coil", "VA"),
+    number_field("va", "Plate", "VA", 40),
+    number_field("a", "Coil", "VA", 15),
+    may_be_empty("b", "Coil", "VA"),
+    may_be_empty("c", "Coil", "VA"),
 )
 def _transformer(values: Values) -> BenchAnswer:
     worked = formulas.transformer_load(_f(values, "va"), [_f(values, key) for key in "abc" if key in values])
@@ -414,7 +335,7 @@ def _transformer(values: Values) -> BenchAnswer:
     return BenchAnswer(words=f"{worked.value:.3g} % of its plate.", worked=worked, tone="good" if fits else "bad")
 
 
-@_tool(
+@tool(
     "ampacity",
     "What a wire may carry",
     "Wire",
@@ -423,8 +344,8 @@ def _transformer(values: Values) -> BenchAnswer:
     _METAL,
     BenchField(key="insulation", label="Insulation", choices=tuple(Insulation), usual="THHN"),
     _TERMINALS,
-    _number("ambient", "Ambient", "°F", 86, least=-40, most=185),
-    _number("carrying", "Current-carrying", "", 3, least=1, most=60),
+    number_field("ambient", "Ambient", "°F", 86, least=-40, most=185),
+    number_field("carrying", "Current-carrying", "", 3, least=1, most=60),
     BenchField(key="roof", label="On a roof in sun", choices=("no", "yes"), usual="no"),
 )
 def _ampacity(values: Values) -> BenchAnswer:
@@ -443,17 +364,17 @@ def _ampacity(values: Values) -> BenchAnswer:
     return BenchAnswer(words=f"{worked.value:.3g} A.", worked=worked)
 
 
-@_tool(
+@tool(
     "box",
     "Room in a box",
     "Wire",
     "NEC 314.16(B)",
     BenchField(key="size", label="Size", choices=("14 AWG", "12 AWG", "10 AWG", "8 AWG", "6 AWG"), usual="12 AWG"),
-    _number("count", "Conductors", "", 6, least=1, most=60),
+    number_field("count", "Conductors", "", 6, least=1, most=60),
     BenchField(key="grounds", label="Grounds", usual=3, most=20),
     BenchField(key="clamps", label="Clamps inside", choices=("no", "yes"), usual="no"),
     BenchField(key="yokes", label="Devices", usual=0, most=4),
-    _maybe("volume", "Box", "in³"),
+    may_be_empty("volume", "Box", "in³"),
 )
 def _box(values: Values) -> BenchAnswer:
     size = _SIZES[str(values["size"])]
@@ -476,17 +397,17 @@ def _box(values: Values) -> BenchAnswer:
     return BenchAnswer(words=words, worked=worked, tone="good" if fits else "bad")
 
 
-@_tool(
+@tool(
     "wire",
     "Wire for so many amps",
     "Wire",
     "NEC 310.16, 310.15, 110.14(C); the device ahead is judged apart",
-    _number("amps", "Asked (MCA, or 125 %)", "A", 26, most=260),
+    number_field("amps", "Asked (MCA, or 125 %)", "A", 26, most=260),
     _METAL,
     BenchField(key="insulation", label="Insulation", choices=tuple(Insulation), usual="THHN"),
     _TERMINALS,
-    _number("ambient", "Ambient", "°F", 86, least=-40, most=185),
-    _number("carrying", "Current-carrying", "", 3, least=1, most=60),
+    number_field("ambient", "Ambient", "°F", 86, least=-40, most=185),
+    number_field("carrying", "Current-carrying", "", 3, least=1, most=60),
 )
 def _wire(values: Values) -> BenchAnswer:
     for size in _SIZES:
@@ -498,12 +419,12 @@ def _wire(values: Values) -> BenchAnswer:
     raise BadInput("No size of the table carries so much: use parallel runs or ask an engineer.", "amps")
 
 
-@_tool(
+@tool(
     "pull",
     "Pull box",
     "Wire",
     "NEC 314.28(A), for 4 AWG and larger",
-    _number("largest", "Largest raceway", "in", 2, most=6),
+    number_field("largest", "Largest raceway", "in", 2, most=6),
     BenchField(
         key="way", label="Conductors go", choices=("straight through", "around a corner"), usual="straight through"
     ),

@@ -1,0 +1,77 @@
+"""Routes of ratings, bench and tables; each calls one function that knows no HTTP."""
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from zesty_copper.api.database import Database
+from zesty_copper.api.problems import responses
+from zesty_copper.api.ratings import CallRatings, check_source, ratings_of
+from zesty_copper.core.ratings.bench import BenchAnswer, BenchTool, bench, bench_tools
+from zesty_copper.core.ratings.sheet import Sheet
+from zesty_copper.core.ratings.tables import Table, tables
+from zesty_copper.store import queries
+from zesty_copper.store.records import Kept
+
+__all__ = ["rating_router"]
+
+rating_router = APIRouter(prefix="/api")
+
+
+@rating_router.get("/calls/{call_id}/ratings", responses=responses(404))
+def show_ratings(call_id: UUID, session: Database) -> CallRatings:
+    """What circuit and equipment require, against what is there and what was measured."""
+    return ratings_of(queries.call(session, call_id))
+
+
+@rating_router.put("/calls/{call_id}/ratings/{source}", responses=responses(404, 422))
+def change_sheet(call_id: UUID, source: str, sheet: Sheet, session: Database) -> CallRatings:
+    """Keep what is known of plate, wires and devices on one supply."""
+    call = queries.call(session, call_id)
+    check_source(call, source)
+    queries.set_sheet(session, call_id, source, sheet)
+    session.expire_all()
+    return ratings_of(queries.call(session, call_id))
+
+
+@rating_router.delete("/calls/{call_id}/ratings/{source}", responses=responses(404))
+def forget_sheet(call_id: UUID, source: str, session: Database) -> CallRatings:
+    """Go back to what the circuit says."""
+    queries.set_sheet(session, call_id, source, None)
+    session.expire_all()
+    return ratings_of(queries.call(session, call_id))
+
+
+@rating_router.post("/calls/{call_id}/kept", status_code=201, responses=responses(404, 422))
+def keep_calculation(call_id: UUID, kept: Kept, session: Database) -> CallRatings:
+    """Keep a calculation of the bench to a call."""
+    bench(kept.tool, kept.values)  # refuses what cannot be done
+    queries.keep_calculation(session, call_id, kept)
+    session.expire_all()
+    return ratings_of(queries.call(session, call_id))
+
+
+@rating_router.delete("/calls/{call_id}/kept/{kept_id}", responses=responses(404))
+def drop_calculation(call_id: UUID, kept_id: UUID, session: Database) -> CallRatings:
+    """Take a kept calculation out of a call."""
+    queries.drop_calculation(session, call_id, kept_id)
+    session.expire_all()
+    return ratings_of(queries.call(session, call_id))
+
+
+@rating_router.get("/bench")
+def list_bench() -> list[BenchTool]:
+    """Every calculation of the bench."""
+    return list(bench_tools())
+
+
+@rating_router.post("/bench/{key}", responses=responses(422))
+def calculate(key: str, values: dict[str, float | str | None]) -> BenchAnswer:
+    """Do one calculation."""
+    return bench(key, values)
+
+
+@rating_router.get("/tables")
+def list_tables() -> list[Table]:
+    """Every published table, with its source and standing."""
+    return list(tables().values())

@@ -1,0 +1,119 @@
+"""One line of the bench: what is filled in, what comes out, and how a calculation takes its place among them."""
+
+from collections.abc import Callable, Mapping
+from typing import Literal
+
+from pydantic import Field
+
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.ratings.worked import Worked, number
+
+__all__ = [
+    "BenchAnswer",
+    "BenchField",
+    "BenchTool",
+    "Values",
+    "bench_of",
+    "may_be_empty",
+    "number_field",
+    "tool",
+    "tools",
+]
+
+Values = Mapping[str, float | str]
+
+
+class BenchField(Frozen):
+    """One thing to fill in: a number with its unit, or one of some choices."""
+
+    key: str
+    label: str
+    unit: str = ""
+    choices: tuple[str, ...] = Field(default=(), description="of a choice, not a number")
+    usual: float | str | None = Field(default=None, description="what stands there at first")
+    least: float = 0.0
+    most: float = 1e6
+    may_be_empty: bool = False
+
+
+class BenchAnswer(Frozen):
+    """What comes out."""
+
+    words: str
+    worked: Worked
+    tone: Literal["plain", "good", "doubtful", "bad"] = "plain"
+
+
+class BenchTool(Frozen):
+    """One line of the bench."""
+
+    key: str
+    label: str
+    group: str
+    fields: tuple[BenchField, ...]
+    source: str
+
+
+_Work = Callable[[Values], BenchAnswer]
+_TOOLS: dict[str, tuple[BenchTool, _Work]] = {}
+
+
+def tool(key: str, label: str, group: str, source: str, *fields: BenchField) -> Callable[[_Work], _Work]:
+    """Put a calculation on the bench."""
+
+    def put(work: _Work) -> _Work:
+        _TOOLS[key] = (BenchTool(key=key, label=label, group=group, fields=fields, source=source), work)
+        return work
+
+    return put
+
+
+def tools() -> tuple[BenchTool, ...]:
+    """Every calculation there is."""
+    return tuple(tool for tool, _ in _TOOLS.values())
+
+
+def bench_of(key: str, told: Mapping[str, float | str | None]) -> BenchAnswer:
+    """Do one calculation.
+
+    Raises
+    ------
+    BadInput
+        If there is no such calculation, something is not filled in, or lies out of range.
+    """
+    if key not in _TOOLS:
+        raise BadInput("There is no such calculation: choose one from the bench.", "key")
+    tool, work = _TOOLS[key]
+    values: dict[str, float | str] = {}
+    for field in tool.fields:
+        value = told.get(field.key)
+        if value is None or value == "":
+            if field.may_be_empty:
+                continue
+            raise BadInput(f"Fill in: {field.label}.", field.key)
+        values[field.key] = _checked(field, value)
+    return work(values)
+
+
+def _checked(field: BenchField, value: float | str) -> float | str:
+    if field.choices:
+        if str(value) not in field.choices:
+            raise BadInput(f"{field.label}: choose one of {', '.join(field.choices)}.", field.key)
+        return str(value)
+    if isinstance(value, str) or not field.least <= value <= field.most:
+        unit = f" {field.unit}" if field.unit else ""
+        raise BadInput(f"{field.label}: between {number(field.least)} and {number(field.most)}{unit}.", field.key)
+    return value
+
+
+def number_field(
+    key: str, label: str, unit: str, usual: float | None = None, *, least: float = 1e-6, most: float = 1e5
+) -> BenchField:
+    """A number that has to be filled in."""
+    return BenchField(key=key, label=label, unit=unit, usual=usual, least=least, most=most)
+
+
+def may_be_empty(key: str, label: str, unit: str) -> BenchField:
+    """A number that may stay empty."""
+    return BenchField(key=key, label=label, unit=unit, least=1e-6, most=1e5, may_be_empty=True)
