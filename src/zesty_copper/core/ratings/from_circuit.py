@@ -84,6 +84,7 @@ def _plate(loads: list[Part], circuit: Circuit, devices: list[Device]) -> Plate:
     """What the loads' own plates say; MCA and MOCP are on the equipment's."""
     motors = [load for load in loads if Mishap.STALL in load.entry.may or load.kind == "drive"]
     heaters = [load for load in loads if load not in motors]
+    # A motor's kind does not say what it drives; its name does, and what is entered on the sheet goes before it.
     compressor = any("compressor" in f"{load.id} {load.kind} {load.name}" or load.kind == "drive" for load in motors)
     use = Use.COMPRESSOR if compressor else Use.HEAT if heaters else Use.MOTOR
     behind = [
