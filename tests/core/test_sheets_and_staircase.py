@@ -77,6 +77,7 @@ def test_a_part_loses_what_its_ohms_say_and_a_poor_clip_more() -> None:
             volts("L1@fuse", "L1@clip_load", 0.04),
             volts("L2@fuse", "L2@clip_load", 9.2),
             volts("L2@line_lug", "L2@fuse", 0.1),
+            volts("G@branch", "G@whip", 0.3),
             Reading(id="warm", measurement=warm, value=63, unit="degF"),
         ],
     )
@@ -101,6 +102,7 @@ def test_a_part_loses_what_its_ohms_say_and_a_poor_clip_more() -> None:
     several = tread(treads, "L2", "stab_in", "clip_line", "fuse")
     assert several.expected_volts == pytest.approx(18.2 * 0.004)
     assert several.standing == "good"
+    assert not [t for t in treads if t.lane == "G"], "nothing flows in the ground: its volts are no drop"
 
 
 def test_what_is_not_met_makes_the_parts_own_failing_likelier_and_says_so() -> None:

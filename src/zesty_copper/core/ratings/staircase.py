@@ -116,7 +116,7 @@ def _stretch(circuit: Circuit, reading: Reading) -> tuple[str, tuple[Part, ...]]
     if not isinstance(place, Between) or reading.unit != "V" or GROUND in (place.a, place.b):
         return None
     (lane, one), (other, another) = circuit.split_point(place.a), circuit.split_point(place.b)
-    if lane != other:
+    if lane != other or lane == GROUND:
         return None
     near, far = (one, another) if one in circuit.path(another) else (another, one)
     path = circuit.path(far)
