@@ -321,6 +321,14 @@ def test_a_replacement_matches_the_plate_not_what_was_found() -> None:
     assert matches["Replacement contactor"] == "30 A or more, 1 pole or more, 24 V coil"
 
 
+def test_a_lost_leg_is_no_low_supply() -> None:
+    lost = condenser(wire(), 30, measured=Measured(volts=(0.3,)))
+    assert not [f for f in check(lost) if f.rule == "supply_window"]
+    one_pair = condenser(wire(), 30, measured=Measured(volts=(180.0, 12.0, 230.0)))
+    found = [f.found.value for f in check(one_pair) if f.rule == "supply_window" and f.found]
+    assert sorted(found) == [180, 230]
+
+
 def test_what_is_missing_and_what_was_assumed_is_named() -> None:
     bare = Run(name="branch", size_awg=10)
     found = {f.rule: f for f in check(condenser(bare, 30))}

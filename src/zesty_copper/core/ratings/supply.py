@@ -11,6 +11,7 @@ from zesty_copper.core.ratings.worked import Worked, computed, given, number, sh
 __all__ = ["plate_window", "service_range", "supply_window", "unbalance_derating", "volts_unbalance"]
 
 LEAST_SHARE, MOST_SHARE = 0.9, 1.1
+LOST_SHARE = 0.5
 BASE_VOLTS = 120.0
 STOP_PERCENT = 5.0
 """Above it a motor is not to be run (NEMA MG 1 14.36)."""
@@ -30,13 +31,19 @@ def plate_window(plate: Plate) -> tuple[Worked, Worked] | None:
 
 
 def supply_window(sheet: Sheet) -> Iterator[Finding]:
-    """Judge the lowest and highest volts measured at the equipment against its plate."""
-    volts = sheet.measured.volts
-    if not volts:
+    """Judge the lowest and highest volts measured at the equipment against its plate.
+
+    A pair that reads less than half is no low supply: something is open or off, which the diagnosis is there for.
+    """
+    measured = sheet.measured.volts
+    if not measured:
         return
     window = plate_window(sheet.plate)
     if window is None:
         yield cannot_tell("supply_window", sheet.edition, "equipment", "the plate's volts")
+        return
+    volts = [one for one in measured if one >= LOST_SHARE * window[0].value]
+    if not volts:
         return
     sides = ((min(volts), window[0], Relation.AT_LEAST), (max(volts), window[1], Relation.AT_MOST))
     for value, need, relation in sides:
