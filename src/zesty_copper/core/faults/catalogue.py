@@ -152,9 +152,11 @@ def _of_the_supply(circuit: Circuit) -> Iterator[_Raw]:
         supply = circuit.supply_of(source)
         # The first source is meant where none is named.
         part, of = (None, "The supply") if source is sources[0] else (source.id, f"The {source.name}")
-        yield FaultKind.SUPPLY_DEAD, part, None, whole["supply_dead"], f"{of} is dead ahead of the panel"
-        yield FaultKind.SUPPLY_LOW, part, None, whole["supply_low"], f"{of} itself is low"
         legs = [leg for leg in supply.legs if leg in circuit.lanes_of(source)]
+        # Of a single leg, dead and lost are one place: no hand finds them apart.
+        at, only = (source.id, legs[0]) if len(legs) == 1 else (part, None)
+        yield FaultKind.SUPPLY_DEAD, at, only, whole["supply_dead"], f"{of} is dead ahead of the panel"
+        yield FaultKind.SUPPLY_LOW, part, None, whole["supply_low"], f"{of} itself is low"
         if len(legs) == 2:
             words = "Both legs are on one side of the supply"
             yield FaultKind.SAME_LEG, part, None, whole["same_leg"], words
