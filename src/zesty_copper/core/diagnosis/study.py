@@ -1,7 +1,7 @@
 """A circuit made ready for diagnosis: its network, faults and samples, and each state of its switches once solved."""
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
@@ -98,6 +98,20 @@ class Study:
     def source_volts(self) -> NDArray[np.complex128]:
         """Nominal phasor of each source, (sources,) [V]."""
         return np.asarray(self.netlist.emf_volts.sum(axis=1))
+
+    def of_rows(self, edits: Edits, faults: Sequence[Fault], log_prior: NDArray[np.float64]) -> "Study":
+        """Return a study of other rows of the same circuit, a fault and a place for each."""
+        count = len(edits.rows)
+        return replace(
+            self,
+            faults=tuple(faults),
+            log_prior=log_prior,
+            row=np.arange(count),
+            intermittent=np.zeros(count, dtype=np.bool_),
+            place=np.arange(count),
+            healthy=0,
+            edits=edits,
+        )
 
     @property
     def samples(self) -> int:

@@ -6,7 +6,6 @@ as each acts by itself.
 """
 
 from collections.abc import Sequence
-from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -18,7 +17,7 @@ from zesty_copper.core.diagnosis.predict import predict
 from zesty_copper.core.diagnosis.study import Study
 from zesty_copper.core.diagnosis.two_ways import log_density
 from zesty_copper.core.faults.catalogue import Fault
-from zesty_copper.core.faults.edits import Edits, Row, Variant
+from zesty_copper.core.faults.edits import Row, Variant
 from zesty_copper.core.faults.kinds import FaultKind
 
 __all__ = ["TWO_SHARE", "two_at_once"]
@@ -93,18 +92,7 @@ def _study_of_pairs(study: Study, pairs: tuple[tuple[int, int], ...]) -> Study:
     """Make pairs ready for diagnosis like single faults."""
     rows = [row for pair in pairs if (row := _together(study, *pair)) is not None]
     faults = [_pair_fault(study.faults[f], study.faults[g]) for f, g in pairs]
-    old = study.edits
-    edits = Edits(old.netlist, old.quantile, old.coupling, rows, dict(old.direction_numbers), list(old.drives))
-    return replace(
-        study,
-        faults=tuple(faults),
-        log_prior=np.log([fault.prior for fault in faults]),
-        row=np.arange(len(pairs)),
-        intermittent=np.zeros(len(pairs), dtype=np.bool_),
-        place=np.arange(len(pairs)),
-        healthy=0,
-        edits=edits,
-    )
+    return study.of_rows(study.edits.with_rows(rows), faults, np.log([fault.prior for fault in faults]))
 
 
 def _pair_fault(one: Fault, other: Fault) -> Fault:

@@ -21,7 +21,7 @@ from zesty_copper.core.diagnosis.model import LaneState, PointStanding
 from zesty_copper.core.diagnosis.predict import predict
 from zesty_copper.core.diagnosis.study import Study, state_of, study_of
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.faults.edits import Edits, Row
+from zesty_copper.core.faults.edits import Edits
 from zesty_copper.core.frozen import Frozen
 
 __all__ = ["Jumper", "Landed", "Lifted", "Move", "WhatIf", "what_if"]
@@ -113,7 +113,7 @@ def _middle(study: Study) -> int:
 def _changed(study: Study, row: int, moves: Sequence[Move]) -> Study:
     """Make a study of two rows: as it is, and as it would be."""
     circuit, old = study.circuit, study.edits
-    edits = Edits(old.netlist, old.quantile, old.coupling, [], dict(old.direction_numbers), list(old.drives))
+    edits = old.with_rows([])
     before = old.rows[row]
     series: list[tuple[int, complex]] = []
     for i, move in enumerate(moves):
@@ -129,18 +129,8 @@ def _changed(study: Study, row: int, moves: Sequence[Move]) -> Study:
         slope=np.concatenate([before.slope, np.zeros((samples, len(series)), dtype=complex)], axis=1),
     )
     edits.rows = [before, after]
-    chosen: list[Row] = edits.rows
-    both = [study.faults[int(np.flatnonzero(study.row == row)[0])]] * len(chosen)
-    return replace(
-        study,
-        faults=tuple(both),
-        log_prior=np.zeros(2),
-        row=np.arange(2),
-        intermittent=np.zeros(2, dtype=np.bool_),
-        place=np.arange(2),
-        healthy=0,
-        edits=edits,
-    )
+    both = [study.faults[int(np.flatnonzero(study.row == row)[0])]] * len(edits.rows)
+    return study.of_rows(edits, both, np.zeros(len(both)))
 
 
 def _directions(circuit: Circuit, edits: Edits, move: Move, i: int) -> Iterator[tuple[int, complex]]:

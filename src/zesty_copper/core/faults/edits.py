@@ -125,6 +125,10 @@ class Edits:
         self._drives.append(array)
         return len(self._drives) - 1
 
+    def with_rows(self, rows: list[Row]) -> "Edits":
+        """Return edits of other rows, which may speak of these directions and drives, and of more."""
+        return Edits(self.netlist, self.quantile, self.coupling, rows, dict(self.direction_numbers), list(self._drives))
+
     def within(self, low_high: tuple[float, float]) -> NDArray[np.float64]:
         """Each sample's value, log-uniform within a range."""
         low, high = low_high
