@@ -72,6 +72,7 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
             "zesty: anyone who reaches this address can read and change everything: there are no accounts yet.",
             flush=True,
         )
+    listening.listen()  # who comes at once waits for the server instead of being refused
     print(f"Zesty Copper is at http://{chosen.host}:{chosen.port} (Ctrl-C stops it)", flush=True)
     uvicorn.Server(config).run(sockets=[listening])
 
