@@ -64,12 +64,15 @@ def _rated(job: Job, *, as_json: bool) -> list[str]:
 
 def _lines(diagnosis: Diagnosis) -> list[str]:
     verdict = diagnosis.verdict
-    lines = [f"{verdict.words} ({verdict.probability:.0%})", verdict.advice, ""]
+    lines = [f"{diagnosis.stop.title.upper()}. {diagnosis.stop.words}", ""] if diagnosis.stop else []
+    lines += [f"{verdict.words} ({verdict.probability:.0%})", verdict.advice, ""]
     for suspect in diagnosis.suspects[:6]:
         lines.append(f"{suspect.probability:6.1%}  {suspect.words}")
         lines += [f"          {item.stance}: {item.words}" for item in suspect.evidence if item.stance != "neutral"]
     for contradiction in diagnosis.contradictions:
         lines += ["", f"! {contradiction.words}"]
+    for guard in diagnosis.guards:
+        lines += ["", f"? {guard.words} {guard.check}"]
     if test := diagnosis.next_test:
         lines += ["", f"Next test ({test.minutes:.1f} min; {test.state}):", *(f"  set {step}" for step in test.steps)]
         lines += [f"  measure {words}" for words in test.words]

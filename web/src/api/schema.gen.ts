@@ -1513,6 +1513,12 @@ export interface components {
             chatters: boolean;
         };
         /**
+         * Leaves
+         * @description Which tests a stop leaves.
+         * @enum {string}
+         */
+        Leaves: "idle" | "isolated" | "dead";
+        /**
          * Lifted
          * @description A conductor taken off behind a part.
          */
@@ -2602,18 +2608,25 @@ export interface components {
         Stop: {
             /**
              * Suspect
-             * @description key of the suspect that makes it so
+             * @description key of the likeliest suspect that makes it so, if any is likely
              */
-            suspect: string;
+            suspect: string | null;
             /**
              * Probability
-             * @description of all such dangers together
+             * @description of all such suspects together
              */
-            probability: number;
+            probability: number | null;
+            /**
+             * Readings
+             * @description ids of the readings that say it themselves
+             */
+            readings: string[];
             /** Title */
             title: string;
             /** Words */
             words: string;
+            /** @description which tests may still be taken */
+            leaves: components["schemas"]["Leaves"];
         };
         /**
          * StoredEntry
@@ -3237,6 +3250,7 @@ export type KeptShown = components['schemas']['KeptShown'];
 export type KnownSystem = components['schemas']['KnownSystem'];
 export type Landed = components['schemas']['Landed'];
 export type LaneState = components['schemas']['LaneState'];
+export type Leaves = components['schemas']['Leaves'];
 export type Lifted = components['schemas']['Lifted'];
 export type LineRead = components['schemas']['LineRead'];
 export type LineTyped = components['schemas']['LineTyped'];

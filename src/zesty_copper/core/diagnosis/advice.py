@@ -1,59 +1,23 @@
-"""What to do about a suspect, and when going on at all is dangerous."""
-
-from collections.abc import Sequence
-
-import numpy as np
-from numpy.typing import NDArray
+"""What to do about a suspect."""
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Zone
-from zesty_copper.core.diagnosis.model import Stop
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Zone
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 
-__all__ = ["advice_on", "in_panel", "stop_for"]
-
-WARNED = 0.5
-"""Probability from which a danger is warned of: a warning does not wait for certainty."""
-_TITLES = {
-    FaultKind.PRIMARY_LOST: "Stop: a phase is lost",
-    FaultKind.CROSSED: "Stop: line voltage on the controls",
-    FaultKind.BRIDGED: "Stop: a second supply feeds this box",
-    FaultKind.STALLED: "Stop: the motor stands and burns",
-    FaultKind.REVERSED: "Stop: the motors turn backwards",
-}
+__all__ = ["advice_on", "in_panel", "robs_three_phase"]
 
 
-def stop_for(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np.float64]) -> Stop | None:
-    """Return what to stop at once, where dangers together are likelier than not."""
-    at = [f for f, fault in enumerate(faults) if _is_dangerous(circuit, fault)]
-    if not at or by_fault[at].sum() < WARNED:
-        return None
-    chief = faults[max(at, key=lambda f: by_fault[f])]
-    robbed = chief.kind in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
-    neutral = robbed and chief.leg == NEUTRAL
-    title = "Stop: the service neutral is failing" if neutral else _TITLES.get(chief.kind, "Stop: a leg is lost")
-    words = _ON_A_LOST_LEG if robbed and not neutral else advice_on(circuit, chief)
-    return Stop(suspect=chief.key, probability=float(by_fault[at].sum()), title=title, words=words)
-
-
-_ON_A_LOST_LEG = (
-    "A three-phase motor on a lost leg burns: off at once, and off it stays until the leg is found and mended. "
-    "A compressor that ran so is checked for harm."
-)
-
-
-def _is_dangerous(circuit: Circuit, fault: Fault) -> bool:
-    """Whether going on hurts people or burns equipment."""
-    if fault.kind in _TITLES:
-        return True
-    if fault.part is None or fault.kind not in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT):
+def robs_three_phase(circuit: Circuit, fault: Fault) -> bool:
+    """Whether a fault leaves a three-phase motor on a lost or poor leg, or may do so again."""
+    if fault.part is None:
         return False
     part = circuit.part(fault.part)
-    if fault.leg == NEUTRAL:
-        return part.entry.role is Role.SOURCE
-    motors = [motor for motor in circuit.three_phase_motors if part in circuit.path(motor)]
-    return fault.kind is FaultKind.OPEN and any(fault.leg in circuit.lanes_of(motor) for motor in motors)
+    if fault.kind not in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT):
+        return False
+    return fault.leg != GROUND and any(
+        part in circuit.path(motor) and fault.leg in circuit.lanes_of(motor) for motor in circuit.three_phase_motors
+    )
 
 
 def in_panel(circuit: Circuit, part_id: str | None) -> bool:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from scipy.special import logsumexp
 
 from zesty_copper.core.circuit.measurement import Measurement
-from zesty_copper.core.diagnosis.advice import advice_on, in_panel, stop_for
+from zesty_copper.core.diagnosis.advice import advice_on, in_panel
 from zesty_copper.core.diagnosis.candidates import zone_of
 from zesty_copper.core.diagnosis.evidence import Posterior, weigh
 from zesty_copper.core.diagnosis.explain import contradictions, evidence_of_looks, evidence_on
@@ -24,15 +24,24 @@ from zesty_copper.core.diagnosis.model import (
     PriorFactor,
     Scope,
     Standing,
+    Stop,
     Suspect,
     Tool,
     Verdict,
     Way,
 )
-from zesty_copper.core.diagnosis.next_test import Card, Particles, best_card, particles_of, separation_bits
-from zesty_copper.core.diagnosis.procedure import look_told, test_told
+from zesty_copper.core.diagnosis.next_test import (
+    Card,
+    Particles,
+    best_card,
+    card_of,
+    particles_of,
+    separation_bits,
+)
+from zesty_copper.core.diagnosis.procedure import look_told, card_told
 from zesty_copper.core.diagnosis.scales import scaled
 from zesty_copper.core.diagnosis.seen import log_looks
+from zesty_copper.core.diagnosis.stops import confirming, permits, stop_for
 from zesty_copper.core.diagnosis.study import Study, study_of
 from zesty_copper.core.diagnosis.two_faults import two_at_once
 from zesty_copper.core.errors import BadInput
@@ -121,13 +130,19 @@ def diagnose(job: Job) -> Diagnosis:
     by_fault = weighed.by_fault
     taken = [reading.measurement for reading in job.readings]
     last = taken[-1] if taken else None
-    card, standing, carried = _where_it_stands(weighed, job)
-    asked = None if card is None else test_told(study, particles, by_fault, card, last)
-    if asked is not None and standing is not Standing.SURE:
-        asked = _rather_a_look(weighed, job, last, asked)
+    stop = stop_for(study.circuit, study.faults, by_fault, job.readings, job.looks)
+    owed = _owed(job, stop)
+    card, standing, carried = (
+        (card_of(study, particles, [owed], taken), Standing.OPEN, False)
+        if owed is not None
+        else _where_it_stands(weighed, job, stop)
+    )
+    asked = None if card is None else card_told(study, particles, by_fault, card, last, stop=stop)
+    if asked is not None and standing is not Standing.SURE and owed is None:
+        asked = _rather_a_look(weighed, job, last, asked, stop)
     handover = None
     if standing is Standing.INSEPARABLE and not job.scope.panel_may_be_opened:
-        handover = _handover(weighed, taken, job.scope)
+        handover = _handover(weighed, taken, job.scope, stop)
     order = np.argsort(-by_fault, kind="stable")
     explained = _evidence(weighed, job, order[:EXPLAINED_SUSPECTS].tolist())
     suspects = [
@@ -141,7 +156,7 @@ def diagnose(job: Job) -> Diagnosis:
         suspects=tuple(suspects),
         next_test=asked,
         handover=handover,
-        stop=stop_for(study.circuit, study.faults, by_fault),
+        stop=stop,
         guards=guards_on(study, posterior, job.readings),
         contradictions=contradictions(study, posterior, job.readings),
         lanes=lane_states(study, posterior),
@@ -166,7 +181,14 @@ def why_not(job: Job, key: str) -> Suspect:
     return _suspect(weighed.study.faults[f], float(posterior.weight[f].sum()), evidence, job)
 
 
-def _where_it_stands(weighed: _Weighed, job: Job) -> tuple[Card | None, Standing, bool]:
+def _owed(job: Job, stop: Stop | None) -> Measurement | None:
+    """Return the reading that decides whether a danger is real, which comes before any other."""
+    owed = confirming(job.circuit, job.readings) if Tool.LOZ in job.scope.tools else None
+    safe = owed is not None and permits(job.circuit, stop, owed.open_switches, dead=False)
+    return owed if safe else None
+
+
+def _where_it_stands(weighed: _Weighed, job: Job, stop: Stop | None) -> tuple[Card | None, Standing, bool]:
     """Return the next card, the standing, and whether one number, or looks, carry a place that would be sure."""
     study, posterior, particles = weighed.study, weighed.posterior, weighed.particles
     places, log_seen = weighed.places, weighed.log_seen
@@ -177,19 +199,21 @@ def _where_it_stands(weighed: _Weighed, job: Job) -> tuple[Card | None, Standing
         if others is None and _held_by_readings(study, posterior, place, log_seen):
             return None, Standing.SURE, False
         left = particles if others is None else particles_of(study, others)
-        card = best_card(study, left, taken, job.scope)
+        card = best_card(study, left, taken, job.scope, stop)
         if card is not None and card.bits >= INSEPARABLE_BITS:
             return card, Standing.OPEN, True
         return None, Standing.SURE if others is not None or not log_seen.any() else Standing.INSEPARABLE, False
-    card = best_card(study, particles, taken, job.scope)
+    card = best_card(study, particles, taken, job.scope, stop)
     if posterior.unlisted > 0.5:
         return card, Standing.UNEXPLAINED, False
-    if card is None or _nothing_left(weighed, card, taken, job.scope):
+    if card is None or _nothing_left(weighed, card, taken, job.scope, stop):
         return None, Standing.INSEPARABLE, False
     return card, Standing.OPEN, False
 
 
-def _rather_a_look(weighed: _Weighed, job: Job, last: Measurement | None, asked: NextTest) -> NextTest:
+def _rather_a_look(
+    weighed: _Weighed, job: Job, last: Measurement | None, asked: NextTest, stop: Stop | None
+) -> NextTest:
     """Return a look over a box where that tells more for the effort; along the way only over the box one is at."""
     if Tool.EYES not in job.scope.tools:
         return asked
@@ -200,7 +224,7 @@ def _rather_a_look(weighed: _Weighed, job: Job, last: Measurement | None, asked:
     along = job.scope.way is not Way.FEWEST and asked.measurements
     if along and look[0].zone is not zone_of(study.circuit, asked.measurements[0]):
         return asked
-    return look_told(particles, *look)
+    return look_told(particles, *look, stop)
 
 
 def _held_by_readings(study: Study, posterior: Posterior, place: int, log_seen: NDArray[np.float64]) -> bool:
@@ -209,14 +233,14 @@ def _held_by_readings(study: Study, posterior: Posterior, place: int, log_seen: 
     return bool(by_fault[study.place == place].sum() >= HELD * (by_fault.sum() + posterior.unlisted))
 
 
-def _handover(weighed: _Weighed, taken: Sequence[Measurement], scope: Scope) -> NextTest | None:
+def _handover(weighed: _Weighed, taken: Sequence[Measurement], scope: Scope, stop: Stop | None) -> NextTest | None:
     """Return the readings that an electrician should take in the panel; none where they would tell nothing."""
     beyond = scope.model_copy(update={"panel_may_be_opened": True, "way": Way.SOURCE_OUT})
-    card = best_card(weighed.study, weighed.particles, taken, beyond)
+    card = best_card(weighed.study, weighed.particles, taken, beyond, stop)
     if card is None or card.bits < INSEPARABLE_BITS:
         return None
     last = taken[-1] if taken else None
-    return test_told(weighed.study, weighed.particles, weighed.by_fault, card, last)
+    return card_told(weighed.study, weighed.particles, weighed.by_fault, card, last, stop=stop)
 
 
 def _evidence(weighed: _Weighed, job: Job, faults: Sequence[int]) -> list[tuple[Evidence, ...]]:
@@ -255,7 +279,7 @@ def leading_places(places: NDArray[np.float64], unlisted: float) -> NDArray[np.i
     return order[:needed]
 
 
-def _nothing_left(weighed: _Weighed, card: Card, taken: Sequence[Measurement], scope: Scope) -> bool:
+def _nothing_left(weighed: _Weighed, card: Card, taken: Sequence[Measurement], scope: Scope, stop: Stop | None) -> bool:
     """Whether no allowed test tells the leading places apart, whatever it may say about the unlikely rest."""
     # The doubtful rest holds at most 1 - SURE, so it can add no more than its own entropy to what the set may yield.
     rest_bits = 0.3
@@ -268,7 +292,7 @@ def _nothing_left(weighed: _Weighed, card: Card, taken: Sequence[Measurement], s
     if len(named) == 1:
         return False  # one place, not yet sure: more readings still settle it
     leading = weighed.particles.among(named)
-    return separation_bits(weighed.study, leading, taken, scope) < INSEPARABLE_BITS
+    return separation_bits(weighed.study, leading, taken, scope, stop) < INSEPARABLE_BITS
 
 
 def _suspect(fault: Fault, probability: float, evidence: tuple[Evidence, ...], job: Job) -> Suspect:

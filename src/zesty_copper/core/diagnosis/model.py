@@ -21,6 +21,7 @@ __all__ = [
     "Guard",
     "Job",
     "LaneState",
+    "Leaves",
     "LookAsked",
     "LookPlace",
     "NextTest",
@@ -245,13 +246,26 @@ class Verdict(Frozen):
     advice: str
 
 
+class Leaves(StrEnum):
+    """Which tests a stop leaves."""
+
+    IDLE = "idle"
+    """Those with every load off: the call dropped, or a switch open."""
+    ISOLATED = "isolated"
+    """Those with every supply opened at its first switch."""
+    DEAD = "dead"
+    """Ohms and looks alone, on what is locked out and proved dead."""
+
+
 class Stop(Frozen):
     """Going on is dangerous to people or ruins the equipment."""
 
-    suspect: str = Field(description="key of the suspect that makes it so")
-    probability: float = Field(description="of all such dangers together")
+    suspect: str | None = Field(description="key of the likeliest suspect that makes it so, if any is likely")
+    probability: float | None = Field(description="of all such suspects together")
+    readings: tuple[str, ...] = Field(description="ids of the readings that say it themselves")
     title: str
     words: str
+    leaves: Leaves = Field(description="which tests may still be taken")
 
 
 class Guard(Frozen):

@@ -16,17 +16,28 @@ from zesty_copper.core.diagnosis.candidates import (
     effort_minutes,
     reachable_states,
     rough_values,
+    zone_of,
 )
 from zesty_copper.core.diagnosis.evidence import Posterior
-from zesty_copper.core.diagnosis.model import Scope, Tool, Way
+from zesty_copper.core.diagnosis.model import Scope, Stop, Tool, Way
 from zesty_copper.core.diagnosis.noise import PICK_UP_VOLTS, noise_variance
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
 from zesty_copper.core.diagnosis.predict import PHASORS, predict_at
+from zesty_copper.core.diagnosis.stops import permits
 from zesty_copper.core.diagnosis.study import Study
 from zesty_copper.core.diagnosis.two_ways import BAD_SHARE
 from zesty_copper.core.network.lowrank import GROUPS
 
-__all__ = ["Card", "Particles", "best_card", "information_bits", "particles_of", "readings_of", "separation_bits"]
+__all__ = [
+    "Card",
+    "Particles",
+    "best_card",
+    "card_of",
+    "information_bits",
+    "particles_of",
+    "readings_of",
+    "separation_bits",
+]
 
 PARTICLES = 192
 """How many steps of probability the posterior is cut into; fewer combinations stand for it where it is peaked."""
@@ -168,18 +179,24 @@ class _Ranked:
 
 
 def best_card(
-    study: Study, particles: Particles, taken: Sequence[Measurement], scope: Scope, *, exhaustive: bool = False
+    study: Study,
+    particles: Particles,
+    taken: Sequence[Measurement],
+    scope: Scope,
+    stop: Stop | None = None,
+    *,
+    exhaustive: bool = False,
 ) -> Card | None:
-    """Return the card with the most information per minute; None when nothing is allowed.
+    """Return the card with the most information per minute; None when nothing is allowed, or a stop leaves nothing.
 
     Every single measurement is screened by a histogram of its predictions, then the best few and the triples at the
     best spots are scored by `information_bits`. `exhaustive` scores them all, to measure what the screening loses.
     Dead tests are priced only once it is locked out already, or where no live one tells much.
     """
-    live = list(_screened(study, particles, taken, scope))
+    live = list(_screened(study, particles, taken, scope, stop))
     best = _best_of(study, particles, taken, scope, live, exhaustive=exhaustive)
     if Tool.OHMS in scope.tools and (_locked_out(study, taken) or best is None or best.rate < DEAD_FROM_RATE):
-        dead = list(_screened(study, particles, taken, scope, dead=True))
+        dead = list(_screened(study, particles, taken, scope, stop, dead=True))
         other = _best_of(study, particles, taken, scope, dead, exhaustive=exhaustive)
         if other is not None and (best is None or other.rate > best.rate):
             return other
@@ -263,15 +280,28 @@ def _ranked(
     return sorted(cards, key=lambda card: -card.rate)
 
 
-def separation_bits(study: Study, particles: Particles, taken: Sequence[Measurement], scope: Scope) -> float:
+def card_of(
+    study: Study, particles: Particles, measurements: Sequence[Measurement], taken: Sequence[Measurement]
+) -> Card:
+    """Return the card of measurements that are asked for whatever they tell."""
+    zone, units = zone_of(study.circuit, measurements[0]), [measurement.unit for measurement in measurements]
+    last = taken[-1] if taken else None
+    minutes = effort_minutes(study.circuit, zone, measurements[0].open_switches, units, last)
+    bits = information_bits(*readings_of(study, particles, measurements), particles)
+    return Card(tuple(measurements), bits, minutes)
+
+
+def separation_bits(
+    study: Study, particles: Particles, taken: Sequence[Measurement], scope: Scope, stop: Stop | None = None
+) -> float:
     """Return the most that any single allowed measurement could tell between these particles' places [bit].
 
     What only ohms tell apart is told apart once it is locked out: the verdict sends there anyway.
     """
     most = 0.0
-    tables = list(_screened(study, particles, taken, scope))
+    tables = list(_screened(study, particles, taken, scope, stop))
     if Tool.OHMS in scope.tools and _locked_out(study, taken):
-        tables += _screened(study, particles, taken, scope, dead=True)
+        tables += _screened(study, particles, taken, scope, stop, dead=True)
     for table, screened in tables:
         best = np.argsort(-screened)[:4]
         mean, deviation = readings_of(study, particles, [table.measurements[c] for c in best])
@@ -281,13 +311,21 @@ def separation_bits(study: Study, particles: Particles, taken: Sequence[Measurem
 
 
 def _screened(
-    study: Study, particles: Particles, taken: Sequence[Measurement], scope: Scope, *, dead: bool = False
+    study: Study,
+    particles: Particles,
+    taken: Sequence[Measurement],
+    scope: Scope,
+    stop: Stop | None,
+    *,
+    dead: bool = False,
 ) -> Iterator[_Screened]:
     """Every state's table with the screened information of its measurements [bit].
 
     Reading a ghost again tells nothing: what it strays by from the model stays.
     """
     for state in dead_states(study.circuit) if dead else reachable_states(study.circuit):
+        if not permits(study.circuit, stop, state, dead=dead):
+            continue
         table = candidate_table(study, state, scope, dead=dead)
         if not table.measurements:
             continue

@@ -11,23 +11,25 @@ from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.circuit.words import asked_words, state_words
 from zesty_copper.core.diagnosis.candidates import zone_of
 from zesty_copper.core.diagnosis.explain import spread
-from zesty_copper.core.diagnosis.model import LookAsked, NextTest, Predicted, Range
+from zesty_copper.core.diagnosis.model import Leaves, LookAsked, NextTest, Predicted, Range, Stop
 from zesty_copper.core.diagnosis.next_test import Card, Particles, readings_of
 from zesty_copper.core.diagnosis.study import Study
 
-__all__ = ["look_told", "test_told"]
+__all__ = ["look_told", "card_told"]
 
 TOLD_SUSPECTS = 6
 """For how many suspects a test says what it would show."""
 ZONE_WORDS = {Zone.PANEL: "panel", Zone.DISCONNECT: "disconnect", Zone.UNIT: "unit", Zone.THERMOSTAT: "thermostat"}
 
 
-def test_told(
+def card_told(
     study: Study,
     particles: Particles,
     by_fault: NDArray[np.float64],
     card: Card,
     last: Measurement | None,
+    *,
+    stop: Stop | None = None,
 ) -> NextTest:
     """Say a card of measurements: how to take it, and what it would show under each suspect."""
     circuit = study.circuit
@@ -58,7 +60,7 @@ def test_told(
         words=tuple(asked_words(circuit, m) for m in card.measurements),
         state=state_words(circuit, state),
         steps=steps,
-        procedure=(*steps, *_procedure(circuit, card.measurements)),
+        procedure=(*_under(stop), *steps, *_procedure(circuit, card.measurements)),
         settles=_settles(predictions),
         bits=card.bits,
         doubt_bits=_doubt_bits(particles),
@@ -68,7 +70,9 @@ def test_told(
     )
 
 
-def look_told(particles: Particles, asked: LookAsked, bits: float, minutes: float) -> NextTest:
+def look_told(
+    particles: Particles, asked: LookAsked, bits: float, minutes: float, stop: Stop | None = None
+) -> NextTest:
     """Say a look over a box."""
     where = ZONE_WORDS[asked.zone]
     return NextTest(
@@ -78,6 +82,7 @@ def look_told(particles: Particles, asked: LookAsked, bits: float, minutes: floa
         state="as it is",
         steps=(),
         procedure=(
+            *_under(stop),
             f"Open the cover of the {where}, or look at it if it is open; touch nothing.",
             f"Look for anything {asked.label.lower()}, first at {', '.join(p.words for p in asked.places[:4])}.",
             "Say where it is, or that there is nothing.",
@@ -89,6 +94,19 @@ def look_told(particles: Particles, asked: LookAsked, bits: float, minutes: floa
         predictions=(),
         caution="Covers off means live parts bare: look, do not reach in.",
     )
+
+
+def _under(stop: Stop | None) -> tuple[str, ...]:
+    """Say first what a stop keeps off during the test."""
+    if stop is None:
+        return ()
+    match stop.leaves:
+        case Leaves.IDLE:
+            return ("The unit stays off: nothing is called, or its disconnect is open.",)
+        case Leaves.ISOLATED:
+            return ("Every supply off at its first switch, locked out and tagged.",)
+        case Leaves.DEAD:
+            return ("Off at the panel, locked out and tagged, and proved dead before anything else.",)
 
 
 def _doubt_bits(particles: Particles) -> float:

@@ -25,6 +25,10 @@ PICK_UP = 0.75
 DROP_OUT = 0.4
 """Share of its rated volts below which a coil that is in lets go; common practice, no source."""
 
+THREE_LEGS_APART = 2.5
+"""How much further three legs stand apart than two: single-phase loads pull them unequal; 1 % unbalance is usual and
+ANSI C84.1 allows 3 % (from memory)."""
+
 
 @dataclass(frozen=True, eq=False)
 class Study:
@@ -209,7 +213,8 @@ def _contrast(circuit: Circuit, netlist: Netlist) -> NDArray[np.float64]:
         if len(mine) > 1:
             contrast[0, mine[:2]] = 0.5, -0.5
         if len(mine) > 2:
-            contrast[1, mine[:3]] = 0.3, 0.3, -0.6
+            contrast[0] *= THREE_LEGS_APART
+            contrast[1, mine[:3]] = 0.3 * THREE_LEGS_APART * np.array([1, 1, -2])
         if supply != sources[0]:
             contrast[2, mine] = 1.0
     return contrast

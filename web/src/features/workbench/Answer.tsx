@@ -36,7 +36,14 @@ export function StopView({ stop }: { stop: Stop }) {
       <h2>{stop.title}</h2>
       <p>{stop.words}</p>
       <p className="quiet">
-        Held likely with <b className="num">{percent(stop.probability)}</b>. The licensed person and the local code decide.
+        {stop.readings.length || stop.probability === null ? (
+          'The readings themselves say so, whatever else is likely.'
+        ) : (
+          <>
+            Held likely with <b className="num">{percent(stop.probability)}</b>.
+          </>
+        )}{' '}
+        The licensed person and the local code decide.
       </p>
     </section>
   )

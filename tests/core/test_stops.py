@@ -1,0 +1,177 @@
+"""What stops the work: readings worked by hand (common practice, no source; the arithmetic stands beside each)."""
+
+from pathlib import Path
+
+import pytest
+from tests.core.told import LO_Z, amps, answer, chance, seen, volts
+
+from zesty_copper.cli import main
+from zesty_copper.core.circuit.measurement import MeterMode, Reading
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.model import USUAL_TOOLS, Diagnosis, Job, Leaves, NextTest, Scope
+from zesty_copper.core.diagnosis.stops import permits
+
+HEAT_PUMP, ROOFTOP, FURNACE = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "furnace_120"))
+
+
+def found_by(circuit: Circuit, *readings: Reading, looks: tuple[str, ...] = ()) -> Diagnosis:
+    """Diagnose with everything a technician carries, the panel open, so that anything might be asked."""
+    scope = Scope(panel_may_be_opened=True, tools=USUAL_TOOLS)
+    told = tuple(seen(sign) for sign in looks)
+    return diagnose(Job(circuit=circuit, readings=readings, looks=told, scope=scope))
+
+
+def keeps_to(circuit: Circuit, found: Diagnosis) -> bool:
+    """Whether what is asked next is safe while the card stands."""
+
+    def safe(test: NextTest | None) -> bool:
+        if test is None:
+            return True
+        return all(
+            permits(circuit, found.stop, m.open_switches, dead=m.meter is MeterMode.OHM) for m in test.measurements
+        )
+
+    return safe(found.next_test) and safe(found.handover)
+
+
+@pytest.mark.parametrize(
+    ("first", "second"),
+    [(152.0, 91.0), (91.0, 152.0), (171.0, 70.5), (38.0, 204.0)],
+    ids=["L1 high", "L2 high", "L1 far", "L2 far"],
+)
+@pytest.mark.parametrize("where", ["panel", "unit"])
+def test_unequal_legs_that_add_up_stop_the_work_both_ways_round(first: float, second: float, where: str) -> None:
+    """152 + 91 = 243 V: the neutral strays between two legs that stay 243 V apart."""
+    if where == "panel":
+        readings = [volts("L1@supply", "N@supply", first), volts("L2@supply", "N@supply", second)]
+    else:
+        at_rest = ("call",)
+        readings = [volts("L1@whip", "G", first, *at_rest), volts("L2@whip", "G", second, *at_rest)]
+    found = found_by(HEAT_PUMP, *readings)
+    assert found.stop is not None
+    assert "neutral" in found.stop.title
+    assert set(found.stop.readings) == {reading.id for reading in readings}
+    assert found.stop.leaves is Leaves.DEAD
+    assert keeps_to(HEAT_PUMP, found)
+
+
+@pytest.mark.parametrize(
+    ("first", "second"),
+    [
+        (120.5, 104.0),  # a poor joint on L2 under load: it adds up to what is left, and lifts nothing
+        (120.5, 41.0),  # an open L2 and its ghost
+        (126.5, 125.0),  # a high service, within ANSI C84.1 range B (from memory)
+        (121.0, 0.4),  # a dead leg
+    ],
+)
+def test_a_poor_joint_an_open_leg_or_a_high_service_is_no_failing_neutral(first: float, second: float) -> None:
+    found = found_by(HEAT_PUMP, volts("L1@whip", "G", first), volts("L2@whip", "G", second))
+    assert found.stop is None or "neutral" not in found.stop.title
+
+
+def test_a_120_volt_leg_far_too_high_has_lost_its_neutral() -> None:
+    found = found_by(FURNACE, volts("L1@tail", "N@tail", 148.0))
+    assert found.stop is not None
+    assert "neutral" in found.stop.title
+
+
+def test_line_voltage_on_a_control_wire_is_asked_for_in_loz_and_then_stops() -> None:
+    """A floating secondary shows 60 V to ground on 10 MΩ and nothing on 3 kΩ; what has crossed over stays."""
+    high = volts("R@transformer", "G", 61.0)
+    found = found_by(HEAT_PUMP, high)
+    assert found.stop is None
+    assert found.next_test is not None
+    assert found.next_test.measurements == (high.measurement.model_copy(update={"meter": LO_Z}),)
+    stays = found_by(HEAT_PUMP, high, volts("R@transformer", "G", 58.0, meter=LO_Z))
+    assert stays.stop is not None
+    assert "controls" in stays.stop.title
+    assert "thermostat" in stays.stop.words, "what it may have hurt is named"
+    assert keeps_to(HEAT_PUMP, stays)
+    falls = found_by(HEAT_PUMP, high, volts("R@transformer", "G", 0.4, meter=LO_Z))
+    assert falls.stop is None
+    between = found_by(HEAT_PUMP, volts("R@thermostat", "C@transformer", 118.0))
+    assert between.stop is not None
+
+
+@pytest.mark.parametrize("control", [22.0, 24.6, 28.9])
+def test_a_healthy_24_volt_side_stops_nothing(control: float) -> None:
+    found = found_by(
+        HEAT_PUMP,
+        volts("R@transformer", "C@transformer", control),
+        volts("R@transformer", "G", control, meter=LO_Z),
+    )
+    assert found.stop is None
+
+
+def test_three_pairs_badly_unequal_with_a_motor_called_stop_it_and_at_rest_they_do_not() -> None:
+    """208, 178, 176: mean 187.3, largest distance 20.7, 11 % unbalance (NEMA MG 1, from memory)."""
+    pairs = [("L1@whip", "L2@whip", 208.0), ("L2@whip", "L3@whip", 178.0), ("L3@whip", "L1@whip", 176.0)]
+    called = found_by(ROOFTOP, *(volts(a, b, value) for a, b, value in pairs))
+    assert called.stop is not None
+    assert len(called.stop.readings) == 3, "the readings say it, not the ranking"
+    assert called.stop.leaves is Leaves.IDLE
+    assert keeps_to(ROOFTOP, called)
+    mild = [("L1@whip", "L2@whip", 208.0), ("L2@whip", "L3@whip", 205.0), ("L3@whip", "L1@whip", 203.0)]
+    assert found_by(ROOFTOP, *(volts(a, b, value) for a, b, value in mild)).stop is None
+
+
+def test_amps_in_two_legs_and_none_in_the_third_stop_the_motor() -> None:
+    found = found_by(ROOFTOP, amps("L1", "compressor", 34.0), amps("L2", "compressor", 33.0))
+    assert found.stop is None or not found.stop.readings
+    found = found_by(
+        ROOFTOP,
+        amps("L1", "compressor", 34.0),
+        amps("L2", "compressor", 33.0),
+        amps("L3", "compressor", 0.2),
+    )
+    assert found.stop is not None
+    assert len(found.stop.readings) == 3
+    assert chance(found, "nothing_wrong") < 0.01
+    assert keeps_to(ROOFTOP, found)
+
+
+def test_a_poor_or_coming_and_going_leg_of_a_three_phase_motor_stops_as_an_open_one_does() -> None:
+    found = found_by(
+        ROOFTOP,
+        volts("L2@load_lug", "L2@whip", 0.2),
+        volts("L2@branch", "L2@line_lug", 9.0),
+        volts("L2@branch", "L2@line_lug", 8.7, name="again"),
+        amps("L2", "whip", 26.0),
+    )
+    assert chance(found, "resistive:line_lug:L2", "intermittent:line_lug:L2") > 0.5
+    assert found.stop is not None
+    assert "burns" in found.stop.words
+
+
+def test_metal_that_is_live_in_loz_stops_everything() -> None:
+    found = found_by(HEAT_PUMP, volts("G@whip", "G@supply", 117.0, meter=LO_Z))
+    assert found.stop is not None
+    assert "cabinet is live" in found.stop.title
+    assert keeps_to(HEAT_PUMP, found)
+    asked = found_by(HEAT_PUMP, volts("G@whip", "G@supply", 62.0))
+    assert asked.next_test is not None
+    assert asked.next_test.measurements[0].meter is LO_Z
+
+
+def test_once_it_trips_at_once_only_dead_tests_are_asked() -> None:
+    found = found_by(HEAT_PUMP, looks=("trips_at_once",))
+    assert found.stop is not None
+    assert "do not reset" in found.stop.title
+    for test in (found.next_test, found.handover):
+        assert test is None or all(m.meter is MeterMode.OHM for m in test.measurements)
+    assert found.next_test is not None, "there is much to find by ohms"
+    assert found.next_test.procedure[0].startswith("Off at the panel")
+
+
+def test_a_stop_is_printed_by_the_shell_too(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    job = Job(circuit=FURNACE, readings=(volts("L1@tail", "N@tail", 148.0),))
+    file = tmp_path / "job.json"
+    file.write_text(job.model_dump_json())
+    assert main(["diagnose", str(file)]) == 0
+    assert capsys.readouterr().out.startswith("STOP: THE SERVICE NEUTRAL IS FAILING. 148 V")
+
+
+def test_answers_without_danger_have_no_card() -> None:
+    assert answer(volts("L1@whip", "L2@whip", 241.0), amps("L1", "whip", 18.2)).stop is None
