@@ -12,6 +12,7 @@ from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.looking import HANDLE
 from zesty_copper.core.diagnosis.model import Diagnosis, Job, LookAsked, Scope, Standing, Tool
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.kinds import FaultKind
@@ -166,7 +167,7 @@ def _numbers(readings: Sequence[Reading]) -> int:
 
 def looked(world: World, asked: LookAsked, count: int) -> list[Look]:
     """What a look over a box is said to have found."""
-    found = world.look_over(asked.zone)
+    found = world.handles_off(asked.zone) if asked.sign == HANDLE else world.look_over(asked.zone)
     if not found:
         return [Look(id=f"look {count}", sign=asked.sign, zone=asked.zone, seen=False)]
     return [Look(id=f"look {count + i}", sign=asked.sign, part=part, leg=leg) for i, (part, leg) in enumerate(found)]

@@ -50,6 +50,11 @@ MARKED_ANYWAY = 0.025
 OVERLOOKED = 0.12
 """Share of marks that a look misses."""
 
+HANDLES = ("breaker", "blade", "stab", "plug")
+HOUSE = "other_load"
+HOUSE_LEG_OHM = 24.0
+"""What a leg of the house's other loads amounts to in the middle of its range [ohm]."""
+
 Place = tuple[str, str]
 
 
@@ -85,10 +90,14 @@ class World:
         self.track_ohm = _log_uniform(rng, 20.0, 600.0)
         self.coil_ohm = rng.uniform(0.3, 2.0)
         self.times_too_long = _log_uniform(rng, 3.0, 20.0)
-        self.low_level = rng.uniform(0.5, 0.92)
+        self.low_level = rng.uniform(0.72, 0.92)
         self.bad_share = rng.uniform(0.5, 0.9)
         self.spins_on = rng.random() < 0.5
         self.pick_up, self.drop_out = rng.uniform(0.68, 0.82), rng.uniform(0.3, 0.5)
+        self.house = {part.id: _log_uniform(rng, 0.15, 6.0) for part in circuit.parts if part.kind == HOUSE}
+        self.beside = self._live_neighbours()
+        self.lively = rng.random() < 0.5
+        self.unseen_house = _log_uniform(rng, 0.15, 6.0)
         self.winding_factor = {part.id: rng.uniform(0.8, 1.25) for part in circuit.parts}
         self.tripped: set[Place] = set()
         self._trip()
@@ -111,6 +120,7 @@ class World:
         """What the meter shows, to a tenth."""
         rng = self.rng
         bad = rng.random() < self.bad_share
+        self._live_on()
         if measurement.unit == "ohm":
             return self._ohms(measurement, bad=bad)
         if isinstance(measurement.place, Watching):
@@ -124,6 +134,25 @@ class World:
         else:
             shown = truth * self.amp_gain * (1 + rng.uniform(-0.02, 0.02)) + rng.uniform(-0.3, 0.3)
         return round(max(shown, 0.0), 1)
+
+    def _live_neighbours(self) -> dict[Place, complex]:
+        """Live wires of other circuits beside a run: what a conductor of it hangs on, and by how much, together [V]."""
+        rng, found = self.rng, {}
+        for part in self.circuit.series:
+            if part.conductor is None or rng.random() < 0.65:
+                continue
+            volts = 120 * np.exp(1j * math.radians(rng.choice([0, 180, 120, -120])))
+            for lane in self.circuit.lanes_of(part):
+                found[part.id, lane] = complex(volts * rng.uniform(0.0, 0.6))
+        return found
+
+    def _live_on(self) -> None:
+        """Somebody in the house switches something: mostly little, in a lively house now and then much."""
+        rng = self.rng
+        for part in self.house:
+            self.house[part] *= math.exp(rng.normal(0, 0.08))
+            if self.lively and rng.random() < 0.15:
+                self.house[part] = _log_uniform(rng, 0.15, 6.0)
 
     def told(self) -> list[Look]:
         """What the customer says: what is plain four times in five, something else one time in twenty."""
@@ -164,6 +193,12 @@ class World:
             for part, leg in sorted(self.marks, key=str)
             if self.circuit.part(part).zone is zone and self.rng.random() > OVERLOOKED
         ]
+
+    def handles_off(self, zone: Zone) -> list[tuple[str, str | None]]:
+        """Switches of a box that stand at off or tripped, once they were looked at and moved."""
+        off = {fault.part for fault in self._of_kind(FaultKind.NOT_CLOSED)} | {part for part, _ in self.tripped}
+        parts = [self.circuit.part(part) for part in off if part]
+        return [(p.id, None) for p in parts if p.zone is zone and p.switch and p.kind in HANDLES]
 
     def _marks(self) -> set[tuple[str, str | None]]:
         """Joints that show heat: the guilty one often, what is beside it and sound ones seldom."""
@@ -480,6 +515,14 @@ class _Net:
             self.injected[node] += siemens * volts
             self.injected[star] -= siemens * volts
             self._row((part.id, lane), star, node, siemens, siemens * volts)
+        for leg, volts in circuit.supply_of(part).unseen_phasors.items() if not self.direct else ():
+            dead = bool(world._of_kind(FaultKind.SUPPLY_DEAD))
+            siemens = 1 / complex(HOUSE_LEG_OHM * world.unseen_house)
+            node = self.index[f"{NEUTRAL}@{part.id}"]
+            self._connect(star, node, siemens)
+            driven = siemens * (0 if dead else volts) * world.level[part.id]
+            self.injected[node] += driven
+            self.injected[star] -= driven
         if NEUTRAL in circuit.lanes_of(part):
             self._connect(self.index[f"{NEUTRAL}@{part.id}"], ground, 1e3)
             self._connect(earth, ground, 1 / world.electrode_ohm)
@@ -510,7 +553,8 @@ class _Net:
         ends += [self.index[f"{lane}@{part.id}"] for lane in part.makes]
         model = self._model(part, lanes)
         factor = world.winding_factor[part.id] if self.direct else 1.0
-        impedance = np.array(model.impedance_ohm) * (world.load_factor.get(part.id) or world.idle_factor) * factor
+        spread = world.load_factor.get(part.id) or world.house.get(part.id) or world.idle_factor
+        impedance = np.array(model.impedance_ohm) * spread * factor
         impedance += np.diag([self._faulted(part, name, 3e-12) for name, _, _ in model.branches])
         admittance = np.linalg.inv(impedance)
         star = self.index[f"star@{part.id}"]
@@ -547,6 +591,12 @@ class _Net:
                 self._connect(a, b, self._stray_siemens(between_f * world.coupling))
             for a in nodes:
                 self._connect(a, ground, self._stray_siemens(ground_f * world.to_ground))
+        for nodes in (here, ahead) if half_f and not self.direct else ():
+            for lane, a in zip(lanes, nodes, strict=True):
+                if (volts := world.beside.get((part.id, lane))) is not None:
+                    siemens = self._stray_siemens(half_f)
+                    self.matrix[a, a] += siemens
+                    self.injected[a] += siemens * volts
 
     def _touch(self, fault: Fault) -> None:
         """What a fault joins that should be apart."""

@@ -6,14 +6,17 @@ The patterns are common practice (no source); the numbers are such as a meter sh
 import numpy as np
 import pytest
 from benchmarks.diagnosis.world import World
-from tests.core.told import AT_REST, CONDENSER, LO_Z, PULLED, amps, answer, chance, spot, top, volts
+from tests.core.told import AT_REST, CONDENSER, LO_Z, PULLED, amps, answer, chance, seen, spot, top, volts
 
 from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.model import Zone
 from zesty_copper.core.diagnosis.model import Diagnosis, Standing
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.signs import Look
 
 WAYS = ("open", "resistive", "intermittent")
+DEAD = [*spot("whip", 0.0, 0.0, 0.0), *spot("line_lug", 0.0, 0.0, 0.0)]
 UPSTREAM_L2 = [  # of the disconnect's line lug, that lug's own joint included
     f"{way}:{part}:L2" for part in ("supply", "panel_lug", "breaker", "branch", "line_lug") for way in WAYS
 ]
@@ -85,18 +88,31 @@ def test_the_chosen_tests_part_those_look_alikes(truth: str) -> None:
     assert len(taken) <= 10
 
 
+def test_legs_that_add_up_are_the_service_neutral_and_no_broken_ground() -> None:
+    """33 + 208 = 241 V: what strays is the point that ground hangs on."""
+    found = answer(*spot("whip", 241.0, 33.0, 208.0))
+    assert chance(found, "open:supply:N", "resistive:supply:N", "intermittent:supply:N") > 0.9
+    assert chance(found, "open:branch:G", "open:whip:G") < 0.05
+    assert found.stop is not None
+
+
 def test_nothing_anywhere_is_dead_or_the_meter_is() -> None:
     found = answer(*spot("whip", 0.0, 0.0, 0.0))
     assert chance(found, "not_closed:breaker", "short:", "not_closed:stab_in", "supply_dead", "load_ground") > 0.95
-    upstream = answer(*spot("whip", 0.0, 0.0, 0.0), *spot("line_lug", 0.0, 0.0, 0.0))
-    assert upstream.verdict.standing is Standing.INSEPARABLE
-    assert upstream.verdict.advice.startswith("Prove the meter on a known live source.")
+    upstream = answer(*DEAD)
+    assert upstream.next_test is not None
+    assert upstream.next_test.words == ("Look at the handle: the breaker",), "before any electrician is called"
+    handed = answer(*DEAD, looks=[Look(id="handle", sign="off", zone=Zone.PANEL, seen=False)])
+    assert chance(handed, "supply_dead") > 0.85
+    assert handed.verdict.advice.startswith("Prove the meter on a known live source.")
+    off = answer(*DEAD, looks=[seen("off", "breaker")])
+    assert sum(s.probability for s in off.suspects if s.place == "breaker") > 0.98
     further = answer(*spot("whip", 0.0, 0.0, 0.0), *spot("line_lug", 241.0, 120.4, 120.6))
     assert top(further).key == "not_closed:stab_in"
 
 
 def test_ground_readings_that_fit_no_listed_fault_are_not_forced_onto_one() -> None:
-    found = answer(*spot("whip", 241.0, 33.0, 208.0))
+    found = answer(*spot("whip", 241.0, 190.0, 190.0))
     assert found.verdict.standing is Standing.UNEXPLAINED
     assert top(found).kind is FaultKind.NONE_OF_THESE
 

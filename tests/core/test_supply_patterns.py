@@ -279,7 +279,8 @@ def test_amps_far_under_plate_are_a_missing_stage_and_amps_that_stay_at_locked_r
     readings = [stage.volts("L1@unit_breaker", "L2@unit_breaker"), stage.amps("branch", "L1")]
     assert 20 < readings[1].value < 30
     found = stage.says(*readings, stage.volts("L1@sequencer_2", "L1@limit_2"))
-    assert chance(found, "open:limit_2:L1") > 0.9
+    assert found.suspects[0].key == "open:limit_2:L1"
+    assert sum(s.probability for s in found.suspects if s.place == "limit_2:L1") > 0.95
     stalled = bench("packaged_208", "stalled:compressor")
     amps = stalled.amps("whip", "L1")
     assert amps.value > 70
@@ -305,7 +306,10 @@ def test_a_wrong_tap_shows_on_the_secondary_and_nowhere_else() -> None:
     readings = [unit.volts("L1@whip", "L2@whip", "call"), unit.volts("R@transformer", "C@transformer", "call")]
     assert about(readings[0], 208)
     assert readings[1].value < 24
-    assert chance(unit.says(*readings), "wrong_tap") > 0.5
+    # 22 V may still be a healthy secondary: it leads, and is not sure.
+    found = unit.says(*readings)
+    assert found.suspects[0].key == "wrong_tap:transformer"
+    assert chance(found, "wrong_tap") > 0.3
 
 
 def test_all_legs_sagging_alike_under_load_is_the_run_of_wire() -> None:

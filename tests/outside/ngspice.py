@@ -155,6 +155,12 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
                 behind = deck.fresh("m")
                 deck.add("v", behind, star, f"dc 0 ac {abs(volts):.12e} {np.degrees(np.angle(volts)):.9f}")
                 in_series(part, lane, behind, deck.node(f"{lane}@{part.id}"), 0.025 + 0.015j)
+            for leg, volts in supply.unseen_phasors.items() if NEUTRAL in lanes else ():
+                # Five amps of other loads on a leg that does not come here.
+                volts = 0j if deck.direct else (emf or {}).get((part.id, leg), volts)
+                behind = deck.fresh("m")
+                deck.add("v", behind, star, f"dc 0 ac {abs(volts):.12e} {np.degrees(np.angle(volts)):.9f}")
+                in_series(part, leg, behind, deck.node(f"N@{part.id}"), abs(supply.unseen_phasors[leg]) / 5)
             neutral = NEUTRAL in lanes
             in_series(part, "bond", deck.node(f"N@{part.id}") if neutral else EARTH, ground, 1e-3)
             if neutral:

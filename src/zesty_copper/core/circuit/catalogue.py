@@ -60,6 +60,7 @@ class PartEntry(Frozen):
     moved_by: Literal["call", "hand"] = "hand"
     model: ShuntModel = ShuntModel.ELEMENT
     idle: bool = False
+    elsewhere: bool = False
     may: tuple[Mishap, ...] = ()
     weight: float = Field(ge=0)
     way: str = ""

@@ -30,6 +30,7 @@ class Supply(Frozen):
 
     label: str
     legs: dict[str, tuple[float, float]]
+    unseen: dict[str, tuple[float, float]] = {}
     neutral: bool
     grounding: Grounding
     primary_delta: bool = False
@@ -39,7 +40,12 @@ class Supply(Frozen):
     @cached_property
     def phasors(self) -> dict[str, complex]:
         """Nominal phasor of each leg to the grounded point [V]."""
-        return {leg: cmath.rect(volts, math.radians(degrees)) for leg, (volts, degrees) in self.legs.items()}
+        return _phasors(self.legs)
+
+    @cached_property
+    def unseen_phasors(self) -> dict[str, complex]:
+        """The same of legs that only share its neutral [V]."""
+        return _phasors(self.unseen)
 
     @cached_property
     def line_volts(self) -> float:
@@ -52,6 +58,10 @@ class Supply(Frozen):
         phasors = [*self.phasors.values(), 0j]
         found = {round(abs(a - b), 1) for a, b in itertools.combinations(phasors, 2)}
         return tuple(sorted(found - {0.0}))
+
+
+def _phasors(legs: Mapping[str, tuple[float, float]]) -> dict[str, complex]:
+    return {leg: cmath.rect(volts, math.radians(degrees)) for leg, (volts, degrees) in legs.items()}
 
 
 @cache

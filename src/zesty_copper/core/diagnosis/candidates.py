@@ -53,6 +53,7 @@ class Effort(Frozen):
     reading: dict[str, float]
     further: dict[str, float]
     look: float
+    handle: float
     lock: float
     reach: dict[Zone, float]
     switch: dict[str, float]
@@ -80,6 +81,8 @@ class CandidateTable:
         (measurements,): the pair of probes of each; modes of the meter share one.
     siemens
         (measurements,): how the meter loads it [S].
+    apart
+        (measurements,): whether its probes are on two conductors.
     """
 
     open_switches: frozenset[str]
@@ -92,6 +95,7 @@ class CandidateTable:
     signs: NDArray[np.float32]
     pair: NDArray[np.int64]
     siemens: NDArray[np.float32]
+    apart: NDArray[np.bool_]
 
 
 @lru_cache(maxsize=64)
@@ -158,9 +162,9 @@ def effort_minutes(
     return minutes + (prices.lock if units[0] == "ohm" and not locked else 0)
 
 
-def look_minutes(circuit: Circuit, zone: Zone, last: Measurement | None) -> float:
-    """Minutes to look over a box."""
-    return efforts().look + _reach(circuit, zone, last)
+def look_minutes(circuit: Circuit, zone: Zone, last: Measurement | None, *, handle: bool = False) -> float:
+    """Minutes to look over a box, or at the handle on it."""
+    return (efforts().handle if handle else efforts().look) + _reach(circuit, zone, last)
 
 
 def _reach(circuit: Circuit, zone: Zone, last: Measurement | None) -> float:
@@ -199,6 +203,7 @@ def candidate_table(study: Study, open_switches: frozenset[str], scope: Scope, *
         signs=np.array([signs for _, signs in ways], dtype=np.float32),
         pair=np.array([ways.index((t.rows, t.signs)) for t in taps]),
         siemens=np.array([t.siemens for t in taps], dtype=np.float32),
+        apart=np.array([t.apart for t in taps]),
     )
 
 
@@ -382,7 +387,9 @@ def rough_values(
     open_circuit = (potential[:, table.taken] * table.signs).sum(axis=-1)
     seen = seen[:, table.pair]
     value = np.abs(loaded(open_circuit[:, table.pair], seen, table.siemens))
-    wander = ghost_wander(seen, size[:, plus[table.pair]], size[:, minus[table.pair]], table.siemens, PICK_UP_VOLTS)
+    ends = size[:, plus[table.pair]], size[:, minus[table.pair]]
+    beside = study.nuisance.neighbour_volts[sample][:, None] * table.apart
+    wander = ghost_wander(seen, *ends, table.siemens, PICK_UP_VOLTS, beside)
     if table.dead:
         ohm = np.minimum(np.abs(seen), OHM_LIMIT)
         return on_scale(ohm, "ohm").astype(np.float32), np.zeros(ohm.shape, dtype=np.float32)

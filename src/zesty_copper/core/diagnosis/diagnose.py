@@ -15,7 +15,7 @@ from zesty_copper.core.diagnosis.evidence import Posterior, weigh
 from zesty_copper.core.diagnosis.explain import contradictions, evidence_of_looks, evidence_on
 from zesty_copper.core.diagnosis.guards import guards_on
 from zesty_copper.core.diagnosis.lanes import lane_states
-from zesty_copper.core.diagnosis.looking import best_look
+from zesty_copper.core.diagnosis.looking import best_handle, best_look
 from zesty_copper.core.diagnosis.model import (
     Diagnosis,
     Evidence,
@@ -47,6 +47,7 @@ from zesty_copper.core.diagnosis.two_faults import two_at_once
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.signs import signs
 
 __all__ = ["INSEPARABLE_BITS", "SURE", "diagnose", "why_not"]
 
@@ -83,7 +84,7 @@ class _Weighed:
     log_seen
         (faults,): how much the looks speak for each [nat].
     log_known
-        (faults,): how much likelier what is known beforehand makes each [nat].
+        (faults,): how much likelier what is known beforehand, or was found itself, makes each [nat].
     """
 
     study: Study
@@ -97,8 +98,9 @@ class _Weighed:
 
 def _weighed(job: Job) -> _Weighed:
     study = study_of(job.circuit)
-    log_seen = log_looks(study, job.looks)
-    log_known = _log_known(study, job.prior_factors)
+    findings = [look for look in job.looks if signs()[look.sign].finding]
+    log_seen = log_looks(study, [look for look in job.looks if look not in findings])
+    log_known = _log_known(study, job.prior_factors) + log_looks(study, findings)
     posterior = weigh(study, job.readings, log_seen + log_known)
     if (pairs := two_at_once(study, posterior, job.readings)) is not None:
         study, posterior = pairs
@@ -138,8 +140,9 @@ def diagnose(job: Job) -> Diagnosis:
         else _where_it_stands(weighed, job, stop)
     )
     asked = None if card is None else card_told(study, particles, by_fault, card, last, stop=stop)
-    if asked is not None and standing is not Standing.SURE and owed is None:
+    if standing in (Standing.OPEN, Standing.INSEPARABLE) and owed is None:
         asked = _rather_a_look(weighed, job, last, asked, stop)
+        standing = Standing.OPEN if asked is not None else standing
     handover = None
     if standing is Standing.INSEPARABLE and not job.scope.panel_may_be_opened:
         handover = _handover(weighed, taken, job.scope, stop)
@@ -212,14 +215,21 @@ def _where_it_stands(weighed: _Weighed, job: Job, stop: Stop | None) -> tuple[Ca
 
 
 def _rather_a_look(
-    weighed: _Weighed, job: Job, last: Measurement | None, asked: NextTest, stop: Stop | None
-) -> NextTest:
-    """Return a look over a box where that tells more for the effort; along the way only over the box one is at."""
-    if Tool.EYES not in job.scope.tools:
-        return asked
+    weighed: _Weighed, job: Job, last: Measurement | None, asked: NextTest | None, stop: Stop | None
+) -> NextTest | None:
+    """Return a look where that tells more for the effort: at a handle, or over a box.
+
+    Along the way it is only the box one is at; where no number tells anything more, only a handle.
+    """
     study, particles = weighed.study, weighed.particles
+    rate = asked.bits / asked.minutes if asked is not None else 0.0
+    handle = best_handle(study, particles, job.looks, last)
+    if handle is not None and handle[1] >= INSEPARABLE_BITS and handle[1] / handle[2] > rate:
+        return look_told(particles, *handle, stop)
+    if asked is None or Tool.EYES not in job.scope.tools:
+        return asked
     look = best_look(study, particles, job.looks, last, panel=job.scope.panel_may_be_opened)
-    if look is None or look[1] / look[2] <= LOOK_MARGIN * asked.bits / asked.minutes:
+    if look is None or look[1] / look[2] <= LOOK_MARGIN * rate:
         return asked
     along = job.scope.way is not Way.FEWEST and asked.measurements
     if along and look[0].zone is not zone_of(study.circuit, asked.measurements[0]):

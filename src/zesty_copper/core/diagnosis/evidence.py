@@ -21,6 +21,9 @@ __all__ = ["Posterior", "any_number_density", "weigh"]
 
 STAYS_SHARE = 0.9
 """How much of what a ghost strays by is the same when it is read again; common practice, no source."""
+MOST_SHARE = 1.2
+BEYOND_SHARE = 0.05
+"""More than a fifth above the highest voltage here is hardly what something not listed does: what does it is listed."""
 LOG_TWO_PI = math.log(2 * math.pi)
 
 
@@ -206,6 +209,8 @@ def _unlisted_density(study: Study, reading: Reading) -> float:
         return math.log(UNLISTED_HOT * anything + (1 - UNLISTED_HOT) * near_none / DEVIATION["degF"])
     if reading.unit != "V":
         return math.log(anything)
+    if reading.value > MOST_SHARE * study.circuit.highest_volts:
+        return math.log(BEYOND_SHARE * anything)
     width = UNLISTED_WIDTH * study.circuit.highest_volts
     centres = study.circuit.usual_volts
     gathered = [

@@ -29,6 +29,8 @@ FITS = 3.0
 SAME_LEG_SHARE = 0.05
 """Leg to leg below this share of nominal, with both legs good to ground, two faults look the same."""
 DRIFT_DEVIATIONS = 3.0
+GHOST_SHARE = 0.15
+"""Share of a reading by which it may hang on stray coupling before it counts as a ghost."""
 CANCELLED_SHARE = 0.1
 """Share of the amps read elsewhere on a conductor below which two are taken to be in the jaws."""
 
@@ -53,6 +55,13 @@ def _guard(study: Study, reading: Reading, slip: Slip, words: str, check: str) -
 def _doubted(study: Study, posterior: Posterior, i: int, reading: Reading) -> Iterator[Guard]:
     """Say which slips would make a doubted reading fit, the plainest first."""
     circuit, measurement = study.circuit, reading.measurement
+    expected = _likeliest(posterior, i)
+    if (exact := _slipped_decimal(reading, expected)) is not None:
+        words = f"{value_words(exact, reading.unit)} would fit."
+        yield _guard(
+            study, reading, Slip.DECIMAL, words, "Check the decimal point and the meter's range; read it again."
+        )
+        return
     for state in reachable_states(circuit):
         if state == measurement.open_switches or measurement.unit not in PHASORS:
             continue
@@ -66,7 +75,6 @@ def _doubted(study: Study, posterior: Posterior, i: int, reading: Reading) -> It
                 study, reading, slip, words, "Look where the switches stand and whether it still calls; read it again."
             )
             return
-    expected = _likeliest(posterior, i)
     if isinstance(measurement.place, Around):
         for other in _others_in_jaws(circuit, measurement.place):
             place = measurement.place.model_copy(update={"also": other})
@@ -76,13 +84,7 @@ def _doubted(study: Study, posterior: Posterior, i: int, reading: Reading) -> It
                     study, reading, Slip.TWO_IN_JAWS, words, "Separate the wires, clamp one alone, read it again."
                 )
                 return
-    fitting = [n for n, _ in meant(reading.value, reading.unit) if abs(n - expected) < max(0.05 * expected, 1.0)]
-    if fitting:
-        words = f"{value_words(fitting[0], reading.unit)} would fit."
-        yield _guard(
-            study, reading, Slip.DECIMAL, words, "Check the decimal point and the meter's range; read it again."
-        )
-    elif reading.unit == "V" and reading.value < 0.5 * expected:
+    if reading.unit == "V" and reading.value < 0.5 * expected:
         words = f"about {value_words(round(expected), 'V')} would fit: paint, oxide or a shy probe reads low."
         yield _guard(
             study, reading, Slip.POOR_CONTACT, words, "Scratch to bare metal, or move to the screw; read it again."
@@ -102,7 +104,7 @@ def _as_such(study: Study, posterior: Posterior, readings: Sequence[Reading], i:
     if not isinstance(place, Between) or reading.unit != "V":
         return
     ghost = _ghost_volts(study, posterior, reading)
-    if measurement.meter is MeterMode.HI_Z and reading.value > 2 and ghost > 0.15 * reading.value:
+    if measurement.meter is MeterMode.HI_Z and reading.value > 2 and ghost > GHOST_SHARE * reading.value:
         words = "this may be a ghost on a floating conductor."
         yield _guard(study, reading, Slip.GHOST, words, "Read it again in LoZ, or with a load: a ghost falls away.")
     if _nothing_across(study, posterior, reading):
@@ -118,6 +120,12 @@ def _as_such(study: Study, posterior: Posterior, readings: Sequence[Reading], i:
             check = "Do not subtract the two: read across the part itself, under load."
             yield _guard(study, reading, Slip.DRIFT, words, check)
             return
+
+
+def _slipped_decimal(reading: Reading, expected: float) -> float | None:
+    """Return the number that was meant where a slip of the decimal, or two digits swapped, makes this one of it."""
+    numbers = (number for number, _ in meant(reading.value, reading.unit))
+    return next((n for n in numbers if abs(n - expected) < max(0.05 * expected, 1.0)), None)
 
 
 def _possible(circuit: Circuit, measurement: Measurement, state: frozenset[str]) -> bool:
@@ -150,6 +158,8 @@ def _would_fit(study: Study, posterior: Posterior, reading: Reading, measurement
     fault, sample = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
     prediction = predict(study, measurement)
     row = study.row[fault]
+    if prediction.wander[row, sample] > GHOST_SHARE * scaled(reading):
+        return False  # a ghost fits anything
     value = prediction.value[row, sample] + prediction.slope[row, sample] @ posterior.shift[fault, sample]
     variance = noise_variance(np.array(value), prediction.wander[row, sample], reading.unit)
     return bool(abs(scaled(reading) - value) < FITS * float(variance) ** 0.5 + 0.01 * abs(value))

@@ -1,6 +1,6 @@
 """Looking as a test: which box to look over, and how much that is expected to tell."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,40 +13,72 @@ from zesty_copper.core.diagnosis.next_test import Particles
 from zesty_copper.core.diagnosis.study import Study
 from zesty_copper.core.faults.signs import Look, chances_of, places_for, signs
 
-__all__ = ["best_look"]
+__all__ = ["HANDLE", "best_handle", "best_look"]
 
-SOUGHT = "mark"
+MARK = "mark"
 """What a box is looked over for: whatever else there is shows too."""
+HANDLE = "off"
+"""What the handle of a switch shows with every cover on; moving a breaker's handle is not opening its panel."""
+
+Asked = tuple[LookAsked, float, float]
+"""What to look at, its expected information [bit], and what it takes [min]."""
 
 
 def best_look(
     study: Study, particles: Particles, looks: Sequence[Look], last: Measurement | None, *, panel: bool
-) -> tuple[LookAsked, float, float] | None:
-    """Return the box most worth looking over, its expected information [bit] and what it takes [min].
+) -> Asked | None:
+    """Return the box most worth looking over.
 
     A look finds the mark at the guilty joint, or a false one somewhere, or nothing.
     """
-    circuit, sign = study.circuit, signs()[SOUGHT]
-    parts = {zone: [p for p in places_for(circuit, sign) if p.zone is zone] for zone in Zone}
-    best: tuple[LookAsked, float, float] | None = None
-    for zone, here in parts.items():
-        if not here or (zone is Zone.PANEL and not panel) or _looked(looks, zone, here):
-            continue
-        chance = np.zeros(len(study.faults))
-        for part in here:
-            mine = [f for f, fault in enumerate(study.faults) if fault.part == part.id]
-            look = Look(id="?", sign=SOUGHT, part=part.id)
-            chance[mine] = chances_of(circuit, [study.faults[f] for f in mine], look)
-        bits = _bits(particles, chance, 1 - (1 - sign.otherwise) ** len(here))
-        minutes = look_minutes(circuit, zone, last)
-        if best is None or bits / minutes > best[1] / best[2]:
-            best = _asked(study, particles, zone, here), bits, minutes
-    return best
+    parts = {zone: _places(study, MARK, zone) for zone in Zone if zone is not Zone.PANEL or panel}
+    return _best(study, particles, [_box(study, particles, MARK, here) for here in _open(looks, MARK, parts)], last)
 
 
-def _looked(looks: Sequence[Look], zone: Zone, here: Sequence[Part]) -> bool:
-    names = {part.id for part in here}
-    return any(look.zone is zone or (look.part in names and look.sign == SOUGHT) for look in looks)
+def best_handle(study: Study, particles: Particles, looks: Sequence[Look], last: Measurement | None) -> Asked | None:
+    """Return the switch whose handle is most worth looking at: the panel's too, which nobody need open for that."""
+    parts = {zone: _places(study, HANDLE, zone) for zone in Zone}
+    return _best(study, particles, [_box(study, particles, HANDLE, here) for here in _open(looks, HANDLE, parts)], last)
+
+
+def _places(study: Study, sign: str, zone: Zone) -> list[Part]:
+    """Parts of a box at which a sign is looked for; of a switch with several, the first."""
+    here = [part for part in places_for(study.circuit, signs()[sign]) if part.zone is zone]
+    if sign != HANDLE:
+        return here
+    first = {part.switch: part for part in reversed(here) if part.switch is not None}
+    return [part for part in here if part in first.values()]
+
+
+def _open(looks: Sequence[Look], sign: str, parts: Mapping[Zone, list[Part]]) -> list[list[Part]]:
+    """Boxes that were not looked over yet."""
+    names = {zone: {part.id for part in here} for zone, here in parts.items()}
+    return [
+        here
+        for zone, here in parts.items()
+        if here and not any(look.sign == sign and (look.zone is zone or look.part in names[zone]) for look in looks)
+    ]
+
+
+def _box(study: Study, particles: Particles, sign: str, here: Sequence[Part]) -> tuple[LookAsked, float]:
+    """Ask for a box, and say what it is expected to tell [bit]."""
+    chance = np.zeros(len(study.faults))
+    for part in here:
+        mine = [f for f, fault in enumerate(study.faults) if part.id in (fault.part, fault.tripped)]
+        of_part = chances_of(study.circuit, [study.faults[f] for f in mine], Look(id="?", sign=sign, part=part.id))
+        chance[mine] = np.maximum(chance[mine], of_part)
+    false = 1 - (1 - signs()[sign].otherwise) ** len(here)
+    return _asked(study, particles, sign, here), _bits(particles, chance, false)
+
+
+def _best(
+    study: Study, particles: Particles, boxes: Sequence[tuple[LookAsked, float]], last: Measurement | None
+) -> Asked | None:
+    priced = [
+        (asked, bits, look_minutes(study.circuit, asked.zone, last, handle=asked.sign == HANDLE))
+        for asked, bits in boxes
+    ]
+    return max(priced, key=lambda one: one[1] / one[2], default=None)
 
 
 def _bits(particles: Particles, chance: NDArray[np.float64], false: float) -> float:
@@ -66,23 +98,25 @@ def _bits(particles: Particles, chance: NDArray[np.float64], false: float) -> fl
     return float((joint[apart] * np.log2(ratio)).sum())
 
 
-def _asked(study: Study, particles: Particles, zone: Zone, here: Sequence[Part]) -> LookAsked:
+def _asked(study: Study, particles: Particles, sign: str, here: Sequence[Part]) -> LookAsked:
     """List the places of a box: those under suspicion first, leg by leg, then every other part as a whole."""
     by_fault = np.bincount(particles.fault, particles.weight, len(study.faults))
     suspected: dict[tuple[str, str | None], float] = {}
     for f in np.argsort(-by_fault, kind="stable").tolist():
         fault = study.faults[f]
-        if by_fault[f] > 0 and fault.part in {part.id for part in here}:
-            leg = fault.leg if fault.leg in study.circuit.lanes_of(study.circuit.part(fault.part)) else None
-            key = (fault.part, leg)
-            suspected[key] = suspected.get(key, 0.0) + float(by_fault[f])
+        at = (fault.tripped or fault.part) if sign == HANDLE else fault.part
+        if at is None or by_fault[f] <= 0 or at not in {part.id for part in here}:
+            continue
+        on_leg = sign != HANDLE and fault.leg in study.circuit.lanes_of(study.circuit.part(at))
+        key = (at, fault.leg if on_leg else None)
+        suspected[key] = suspected.get(key, 0.0) + float(by_fault[f])
     listed = sorted(suspected, key=lambda key: -suspected[key])
     listed += [(part.id, None) for part in here if (part.id, None) not in suspected]
-    sign = signs()[SOUGHT]
     return LookAsked(
-        zone=zone,
-        sign=SOUGHT,
-        label=sign.label,
+        zone=here[0].zone,
+        sign=sign,
+        label=signs()[sign].label,
+        nothing="On, and still dead" if sign == HANDLE else "Nothing to see",
         places=tuple(LookPlace(part=part, leg=leg, words=_words(study, part, leg)) for part, leg in listed),
     )
 

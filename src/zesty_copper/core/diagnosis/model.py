@@ -198,6 +198,7 @@ class LookAsked(Frozen):
     zone: Zone
     sign: str
     label: str
+    nothing: str = Field(description="what is said where none is found")
     places: tuple[LookPlace, ...]
 
 
@@ -249,6 +250,8 @@ class Verdict(Frozen):
 class Leaves(StrEnum):
     """Which tests a stop leaves."""
 
+    BRIEF = "brief"
+    """All, but called only for the seconds that a reading takes."""
     IDLE = "idle"
     """Those with every load off: the call dropped, or a switch open."""
     ISOLATED = "isolated"

@@ -21,7 +21,7 @@ from zesty_copper.core.diagnosis.candidates import (
 from zesty_copper.core.diagnosis.evidence import Posterior
 from zesty_copper.core.diagnosis.model import Scope, Stop, Tool, Way
 from zesty_copper.core.diagnosis.noise import PICK_UP_VOLTS, noise_variance
-from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
+from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension, stir_variance
 from zesty_copper.core.diagnosis.predict import PHASORS, predict_at
 from zesty_copper.core.diagnosis.stops import permits
 from zesty_copper.core.diagnosis.study import Study
@@ -389,6 +389,8 @@ def readings_of(
     mean = prediction.value + np.einsum("pcd,pd->pc", slope, particles.shift)
     mean = np.where(np.isin(units, PHASORS), np.maximum(mean, 0), mean)
     noise = _noise(units, prediction.value, _levelled(prediction.wander, particles))
+    stir = study.nuisance.house_stir[particles.sample][:, None]
+    noise = noise + stir_variance(slope, stir)
     shared = np.einsum("pcd,pcd->pc", slope @ particles.covariance, slope)
     return mean, np.sqrt(noise + shared)
 

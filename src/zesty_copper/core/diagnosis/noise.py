@@ -39,6 +39,8 @@ SOFT_OHM = 200e3
 """Impedance seen by the meter from which a reading hangs on stray coupling more than on the circuit [ohm]."""
 WANDER_SHARE = 0.25
 """How far a ghost strays from the model, as a share of what the probes float at: it moves with hands and damp."""
+NEIGHBOUR_OHM = 1.5e6
+"""Impedance of the stray between a dead run and a live one of another circuit, some 20 m side by side [ohm]."""
 PICK_UP_VOLTS = 0.5
 """What a floating conductor shows anyway, whatever the model says: no test is worth taking for so small a ghost [V].
 Common practice, no source."""
@@ -92,6 +94,7 @@ def ghost_wander(
     minus_volts: NDArray[np.inexact],
     siemens: NDArray[np.floating],
     floor_volts: float = 0.0,
+    beside_volts: NDArray[np.floating] | float = 0.0,
 ) -> NDArray[np.float64]:
     """Standard deviation of a voltage as far as it hangs on stray coupling [V].
 
@@ -105,6 +108,8 @@ def ghost_wander(
         How the meter loads them [S]; 0 for a clamp, which sees no ghosts.
     floor_volts
         What a floating conductor strays by at least [V].
+    beside_volts
+        What live wires of other circuits beside it drive, one standard deviation [V].
 
     Examples
     --------
@@ -117,7 +122,9 @@ def ghost_wander(
     soft = 1 - 1 / (1 + np.abs(seen_ohm) / SOFT_OHM)
     left = np.where(siemens > 0, 1 / np.abs(1 + siemens * seen_ohm), 0)
     floats_at = np.maximum(np.abs(plus_volts), np.abs(minus_volts))
-    return np.asarray(soft * left * np.hypot(WANDER_SHARE * floats_at, floor_volts))
+    own = soft * np.hypot(WANDER_SHARE * floats_at, floor_volts)
+    beside = beside_volts / (1 + NEIGHBOUR_OHM / np.maximum(np.abs(seen_ohm), 1e-9))
+    return np.asarray(left * np.hypot(own, beside))
 
 
 def range_density(unit: str, line_volts: float, rated_amps: float) -> float:

@@ -13,10 +13,10 @@ from numpy.typing import NDArray
 from scipy.special import ndtri
 from scipy.stats import qmc
 
-from zesty_copper.core.network.lowrank import LOADS
+from zesty_copper.core.network import lowrank
 from zesty_copper.core.network.solve import Conditions
 
-__all__ = ["DIMENSIONS", "SAMPLES", "Dimension", "Nuisance", "nuisance"]
+__all__ = ["DIMENSIONS", "SAMPLES", "Dimension", "Nuisance", "nuisance", "stir_variance"]
 
 SAMPLES = 32
 
@@ -26,10 +26,23 @@ LOAD_SPREAD = 0.12
 IDLE_SPREAD = 0.5
 JOINT_SPREAD = 0.5
 SOURCE_SPREAD = 0.5
+HOUSE_SPREAD = 0.8
+HOUSE_SPLIT_SPREAD = 0.7
 """Standard deviations of the natural logarithm of each factor; reasons in docs/method.md."""
 
 KERNEL = 0.6
 """Width of a sample's own Gaussian, as a share of the prior's standard deviation."""
+HOUSE_KERNEL = 0.12
+"""Width of each house load's own Gaussian, in nepers; about the spacing of the centres of their split."""
+HOUSE_STIR = (0.1, 0.8)
+"""By how much each changes from one reading to the next, in nepers, in a quiet house and in a lively one: refrigerators
+and ovens come and go; common practice, no source."""
+NEIGHBOUR_VOLTS = (0.0, 0.0, 10.0, 40.0)
+"""What live wires of other circuits beside a dead run drive, one standard deviation [V]: none in half of all places,
+else a few volts to tens of volts on a meter of 10 MΩ, different on each conductor; common practice, no source."""
+TURNS_SPREAD = 0.05
+"""Standard deviation of a control transformer's turns and regulation: 22 to 29 V on a healthy 24 V side; common
+practice, no source."""
 LOAD_KERNEL = 0.85
 """The same for loads: each has its Gaussian to itself, and only what is left of the spread is common to all."""
 FAULT_KERNEL = 0.3
@@ -42,8 +55,9 @@ class Dimension:
     LEVEL, VOLT_GAIN, AMP_GAIN, FAULT = range(4)
     BALANCE = slice(4, 7)
     """One leg against another, the third against both, and a further supply against the first."""
-    GROUPS = slice(7, 16)
+    GROUPS = slice(7, 7 + len(lowrank.GROUPS))
     """In the order of `lowrank.GROUPS`."""
+    HOUSE = slice(7 + lowrank.GROUPS.index(lowrank.HOUSE[0]), 7 + lowrank.GROUPS.index(lowrank.HOUSE[-1]) + 1)
 
 
 DIMENSIONS = np.array(
@@ -55,10 +69,13 @@ DIMENSIONS = np.array(
         0.004,  # one leg against another; common practice, no source
         0.004,
         0.020,  # a further supply's level against the first's
-        *[LOAD_KERNEL * LOAD_SPREAD] * len(LOADS),
+        *[LOAD_KERNEL * LOAD_SPREAD] * len(lowrank.LOADS),
         KERNEL * IDLE_SPREAD,
         KERNEL * JOINT_SPREAD,
         KERNEL * SOURCE_SPREAD,
+        HOUSE_KERNEL,
+        HOUSE_KERNEL,
+        TURNS_SPREAD,
         KERNEL * BETWEEN_SPREAD,
         KERNEL * GROUND_SPREAD,
     ]
@@ -68,20 +85,54 @@ DIMENSIONS = np.array(
 
 @dataclass(frozen=True, eq=False)
 class Nuisance:
-    """The samples: conditions of the circuit, and where each sample's fault lies in its spread, (samples,)."""
+    """The samples; every array is (samples,).
+
+    Attributes
+    ----------
+    conditions
+        Factors on what the circuit is made of.
+    fault_quantile
+        Where each sample's fault lies in its spread.
+    house_stir
+        By how much the house's other loads change from one reading to the next, in nepers.
+    neighbour_volts
+        What live wires of other circuits beside a dead run drive [V].
+    """
 
     conditions: Conditions
     fault_quantile: NDArray[np.float64]
+    house_stir: NDArray[np.float64]
+    neighbour_volts: NDArray[np.float64]
 
 
 @cache
 def nuisance(samples: int = SAMPLES) -> Nuisance:
     """Spread the samples; the same every time."""
     # The seed only picks one of many equally good scramblings: answers must not change from one run to the next.
-    points = qmc.Sobol(7, scramble=True, rng=np.random.default_rng(8420)).random(samples)
-    # Strata for the fault's own quantile: its spacing matters most.
-    order = np.argsort(np.argsort(points[:, 0]))
+    points = qmc.Sobol(9, scramble=True, rng=np.random.default_rng(8420)).random(samples)
+    # Strata for the fault's own quantile and for how the house lies on its legs: their spacing matters most.
+    order, split = ((np.argsort(np.argsort(points[:, k])) + 0.5) / samples for k in (0, 8))
     spreads = np.array([BETWEEN_SPREAD, GROUND_SPREAD, LOAD_SPREAD, IDLE_SPREAD, JOINT_SPREAD, SOURCE_SPREAD])
     kernels = np.array([KERNEL, KERNEL, LOAD_KERNEL, KERNEL, KERNEL, KERNEL])
-    factors = np.exp(spreads * np.sqrt(1 - kernels**2) * ndtri(points[:, 1:])).T
-    return Nuisance(Conditions(*factors), (order + 0.5) / samples)
+    factors = np.exp(spreads * np.sqrt(1 - kernels**2) * ndtri(points[:, 1:7])).T
+    together, apart = HOUSE_SPREAD * ndtri(points[:, 7]), HOUSE_SPLIT_SPREAD * ndtri(split)
+    by_split, by_fault = np.argsort(np.argsort(split)), np.argsort(np.argsort(order))
+    return Nuisance(
+        conditions=Conditions(*factors, np.exp(together + apart), np.exp(together - apart)),
+        fault_quantile=order,
+        house_stir=np.array(HOUSE_STIR)[by_split % len(HOUSE_STIR)],
+        neighbour_volts=np.array(NEIGHBOUR_VOLTS)[by_fault % len(NEIGHBOUR_VOLTS)],
+    )
+
+
+def stir_variance(slope: NDArray[np.floating], stir: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Variance of a reading because the house's other loads come and go meanwhile [V², A²].
+
+    Parameters
+    ----------
+    slope
+        (…, dimensions): change of the reading with one deviation of each Gaussian unknown.
+    stir
+        (…): by how much they change, in nepers.
+    """
+    return np.asarray((slope[..., Dimension.HOUSE] ** 2).sum(axis=-1) * (stir / HOUSE_KERNEL) ** 2)

@@ -11,6 +11,7 @@ from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.circuit.words import asked_words, state_words
 from zesty_copper.core.diagnosis.candidates import zone_of
 from zesty_copper.core.diagnosis.explain import spread
+from zesty_copper.core.diagnosis.looking import HANDLE
 from zesty_copper.core.diagnosis.model import Leaves, LookAsked, NextTest, Predicted, Range, Stop
 from zesty_copper.core.diagnosis.next_test import Card, Particles, readings_of
 from zesty_copper.core.diagnosis.study import Study
@@ -73,8 +74,10 @@ def card_told(
 def look_told(
     particles: Particles, asked: LookAsked, bits: float, minutes: float, stop: Stop | None = None
 ) -> NextTest:
-    """Say a look over a box."""
+    """Say a look over a box, or at the handle of a switch."""
     where = ZONE_WORDS[asked.zone]
+    if asked.sign == HANDLE:
+        return _handle_told(particles, asked, bits, minutes, stop)
     return NextTest(
         measurements=(),
         look=asked,
@@ -96,11 +99,37 @@ def look_told(
     )
 
 
+def _handle_told(particles: Particles, asked: LookAsked, bits: float, minutes: float, stop: Stop | None) -> NextTest:
+    switches = ", ".join(place.words for place in asked.places)
+    return NextTest(
+        measurements=(),
+        look=asked,
+        words=(f"Look at the handle: {switches}",),
+        state="as it is",
+        steps=(),
+        procedure=(
+            *_under(stop),
+            "Look where the handle stands; no cover comes off for that, and a breaker's handle is not the panel.",
+            "Off, or in the middle: say so, and leave it there until you know who switched it off or what tripped it.",
+            "On: move it to off and firmly back on, once, since a tripped handle can look on. Then say whether it is "
+            "still dead.",
+        ),
+        settles="A switch that is off or tripped is found before any cover is opened, or any electrician called.",
+        bits=bits,
+        doubt_bits=_doubt_bits(particles),
+        minutes=minutes,
+        predictions=(),
+        caution="One reset at most onto an unexplained trip, everything behind it off; none if it tripped at once.",
+    )
+
+
 def _under(stop: Stop | None) -> tuple[str, ...]:
     """Say first what a stop keeps off during the test."""
     if stop is None:
         return ()
     match stop.leaves:
+        case Leaves.BRIEF:
+            return ("Called only for the seconds that the reading takes, then off again.",)
         case Leaves.IDLE:
             return ("The unit stays off: nothing is called, or its disconnect is open.",)
         case Leaves.ISOLATED:

@@ -37,8 +37,16 @@ def log_looks(study: Study, looks: Sequence[Look]) -> NDArray[np.float64]:
     """How much all looks together speak for each fault, against its being none of these, (faults,) [nat].
 
     Signs of one place have one cause: the most telling counts whole, every other by a third. What all looks say
-    together is bounded on both sides.
+    together is bounded on both sides, but for what is the fault itself.
     """
+    marks, findings = (
+        _added_up(study, [look for look in looks if signs()[look.sign].finding is so]) for so in (False, True)
+    )
+    return np.clip(marks, -MOST_AGAINST, MOST_FOR) + findings
+
+
+def _added_up(study: Study, looks: Sequence[Look]) -> NDArray[np.float64]:
+    """Add up what looks say, place by place, (faults,) [nat]."""
     by_place: dict[tuple[str | None, str | None], list[NDArray[np.float64]]] = defaultdict(list)
     for look in looks:
         otherwise = signs()[look.sign].otherwise
@@ -50,7 +58,7 @@ def log_looks(study: Study, looks: Sequence[Look]) -> NDArray[np.float64]:
         stacked = np.stack(told_there)
         most = np.take_along_axis(stacked, np.abs(stacked).argmax(axis=0)[None], axis=0)[0]
         total += most + (stacked.sum(axis=0) - most) / 3
-    return np.clip(total, -MOST_AGAINST, MOST_FOR)
+    return total
 
 
 def _chances(study: Study, look: Look) -> NDArray[np.float64]:

@@ -64,7 +64,10 @@ _ON_A_LOST_LEG = (
     "A three-phase motor on a lost or poor leg burns: off at once, and off it stays until the leg is found and "
     "repaired. A compressor that ran like this gets checked for damage."
 )
-_LIKELY = "Not yet sure: keep the unit off, and take the next reading that way."
+_LIKELY = {
+    Leaves.BRIEF: "Not yet sure: off now, and called again only for the seconds that a reading takes. If it holds:",
+    Leaves.IDLE: "Not yet sure: keep the unit off, and take the next reading that way. If it holds:",
+}
 _KEEPS_OFF = {
     FaultKind.CROSSED: Leaves.DEAD,
     FaultKind.BRIDGED: Leaves.ISOLATED,
@@ -93,8 +96,8 @@ def stop_for(
     if by_rule is None or by_suspects is None:
         return by_rule or by_suspects
     update: dict[str, object] = {"suspect": by_suspects.suspect, "probability": by_suspects.probability}
-    if by_rule.title == _LOST_LEG and by_suspects.leaves is Leaves.IDLE:
-        # The readings say that a leg is lost, the suspects which way.
+    if by_rule.title == _LOST_LEG and by_suspects.title == _TITLES[FaultKind.PRIMARY_LOST]:
+        # The readings say that a leg is lost, the suspects where.
         update |= {"title": by_suspects.title, "words": by_suspects.words}
     return by_rule.model_copy(update=update)
 
@@ -110,6 +113,8 @@ def permits(circuit: Circuit, stop: Stop | None, open_switches: frozenset[str], 
     if stop is None or dead:
         return True
     match stop.leaves:
+        case Leaves.BRIEF:
+            return True
         case Leaves.IDLE:
             return all(_is_off(circuit, load, open_switches) for load in circuit.loads)
         case Leaves.ISOLATED:
@@ -146,8 +151,9 @@ def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np
         words = advice_on(circuit, chief) if chief.kind in _TITLES else _ON_A_LOST_LEG
         words = _CONTROL_WORDS if chief.kind is FaultKind.CROSSED else words
     leaves = Leaves.DEAD if neutral else _KEEPS_OFF.get(chief.kind, Leaves.IDLE)
-    if share < CONVINCED and leaves is Leaves.DEAD:
-        leaves, words = Leaves.IDLE, f"{_LIKELY} If it holds: {words[0].lower()}{words[1:]}"
+    if share < CONVINCED and leaves is not Leaves.ISOLATED:
+        leaves = Leaves.IDLE if neutral else Leaves.BRIEF
+        words = f"{_LIKELY[leaves]} {words[0].lower()}{words[1:]}"
     return Stop(suspect=chief.key, probability=share, title=title, words=words, leaves=leaves, readings=())
 
 

@@ -57,7 +57,7 @@ def _likeliest(study: Study, readings: Sequence[Reading]) -> tuple[tuple[int, in
 
 def _fit(study: Study, reading: Reading) -> NDArray[np.float64]:
     """Logarithm of a reading's density in every row, over the samples, (rows,)."""
-    seen = log_density(predict(study, reading.measurement), reading)
+    seen = log_density(study, predict(study, reading.measurement), reading)
     return np.asarray(np.logaddexp.reduce(seen, axis=1) - np.log(study.samples))
 
 

@@ -10,6 +10,7 @@ from scipy.special import logsumexp
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.diagnosis.noise import noise_variance, typed_step
+from zesty_copper.core.diagnosis.nuisance import stir_variance
 from zesty_copper.core.diagnosis.predict import predict
 from zesty_copper.core.diagnosis.prediction import Prediction
 from zesty_copper.core.diagnosis.scales import scaled
@@ -35,9 +36,9 @@ class _Told:
     slope: NDArray[np.float64]
 
     @classmethod
-    def of(cls, prediction: Prediction, reading: Reading, rows: NDArray[np.int64]) -> "_Told":
+    def of(cls, study: Study, prediction: Prediction, reading: Reading, rows: NDArray[np.int64]) -> "_Told":
         """Take rows of a prediction."""
-        variance = _own_variance(prediction, reading)
+        variance = _own_variance(study, prediction, reading)
         return cls(prediction.value[rows], variance[rows], prediction.wander[rows], prediction.slope[rows])
 
 
@@ -50,7 +51,7 @@ def lay_out(
     each reading by itself. The likelier of the two is taken; the other counts as far as the readings leave it open.
     """
     predictions = [predict(study, reading.measurement) for reading in readings]
-    told = [_Told.of(p, reading, study.row) for p, reading in zip(predictions, readings, strict=True)]
+    told = [_Told.of(study, p, reading, study.row) for p, reading in zip(predictions, readings, strict=True)]
     predicted, noise, wander = (
         np.stack([getattr(one, name) for one in told], axis=-1) for name in ("value", "variance", "wander")
     )
@@ -61,7 +62,7 @@ def lay_out(
     flickering = np.flatnonzero(study.intermittent)
     good = np.full(len(flickering), study.healthy)
     pairs = [
-        (_Told.of(p, reading, study.row[flickering]), _Told.of(p, reading, good))
+        (_Told.of(study, p, reading, study.row[flickering]), _Told.of(study, p, reading, good))
         for p, reading in zip(predictions, readings, strict=True)
     ]
     chosen, ahead = _chosen(readings, pairs)
@@ -74,7 +75,7 @@ def lay_out(
 
     if (chattering := np.flatnonzero(restless & ~study.intermittent)).size:
         pairs = [
-            (_Told.of(p, reading, rows), _Told.of(p.moved_on or p, reading, rows))
+            (_Told.of(study, p, reading, rows), _Told.of(study, p.moved_on or p, reading, rows))
             for rows in [study.row[chattering]]
             for p, reading in zip(predictions, readings, strict=True)
         ]
@@ -146,13 +147,14 @@ def _given_others(
     return mean, variance + np.maximum((slope**2).sum(axis=-1) - settled, 0)
 
 
-def _own_variance(prediction: Prediction, reading: Reading) -> NDArray[np.float64]:
+def _own_variance(study: Study, prediction: Prediction, reading: Reading) -> NDArray[np.float64]:
     """Variance of a reading by itself, apart from the unknowns it shares with others [V² or A²]."""
     step = typed_step(reading.value, reading.unit)
-    return np.asarray(noise_variance(prediction.value, prediction.wander, reading.unit, step))
+    own = noise_variance(prediction.value, prediction.wander, reading.unit, step)
+    return np.asarray(own + stir_variance(prediction.slope, study.nuisance.house_stir))
 
 
-def log_density(prediction: Prediction, reading: Reading) -> NDArray[np.float64]:
+def log_density(study: Study, prediction: Prediction, reading: Reading) -> NDArray[np.float64]:
     """Logarithm of a reading's density under every row and sample, no other reading known, (rows, samples)."""
-    variance = _own_variance(prediction, reading) + (prediction.slope**2).sum(axis=-1)
+    variance = _own_variance(study, prediction, reading) + (prediction.slope**2).sum(axis=-1)
     return np.asarray(-0.5 * ((scaled(reading) - prediction.value) ** 2 / variance + np.log(2 * np.pi * variance)))

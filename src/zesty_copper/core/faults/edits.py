@@ -29,8 +29,9 @@ GAP_RANGE_OHM = (10e3, 10e6)
 """Leakage of a dirty or charred gap, log-uniform [ohm]."""
 CLEAN_SHARE = 0.5
 """Share of opens that do not leak; common practice, no source."""
-LOW_RANGE = (0.5, 0.92)
-"""Level of a supply that is low, of nominal: below the utilisation range of ANSI C84.1 (from memory)."""
+LOW_RANGE = (0.7, 0.92)
+"""Level of a supply that is low, of nominal: below the utilisation range of ANSI C84.1 (from memory). What is lower
+still has lost a leg, a phase or its neutral."""
 LEAK_RANGE_OHM = (20.0, 600.0)
 """A track too poor to trip anything, log-uniform [ohm]."""
 ELECTRODE_RANGE_OHM = (5.0, 100.0)
@@ -270,14 +271,15 @@ def _drive(
     circuit: Circuit, fault: Fault, source: Part, quantile: NDArray[np.float64]
 ) -> dict[tuple[str, str], complex | NDArray[np.complex128]]:
     """Return the factors on a supply's own sources."""
-    own = circuit.supply_of(source).phasors
+    supply = circuit.supply_of(source)
+    own = supply.phasors
     factors: dict[str, complex | NDArray[np.complex128]] = {}
     match fault.kind:
         case FaultKind.SUPPLY_DEAD:
-            factors = dict.fromkeys(own, 0j)
+            factors = dict.fromkeys((*own, *supply.unseen), 0j)
         case FaultKind.SUPPLY_LOW:
             level = (LOW_RANGE[0] + (LOW_RANGE[1] - LOW_RANGE[0]) * quantile).astype(complex)
-            factors = dict.fromkeys(own, level)
+            factors = dict.fromkeys((*own, *supply.unseen), level)
         case FaultKind.SAME_LEG:
             first, second = own
             factors = {second: own[first] / own[second]}

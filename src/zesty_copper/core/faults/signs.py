@@ -65,6 +65,7 @@ class Sign(Frozen):
 
     label: str
     of: SignOf
+    finding: bool = False
     otherwise: float = Field(gt=0, lt=1)
     reason: str
     parts: tuple[str, ...] = ()
@@ -150,6 +151,8 @@ def _chance(circuit: Circuit, sign: Sign, fault: Fault, look: Look) -> float:
     rule = next((rule for rule in sign.shows if rule.fits(fault, part.kind)), None)
     if rule is None:
         return sign.otherwise
+    if rule.tripped and fault.tripped is not None:
+        part = circuit.part(fault.tripped)
     if sign.of is SignOf.CALL or (rule.ahead and fault.part is None):
         return rule.here
     if look.part is None:
@@ -159,5 +162,5 @@ def _chance(circuit: Circuit, sign: Sign, fault: Fault, look: Look) -> float:
         return sign.otherwise
     if at == part:
         return max(rule.here, sign.otherwise)
-    neighbours = fault.part is not None and (circuit.feed(at) == part or circuit.feed(part) == at)
+    neighbours = rule.beside > 0 and fault.part is not None and (circuit.feed(at) == part or circuit.feed(part) == at)
     return max(rule.beside, sign.otherwise) if neighbours else sign.otherwise

@@ -17,13 +17,21 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.network.netlist import EARTH, OMEGA, Branch, Netlist, Sort
 from zesty_copper.core.network.solve import Solved
 
-__all__ = ["GROUPS", "LOADS", "Base", "Edited", "Elements", "Pairs", "core_of", "elements_of"]
+__all__ = ["GROUPS", "HOUSE", "LOADS", "Base", "Edited", "Elements", "Pairs", "core_of", "elements_of"]
 
 LOADS = ("load", "second_load", "third_load", "other_loads")
-GROUPS = (*LOADS, "idle", "joint", "source", "between", "ground")
-"""Sets of elements that vary together: the largest loads each by itself, the rest by their factor in `Conditions`."""
-FEW = (*LOADS, "idle", "source")
-_GROUP_OF = {Sort.IDLE: "idle", Sort.JOINT: "joint", Sort.SOURCE: "source"}
+HOUSE = ("house", "other_house")
+GROUPS = (*LOADS, "idle", "joint", "source", *HOUSE, "turns", "between", "ground")
+"""Sets of elements that vary together: the largest loads each by itself, the turns of control transformers, and the
+rest by their factor in `Conditions`."""
+FEW = (*LOADS, "idle", "source", *HOUSE, "turns")
+_GROUP_OF = {
+    Sort.IDLE: "idle",
+    Sort.JOINT: "joint",
+    Sort.SOURCE: "source",
+    Sort.HOUSE: "house",
+    Sort.OTHER_HOUSE: "other_house",
+}
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,6 +93,7 @@ def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
             found.append((GROUPS.index("between"), n + b, EARTH, n + b, EARTH, gap))
     for b, other, ohm in netlist.coupled:
         found.append((_group(netlist.listed[b], alone), n + b, EARTH, n + other, EARTH, ohm))
+    found += _turns(netlist)
     for stray in netlist.strays:
         group = GROUPS.index("between" if stray.between else "ground")
         found.append((group, stray.a, stray.b, stray.a, stray.b, -1j * OMEGA * stray.farad))
@@ -97,6 +106,22 @@ def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
     pad = Pairs(np.append(left.plus, EARTH), np.append(left.minus, EARTH))
     pad_right = Pairs(np.append(right.plus, EARTH), np.append(right.minus, EARTH))
     return Elements(pad, pad_right, np.append(np.array(columns[5]), 0), bounds)
+
+
+def _turns(netlist: Netlist) -> list[tuple[int, int, int, int, int, complex]]:
+    """What moves with a transformer's turns: its mutual impedance, and twice as fast that of its secondary."""
+    n, found, group = len(netlist.nodes), [], GROUPS.index("turns")
+    for part in netlist.circuit.series:
+        if part.winding is None or netlist.direct:
+            continue
+        primary, secondary = (netlist.branches[part.id, name] for name in ("primary", "secondary"))
+        found.append((group, n + secondary, EARTH, n + secondary, EARTH, 2 * netlist.listed[secondary].impedance_ohm))
+        found += [
+            (group, n + b, EARTH, n + other, EARTH, ohm)
+            for b, other, ohm in netlist.coupled
+            if {b, other} == {primary, secondary}
+        ]
+    return found
 
 
 def _largest_loads(circuit: Circuit) -> dict[str, str]:
@@ -141,8 +166,9 @@ class Base:
     @cached_property
     def factors(self) -> NDArray[np.float64]:
         """Each group's factor, (samples, groups)."""
+        named = {**dict.fromkeys(LOADS, "load"), "turns": "idle"}
         conditions = self.solved.conditions
-        return np.stack([conditions.load if name in LOADS else getattr(conditions, name) for name in GROUPS], axis=1)
+        return np.stack([getattr(conditions, named.get(name, name)) for name in GROUPS], axis=1)
 
 
 @dataclass(frozen=True, eq=False)

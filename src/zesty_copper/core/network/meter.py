@@ -20,11 +20,15 @@ TAP_WIDTH = 4
 
 @dataclass(frozen=True)
 class Tap:
-    """Rows of the unknowns a measurement adds up, the sign of each, and its loading [S]; unused rows are the earth."""
+    """Rows of the unknowns a measurement adds up, the sign of each, and its loading [S]; unused rows are the earth.
+
+    `apart`: the probes are on two conductors, so that what lies beside one need not lie beside the other.
+    """
 
     rows: tuple[int, ...]
     signs: tuple[float, ...]
     siemens: float
+    apart: bool = False
 
 
 def tap(netlist: Netlist, measurement: Measurement) -> Tap:
@@ -44,7 +48,8 @@ def tap(netlist: Netlist, measurement: Measurement) -> Tap:
             _, part = circuit.split_point(ends[1 - i])
             ends[i] = circuit.ground_at(part)
     a, b = (netlist.nodes[point] for point in ends)
-    return Tap((a, b, EARTH, EARTH), (1.0, -1.0, 0.0, 0.0), INPUT_SIEMENS.get(measurement.meter, 0.0))
+    apart = len({point.partition("@")[0] for point in ends}) > 1
+    return Tap((a, b, EARTH, EARTH), (1.0, -1.0, 0.0, 0.0), INPUT_SIEMENS.get(measurement.meter, 0.0), apart)
 
 
 def _in_jaws(netlist: Netlist, part: Part, lane: str) -> list[tuple[int, float]]:

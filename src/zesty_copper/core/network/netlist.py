@@ -53,6 +53,9 @@ INSULATION_LOSS = 0.01
 """Conductance of insulation to direct current against what its capacitance carries at the supply's frequency: a few
 gigohm for a run of wire; order of magnitude, no source."""
 
+UNSEEN_LOAD_AMPS = 5.0
+"""What the house draws from a leg that does not come to this circuit [A]; how much it is varies widely."""
+
 POINT_BETWEEN_PF = 5.0
 POINT_GROUND_PF = 8.0
 """Stray of a terminal to its neighbour and to the box [pF]: order of magnitude of a plate in a small enclosure."""
@@ -69,7 +72,8 @@ ELECTRODE = "electrode"
 class Sort:
     """Groups of branches that vary together (indices into `Netlist.sort`)."""
 
-    SOURCE, JOINT, WIRE, LOAD, IDLE = range(5)
+    SOURCE, JOINT, WIRE, LOAD, IDLE, HOUSE, OTHER_HOUSE = range(7)
+    """The house's other loads are two groups: those on the first leg of the service, and those on another."""
 
 
 @dataclass(frozen=True)
@@ -223,6 +227,11 @@ def _lay_source(circuit: Circuit, part: Part, out: _Layout) -> None:
         volts = supply.phasors.get(lane, 0j)
         entered = out.node(f"{lane}@{part.id}")
         out.branches.append(Branch((part.id, lane), star, entered, impedance, gap, Sort.SOURCE, emf=volts))
+    for leg, volts in supply.unseen_phasors.items() if NEUTRAL in lanes else ():
+        # Its loads hang between it and the neutral, and lift the other legs when the neutral lets go.
+        load = complex(abs(volts) / UNSEEN_LOAD_AMPS)
+        neutral = out.nodes[f"{NEUTRAL}@{part.id}"]
+        out.branches.append(Branch((part.id, leg), star, neutral, load, gap, Sort.OTHER_HOUSE, emf=volts))
     bonded_to = out.nodes[f"{NEUTRAL}@{part.id}"] if NEUTRAL in lanes else EARTH
     out.branches.append(Branch((part.id, BOND), bonded_to, ground, complex(BOND_OHM), gap, Sort.WIRE))
     if bonded_to != EARTH:
@@ -278,7 +287,7 @@ def _lay_shunt(circuit: Circuit, part: Part, out: _Layout, *, held: bool, other_
             part = part.model_copy(update={"winding": part.winding.model_copy(update={"primary_volts": volts})})
     turning = stalled(part, lanes) if held else inside(part, lanes, OMEGA)
     wired = windings(part, lanes, OMEGA) if out.direct else turning
-    sort = Sort.IDLE if part.entry.idle else Sort.LOAD
+    sort = _sort_of_shunt(circuit, part)
     first = len(out.branches)
     for i, (name, a, b) in enumerate(wired.branches):
         leaves, enters = (out.node(f"{STAR}@{part.id}") if isinstance(end, str) else ends[end] for end in (a, b))
@@ -295,6 +304,12 @@ def _lay_shunt(circuit: Circuit, part: Part, out: _Layout, *, held: bool, other_
         out.branches.append(
             Branch((part.id, BOND), common, ground, complex(BOND_OHM), part.entry.gap_pf * 1e-12, Sort.JOINT)
         )
+
+
+def _sort_of_shunt(circuit: Circuit, part: Part) -> int:
+    if part.entry.elsewhere:
+        return Sort.HOUSE if circuit.legs[0] in circuit.lanes_of(part) else Sort.OTHER_HOUSE
+    return Sort.IDLE if part.entry.idle else Sort.LOAD
 
 
 def _ground(circuit: Circuit, part: Part, out: _Layout) -> int:

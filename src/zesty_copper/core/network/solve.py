@@ -33,6 +33,8 @@ class Conditions:
     idle: NDArray[np.float64]
     joint: NDArray[np.float64]
     source: NDArray[np.float64]
+    house: NDArray[np.float64]
+    other_house: NDArray[np.float64]
 
     def of_sort(self, sort: int) -> NDArray[np.float64]:
         """Impedance factor of one sort of branch, (samples,)."""
@@ -42,6 +44,8 @@ class Conditions:
             Sort.WIRE: np.ones_like(self.load),
             Sort.LOAD: self.load,
             Sort.IDLE: self.idle,
+            Sort.HOUSE: self.house,
+            Sort.OTHER_HOUSE: self.other_house,
         }[sort]
 
 
@@ -72,7 +76,7 @@ class Solved:
 def nominal(samples: int = 1) -> Conditions:
     """Conditions with every factor at one."""
     ones = np.ones(samples)
-    return Conditions(ones, ones, ones, ones, ones, ones)
+    return Conditions(ones, ones, ones, ones, ones, ones, ones, ones)
 
 
 def open_impedance(

@@ -38,7 +38,7 @@ export function LookOver({ asked, busy, look }: { asked: LookAsked; busy: boolea
   return (
     <div className="signs" role="group" aria-label={`${asked.label}: where?`}>
       <button type="button" className="accent-button" disabled={busy} onClick={() => look({ sign: asked.sign, part: null, leg: null, zone: asked.zone, seen: false })}>
-        Nothing to see
+        {asked.nothing}
       </button>
       <p className="quiet wide">{asked.label} at:</p>
       {asked.places.slice(0, SHOWN).map(place)}
