@@ -95,6 +95,7 @@ class World:
         self.spins_on = rng.random() < 0.5
         self.pick_up, self.drop_out = rng.uniform(0.68, 0.82), rng.uniform(0.3, 0.5)
         self.house = {part.id: _log_uniform(rng, 0.15, 6.0) for part in circuit.parts if part.kind == HOUSE}
+        self.bonded = rng.random() < 0.5
         self.beside = self._live_neighbours()
         self.lively = rng.random() < 0.5
         self.unseen_house = _log_uniform(rng, 0.15, 6.0)
@@ -515,7 +516,7 @@ class _Net:
             self.injected[node] += siemens * volts
             self.injected[star] -= siemens * volts
             self._row((part.id, lane), star, node, siemens, siemens * volts)
-        for leg, volts in circuit.supply_of(part).unseen_phasors.items() if not self.direct else ():
+        for volts in circuit.supply_of(part).unseen_phasors.values() if not self.direct else ():
             dead = bool(world._of_kind(FaultKind.SUPPLY_DEAD))
             siemens = 1 / complex(HOUSE_LEG_OHM * world.unseen_house)
             node = self.index[f"{NEUTRAL}@{part.id}"]
@@ -565,7 +566,8 @@ class _Net:
         self.matrix += spans.T @ admittance @ spans
         for i, (name, _, _) in enumerate(model.branches):
             self.through[part.id, name] = (admittance[i] @ spans, 0j)
-        if part.winding is not None and part.winding.secondary_grounded:
+        grounded = part.winding is not None and part.winding.secondary_grounded
+        if part.winding is not None and (world.bonded if part.winding.secondary_grounded is None else grounded):
             self._connect(ends[3], self.index[circuit.ground_at(part)], 1e3)
 
     def _model(self, part: Part, lanes: tuple[str, ...]) -> Inside:

@@ -20,7 +20,7 @@ from zesty_copper.core.diagnosis.evidence import weigh
 from zesty_copper.core.diagnosis.model import Scope, Stance, Tool
 from zesty_copper.core.diagnosis.next_test import best_card, information_bits, particles_of, readings_of
 from zesty_copper.core.diagnosis.noise import OUTLIER_SHARE, noise_variance
-from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
+from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension, stir_variance
 from zesty_copper.core.diagnosis.predict import predict
 from zesty_copper.core.diagnosis.study import state_of, study_of
 from zesty_copper.core.faults.catalogue import faults_of
@@ -59,7 +59,7 @@ def test_every_fault_by_low_rank_equals_a_fresh_solve(key: str) -> None:
             base, solved = block.edited.base, block.edited.base.solved
             netlist = solved.netlist
             n = len(netlist.nodes)
-            healthy = system_matrix(netlist, solved.conditions, solved.impedance_ohm)
+            healthy = system_matrix(netlist, solved.conditions, solved.impedance_ohm, solved.coupled)
             for r, row in enumerate(block.rows):
                 edited = healthy.copy()
                 fault = study.edits.rows[row]
@@ -102,6 +102,7 @@ def test_the_posterior_equals_brute_force_on_one_reading() -> None:
     prediction = predict(study, reading.measurement)
     share, span = OUTLIER_SHARE, 1 / (1.2 * 240)
     variance = noise_variance(prediction.value, prediction.wander, "V", 0.1) + (prediction.slope**2).sum(-1)
+    variance += stir_variance(prediction.slope, study.nuisance.house_stir)
     # A slipped decimal either way, or the 2 and the 6 swapped; any number at all in four slips of ten.
     slips = [(2226.0, 0.15 * 10), (22.26, 0.15 / 10), (226.2, 0.3)]
     mistyped = 0.4 * span + sum(w * norm.pdf(meant, prediction.value, np.sqrt(variance)) for meant, w in slips)

@@ -155,12 +155,12 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
                 behind = deck.fresh("m")
                 deck.add("v", behind, star, f"dc 0 ac {abs(volts):.12e} {np.degrees(np.angle(volts)):.9f}")
                 in_series(part, lane, behind, deck.node(f"{lane}@{part.id}"), 0.025 + 0.015j)
-            for leg, volts in supply.unseen_phasors.items() if NEUTRAL in lanes else ():
+            for leg, usual in supply.unseen_phasors.items() if NEUTRAL in lanes else ():
                 # Five amps of other loads on a leg that does not come here.
-                volts = 0j if deck.direct else (emf or {}).get((part.id, leg), volts)
+                volts = 0j if deck.direct else (emf or {}).get((part.id, leg), usual)
                 behind = deck.fresh("m")
                 deck.add("v", behind, star, f"dc 0 ac {abs(volts):.12e} {np.degrees(np.angle(volts)):.9f}")
-                in_series(part, leg, behind, deck.node(f"N@{part.id}"), abs(supply.unseen_phasors[leg]) / 5)
+                in_series(part, leg, behind, deck.node(f"N@{part.id}"), abs(usual) / 5)
             neutral = NEUTRAL in lanes
             in_series(part, "bond", deck.node(f"N@{part.id}") if neutral else EARTH, ground, 1e-3)
             if neutral:
@@ -190,7 +190,7 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
                 deck.add("v", driven, enters, "dc 0 ac 0")
             if part.entry.model == "induction":
                 deck.stray(deck.node(f"star@{part.id}"), ground_of(part), 1e-11)
-            if transformer and part.winding and part.winding.secondary_grounded:
+            if transformer and part.winding and part.winding.secondary_grounded is not False:
                 in_series(part, "bond", deck.node(f"{part.makes[1]}@{part.id}"), ground_of(part), 1e-3)
         if part.has_points:
             _strays(deck, part, [lane for lane in lanes if lane != GROUND], ground_of(part), ahead)

@@ -16,6 +16,7 @@ from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.evidence import any_number_density, weigh
 from zesty_copper.core.diagnosis.noise import OUTLIER_SHARE, noise_variance, typed_step
+from zesty_copper.core.diagnosis.nuisance import stir_variance
 from zesty_copper.core.diagnosis.predict import predict
 from zesty_copper.core.diagnosis.slips import ANY_NUMBER_SHARE, meant
 from zesty_copper.core.diagnosis.study import Study, study_of
@@ -39,6 +40,7 @@ def densities(study: Study, readings: list[Reading], rows: np.ndarray) -> np.nda
             slope = np.stack([p.slope[row, m] for p in predictions])
             noise = [
                 float(noise_variance(p.value[row, m], p.wander[row, m], one.unit, typed_step(one.value, one.unit)))
+                + float(stir_variance(p.slope[row, m], study.nuisance.house_stir[m]))
                 for p, one in zip(predictions, readings, strict=True)
             ]
             covariance = slope @ slope.T + np.diag(noise)

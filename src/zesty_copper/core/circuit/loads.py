@@ -28,7 +28,9 @@ class Winding(Frozen):
     primary_volts: float = Field(gt=0, le=1000, description="of the tap in use")
     secondary_volts: float = Field(gt=0, le=600)
     volt_amps: float = Field(gt=0, le=5000)
-    secondary_grounded: bool = Field(default=True, description="whether its second secondary conductor is bonded")
+    secondary_grounded: bool | None = Field(
+        default=None, description="whether its second secondary conductor is bonded to the cabinet; none: nobody looked"
+    )
     other_tap_volts: float | None = Field(default=None, gt=0, le=1000, description="a primary tap not in use")
 
     @property

@@ -11,7 +11,7 @@ from importlib.resources import files
 from types import MappingProxyType
 from typing import Annotated
 
-from pydantic import AfterValidator
+from pydantic import AfterValidator, Field
 
 from zesty_copper.core.frozen import Frozen
 
@@ -30,7 +30,7 @@ class Supply(Frozen):
 
     label: str
     legs: dict[str, tuple[float, float]]
-    unseen: dict[str, tuple[float, float]] = {}
+    unseen: dict[str, tuple[float, float]] = Field(default_factory=dict)
     neutral: bool
     grounding: Grounding
     primary_delta: bool = False

@@ -389,7 +389,7 @@ def rough_values(
     value = np.abs(loaded(open_circuit[:, table.pair], seen, table.siemens))
     ends = size[:, plus[table.pair]], size[:, minus[table.pair]]
     beside = study.nuisance.neighbour_volts[sample][:, None] * table.apart
-    wander = ghost_wander(seen, *ends, table.siemens, PICK_UP_VOLTS, beside)
+    wander = ghost_wander(seen, *ends, table.siemens, floor_volts=PICK_UP_VOLTS, beside_volts=beside)
     if table.dead:
         ohm = np.minimum(np.abs(seen), OHM_LIMIT)
         return on_scale(ohm, "ohm").astype(np.float32), np.zeros(ohm.shape, dtype=np.float32)

@@ -38,7 +38,7 @@ from zesty_copper.core.diagnosis.next_test import (
     particles_of,
     separation_bits,
 )
-from zesty_copper.core.diagnosis.procedure import look_told, card_told
+from zesty_copper.core.diagnosis.procedure import card_told, look_told
 from zesty_copper.core.diagnosis.scales import scaled
 from zesty_copper.core.diagnosis.seen import log_looks
 from zesty_copper.core.diagnosis.stops import confirming, permits, stop_for

@@ -32,13 +32,13 @@ def best_look(
     A look finds the mark at the guilty joint, or a false one somewhere, or nothing.
     """
     parts = {zone: _places(study, MARK, zone) for zone in Zone if zone is not Zone.PANEL or panel}
-    return _best(study, particles, [_box(study, particles, MARK, here) for here in _open(looks, MARK, parts)], last)
+    return _best(study, [_box(study, particles, MARK, here) for here in _open(looks, MARK, parts)], last)
 
 
 def best_handle(study: Study, particles: Particles, looks: Sequence[Look], last: Measurement | None) -> Asked | None:
     """Return the switch whose handle is most worth looking at: the panel's too, which nobody need open for that."""
     parts = {zone: _places(study, HANDLE, zone) for zone in Zone}
-    return _best(study, particles, [_box(study, particles, HANDLE, here) for here in _open(looks, HANDLE, parts)], last)
+    return _best(study, [_box(study, particles, HANDLE, here) for here in _open(looks, HANDLE, parts)], last)
 
 
 def _places(study: Study, sign: str, zone: Zone) -> list[Part]:
@@ -71,9 +71,7 @@ def _box(study: Study, particles: Particles, sign: str, here: Sequence[Part]) ->
     return _asked(study, particles, sign, here), _bits(particles, chance, false)
 
 
-def _best(
-    study: Study, particles: Particles, boxes: Sequence[tuple[LookAsked, float]], last: Measurement | None
-) -> Asked | None:
+def _best(study: Study, boxes: Sequence[tuple[LookAsked, float]], last: Measurement | None) -> Asked | None:
     priced = [
         (asked, bits, look_minutes(study.circuit, asked.zone, last, handle=asked.sign == HANDLE))
         for asked, bits in boxes

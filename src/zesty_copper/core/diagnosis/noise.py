@@ -93,6 +93,7 @@ def ghost_wander(
     plus_volts: NDArray[np.inexact],
     minus_volts: NDArray[np.inexact],
     siemens: NDArray[np.floating],
+    *,
     floor_volts: float = 0.0,
     beside_volts: NDArray[np.floating] | float = 0.0,
 ) -> NDArray[np.float64]:

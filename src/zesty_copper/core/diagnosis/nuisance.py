@@ -14,7 +14,7 @@ from scipy.special import ndtri
 from scipy.stats import qmc
 
 from zesty_copper.core.network import lowrank
-from zesty_copper.core.network.solve import Conditions
+from zesty_copper.core.network.solve import UNBONDED, Conditions
 
 __all__ = ["DIMENSIONS", "SAMPLES", "Dimension", "Nuisance", "nuisance", "stir_variance"]
 
@@ -95,6 +95,8 @@ class Nuisance:
         Where each sample's fault lies in its spread.
     house_stir
         By how much the house's other loads change from one reading to the next, in nepers.
+    bonded
+        Whether control secondaries are grounded of which that is not known.
     neighbour_volts
         What live wires of other circuits beside a dead run drive [V].
     """
@@ -102,6 +104,7 @@ class Nuisance:
     conditions: Conditions
     fault_quantile: NDArray[np.float64]
     house_stir: NDArray[np.float64]
+    bonded: NDArray[np.bool_]
     neighbour_volts: NDArray[np.float64]
 
 
@@ -114,13 +117,16 @@ def nuisance(samples: int = SAMPLES) -> Nuisance:
     order, split = ((np.argsort(np.argsort(points[:, k])) + 0.5) / samples for k in (0, 8))
     spreads = np.array([BETWEEN_SPREAD, GROUND_SPREAD, LOAD_SPREAD, IDLE_SPREAD, JOINT_SPREAD, SOURCE_SPREAD])
     kernels = np.array([KERNEL, KERNEL, LOAD_KERNEL, KERNEL, KERNEL, KERNEL])
-    factors = np.exp(spreads * np.sqrt(1 - kernels**2) * ndtri(points[:, 1:7])).T
+    factors: NDArray[np.float64] = np.exp(spreads * np.sqrt(1 - kernels**2) * ndtri(points[:, 1:7])).T
     together, apart = HOUSE_SPREAD * ndtri(points[:, 7]), HOUSE_SPLIT_SPREAD * ndtri(split)
     by_split, by_fault = np.argsort(np.argsort(split)), np.argsort(np.argsort(order))
+    bonded = by_fault // len(NEIGHBOUR_VOLTS) % 2 == 0
+    bond = np.where(bonded, 1.0, UNBONDED)
     return Nuisance(
-        conditions=Conditions(*factors, np.exp(together + apart), np.exp(together - apart)),
+        conditions=Conditions(*factors, *np.exp([together + apart, together - apart]), bond),
         fault_quantile=order,
         house_stir=np.array(HOUSE_STIR)[by_split % len(HOUSE_STIR)],
+        bonded=bonded,
         neighbour_volts=np.array(NEIGHBOUR_VOLTS)[by_fault % len(NEIGHBOUR_VOLTS)],
     )
 

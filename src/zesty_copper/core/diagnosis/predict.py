@@ -270,7 +270,9 @@ def _read_pairs(
     drawn = siemens * phasor
     ends = unknowns[:, rows[:, :2]] - unknowns[:, study.ground_row, None, None]
     beside = study.nuisance.neighbour_volts[sample][:, None] * np.array([t.apart for t in taps])
-    wander = ghost_wander(source_ohm, ends[..., 0], ends[..., 1], siemens, PICK_UP_VOLTS, beside)
+    wander = ghost_wander(
+        source_ohm, ends[..., 0], ends[..., 1], siemens, floor_volts=PICK_UP_VOLTS, beside_volts=beside
+    )
 
     slope = np.zeros((*phasor.shape, len(DIMENSIONS)), dtype=complex)
     left_elements = elements.left.of(left)

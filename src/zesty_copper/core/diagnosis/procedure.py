@@ -16,7 +16,7 @@ from zesty_copper.core.diagnosis.model import Leaves, LookAsked, NextTest, Predi
 from zesty_copper.core.diagnosis.next_test import Card, Particles, readings_of
 from zesty_copper.core.diagnosis.study import Study
 
-__all__ = ["look_told", "card_told"]
+__all__ = ["card_told", "look_told"]
 
 TOLD_SUSPECTS = 6
 """For how many suspects a test says what it would show."""

@@ -26,8 +26,8 @@ CONVINCED = 0.9
 """Probability from which a danger is acted on without one more live reading."""
 
 CONTROL_MULTIPLE = 1.6
-"""Multiple of a low-voltage secondary's volts that none of its conductors reaches to ground by itself: 24 V may be 29 V,
-with one side grounded or not, and is never 38 V. Common practice, no source."""
+"""Multiple of a low-voltage secondary's volts that none of its conductors reaches to ground by itself: 24 V may be
+29 V, with one side grounded or not, and is never 38 V. Common practice, no source."""
 LOW_VOLTAGE = 60.0
 """Highest rated voltage of a secondary whose wiring is handled as control wiring [V]."""
 HIGH_LEG_SHARE = 1.07
@@ -124,7 +124,7 @@ def permits(circuit: Circuit, stop: Stop | None, open_switches: frozenset[str], 
 
 
 def confirming(circuit: Circuit, readings: Sequence[Reading]) -> Measurement | None:
-    """Return the low-impedance reading that decides whether volts where none belong are real; None where none is due."""
+    """Return the low-impedance reading that decides whether volts where none belong are real, if one is due."""
     for reading in readings:
         place, meter = reading.measurement.place, reading.measurement.meter
         if not isinstance(place, Between) or meter is not MeterMode.HI_Z or reading.unit != "V":

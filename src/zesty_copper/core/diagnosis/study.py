@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import GROUND, Circuit
 from zesty_copper.core.diagnosis.nuisance import Nuisance, nuisance
+from zesty_copper.core.diagnosis.single_phasing import single_phasing
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.edits import Edits, Variant, rows_of
 from zesty_copper.core.faults.kinds import FaultKind
@@ -199,7 +200,7 @@ def study_of(circuit: Circuit) -> Study:
         place=np.array([places[fault.place] for fault in faults]),
         healthy=next(row for row, fault in enumerate(networks) if fault.kind is FaultKind.NOTHING_WRONG),
         nuisance=samples,
-        edits=rows_of(netlist, networks, samples.fault_quantile, samples.conditions.between),
+        edits=rows_of(netlist, networks, samples.fault_quantile, samples.conditions.between, samples.bonded),
         contrast=_contrast(circuit, netlist),
     )
 
@@ -223,9 +224,13 @@ def _contrast(circuit: Circuit, netlist: Netlist) -> NDArray[np.float64]:
 def _base_of(study: Study, open_switches: frozenset[str], variant: Variant) -> Base:
     """Solve one position of all switches; what an open switch isolates is not told apart, so that more is shared."""
     circuit = study.circuit
-    held = frozenset(motor for motor in variant.held if not _isolated(circuit, motor, open_switches))
+    held, lost = (
+        frozenset(motor for motor in motors if not _isolated(circuit, motor, open_switches))
+        for motors in (variant.held, variant.single_phasing - variant.held)
+    )
     tapped = variant.other_tap
-    return _base(study, open_switches, held, None if tapped and _isolated(circuit, tapped, open_switches) else tapped)
+    tapped = None if tapped and _isolated(circuit, tapped, open_switches) else tapped
+    return _base(study, open_switches, held, lost, tapped)
 
 
 def _isolated(circuit: Circuit, part_id: str, open_switches: frozenset[str]) -> bool:
@@ -239,10 +244,14 @@ def _isolated(circuit: Circuit, part_id: str, open_switches: frozenset[str]) -> 
 
 
 @lru_cache(maxsize=48)
-def _base(study: Study, open_switches: frozenset[str], held: frozenset[str], other_tap: str | None) -> Base:
+def _base(
+    study: Study, open_switches: frozenset[str], held: frozenset[str], lost: frozenset[str], other_tap: str | None
+) -> Base:
     """Solve one position of all switches, shared by every state and row that comes to it."""
     netlist = build_netlist(study.circuit, held, other_tap)
-    solved = solve(netlist, study.nuisance.conditions, open_switches)
+    motors = study.circuit.three_phase_motors
+    turning = {motor.id: single_phasing(motor, i, study.samples) for i, motor in enumerate(motors) if motor.id in lost}
+    solved = solve(netlist, study.nuisance.conditions, open_switches, turning)
     return Base(solved, elements_of(netlist, open_switches), study.drives)
 
 
@@ -250,14 +259,10 @@ def _base(study: Study, open_switches: frozenset[str], held: frozenset[str], oth
 def state_of(study: Study, open_switches: frozenset[str]) -> State:
     """Solve one state of the switches with every fault in place."""
     pieces: dict[tuple[int, int], list[Block]] = defaultdict(list)
-    turns = np.arange(study.samples) % 2 == 0
-    for (variant, rank, stalls, stalls_from), rows in _by_variant(study).items():
-        # A motor that lost a leg goes on turning in every other sample, and stands in the rest.
-        stands = ~turns & (study.nuisance.fault_quantile >= stalls_from) if stalls else np.zeros_like(turns)
-        for held, samples in ((variant.held, ~stands), (variant.held | stalls, stands)):
-            if not samples.any():
-                continue
-            for found in _settled(study, replace(variant, held=held), rows, open_switches, samples):
+    for (variants, rank), rows in _by_variants(study).items():
+        for variant in dict.fromkeys(variants):
+            samples = np.array([one == variant for one in variants])
+            for found in _settled(study, variant, rows, open_switches, samples):
                 pieces[id(found.edited.base), rank].append(found)
     return _gathered(study, [_joined(study, parts) for parts in pieces.values()])
 
@@ -267,11 +272,13 @@ def dead_state_of(study: Study, open_switches: frozenset[str]) -> State:
     """Solve one state of the switches as an ohmmeter sees it: direct current, every coil out, nothing turning."""
     coiled = frozenset(switch.id for switch in study.circuit.switches if switch.coil)
     pieces: dict[tuple[int, int], list[Block]] = defaultdict(list)
-    for (variant, rank, _, _), rows in _by_variant(study).items():
-        opened = (open_switches | variant.opened | coiled) - variant.closed
-        edited = _edited(study, _dead_base(study, opened), rows)
-        whole = np.ones((len(rows), study.samples), dtype=np.bool_)
-        pieces[id(edited.base), rank].append(Block(edited, rows, whole, whole))
+    for (variants, rank), rows in _by_variants(study).items():
+        # Whether a motor would turn says nothing to an ohmmeter.
+        opens = [(open_switches | one.opened | coiled) - one.closed for one in variants]
+        for opened in dict.fromkeys(opens):
+            edited = _edited(study, _dead_base(study, opened), rows)
+            here = np.broadcast_to([one == opened for one in opens], (len(rows), study.samples))
+            pieces[id(edited.base), rank].append(Block(edited, rows, here, here))
     return _gathered(study, [_joined(study, parts) for parts in pieces.values()])
 
 
@@ -309,11 +316,11 @@ def _joined(study: Study, parts: list[Block]) -> Block:
     return Block(_edited(study, parts[0].edited.base, rows), rows, here, after)
 
 
-def _by_variant(study: Study) -> dict[tuple[Variant, int, frozenset[str], float], NDArray[np.int64]]:
-    """Rows that share a variant, a rank, and what may stall."""
-    found: dict[tuple[Variant, int, frozenset[str], float], list[int]] = defaultdict(list)
+def _by_variants(study: Study) -> dict[tuple[tuple[Variant, ...], int], NDArray[np.int64]]:
+    """Rows that share a rank, and their variants in every sample."""
+    found: dict[tuple[tuple[Variant, ...], int], list[int]] = defaultdict(list)
     for r, row in enumerate(study.edits.rows):
-        found[row.variant, len(row.directions), row.stalls, row.stalls_from].append(r)
+        found[row.variants, len(row.directions)].append(r)
     return {key: np.array(rows) for key, rows in found.items()}
 
 

@@ -64,26 +64,32 @@ def _fit(study: Study, reading: Reading) -> NDArray[np.float64]:
 def _together(study: Study, f: int, g: int) -> Row | None:
     """Join two rows; None where they speak of the same place or contradict each other."""
     one, other = study.edits.rows[study.row[f]], study.edits.rows[study.row[g]]
-    a, b = one.variant, other.variant
+    pairs = list(zip(one.variants, other.variants, strict=True))
     same = study.place[f] == study.place[g] or set(one.directions) & set(other.directions)
     at_odds = (
-        a.opened & b.closed
-        or b.opened & a.closed
+        any(a.opened & b.closed or b.opened & a.closed or (a.other_tap and b.other_tap) for a, b in pairs)
         or (one.drive and other.drive)
         or (one.swapped_at and other.swapped_at)
-        or (a.other_tap and b.other_tap)
     )
     if same or at_odds:
         return None
     return Row(
-        variant=Variant(a.opened | b.opened, a.closed | b.closed, a.held | b.held, a.other_tap or b.other_tap),
+        variants=tuple(_both(a, b) for a, b in pairs),
         directions=one.directions + other.directions,
         delta=np.concatenate([one.delta, other.delta], axis=1),
         slope=np.concatenate([one.slope, other.slope], axis=1),
         drive=one.drive or other.drive,
-        stalls=one.stalls | other.stalls,
-        stalls_from=max(one.stalls_from, other.stalls_from),
         swapped_at=one.swapped_at or other.swapped_at,
+    )
+
+
+def _both(a: Variant, b: Variant) -> Variant:
+    return Variant(
+        a.opened | b.opened,
+        a.closed | b.closed,
+        a.held | b.held,
+        a.single_phasing | b.single_phasing,
+        a.other_tap or b.other_tap,
     )
 
 

@@ -1,18 +1,19 @@
 """Faults as edits of the network: directions and amounts, what the sources do, and which switches are not as said."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import ndtri
 
 from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.faults.catalogue import UNDERSIZED_RANGE, Fault
 from zesty_copper.core.faults.kinds import FaultKind
-from zesty_copper.core.faults.touching import SHORT_RANGE_OHM, SHORT_TYPICAL_OHM, touching
-from zesty_copper.core.faults.trips import trips_of
+from zesty_copper.core.faults.touching import SHORT_RANGE_OHM, touching
+from zesty_copper.core.faults.trips import trips_by_sample
 from zesty_copper.core.network.lowrank import Pairs
 from zesty_copper.core.network.netlist import EARTH, ELECTRODE, ELECTRODE_OHM, Netlist
 from zesty_copper.core.network.solve import open_impedance
@@ -32,31 +33,42 @@ CLEAN_SHARE = 0.5
 LOW_RANGE = (0.7, 0.92)
 """Level of a supply that is low, of nominal: below the utilisation range of ANSI C84.1 (from memory). What is lower
 still has lost a leg, a phase or its neutral."""
+PRIMARY_LEAN = 0.06
+"""By how much the two windings left in series share their volts unequally, one standard deviation; common practice, no
+source: the pair that should read nothing keeps up to some 30 V."""
 LEAK_RANGE_OHM = (20.0, 600.0)
 """A track too poor to trip anything, log-uniform [ohm]."""
 ELECTRODE_RANGE_OHM = (5.0, 100.0)
 """From the panel's ground through earth to the transformer, log-uniform [ohm]: rods and pipes in wet soil to one rod in
 dry; around the 25 Ω that NEC 250.53 asks of one rod (from memory)."""
+LOST_FROM = 0.5
+"""Quantile of a poor joint's resistance from which a three-phase motor behind it counts as on a lost leg."""
 COIL_SHORT_RANGE_OHM = (0.3, 2.0)
 """A shorted coil; 10 to 20 Ω are normal (common practice, no source)."""
 
 
 @dataclass(frozen=True)
 class Variant:
-    """Another network than the one on the drawing: what is held still, on another tap, held open or held closed."""
+    """Another network than the one on the drawing.
+
+    Switches held open or closed, motors held still, three-phase motors on a lost leg, a transformer on another tap.
+    """
 
     opened: frozenset[str] = frozenset()
     closed: frozenset[str] = frozenset()
     held: frozenset[str] = frozenset()
+    single_phasing: frozenset[str] = frozenset()
     other_tap: str | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class Row:
-    """One network to predict: a variant, what its sources do, and what is edited in it.
+    """One network to predict: its variants, what its sources do, and what is edited in it.
 
     Attributes
     ----------
+    variants
+        One for each sample: a hard touch trips where a poor one does not, a motor stalls on a worse joint.
     directions
         Numbers of the directions edited.
     delta, slope
@@ -65,27 +77,24 @@ class Row:
         Number of what the sources do.
     swapped_at
         The part from which on two legs are swapped: volts and amps stay, the motors turn backwards.
-    stalls, stalls_from
-        Three-phase motors that may not go on turning, and from which quantile of the fault's own resistance on.
     """
 
-    variant: Variant
+    variants: tuple[Variant, ...]
     directions: tuple[int, ...]
     delta: NDArray[np.complex128]
     slope: NDArray[np.complex128]
     drive: int
-    stalls: frozenset[str]
-    stalls_from: float
     swapped_at: str | None = None
 
 
 @dataclass(eq=False)
 class Edits:
-    """Every row, with the directions and drives they speak of."""
+    """Every row, with the directions and drives they speak of; the arrays are (samples,), see `rows_of`."""
 
     netlist: Netlist
     quantile: NDArray[np.float64]
     coupling: NDArray[np.float64]
+    bonded: NDArray[np.bool_]
     rows: list[Row] = field(default_factory=list)
     direction_numbers: dict[tuple[int, int], int] = field(default_factory=dict)
     _drives: list[NDArray[np.complex128]] = field(default_factory=list)
@@ -128,7 +137,15 @@ class Edits:
 
     def with_rows(self, rows: list[Row]) -> "Edits":
         """Return edits of other rows, which may speak of these directions and drives, and of more."""
-        return Edits(self.netlist, self.quantile, self.coupling, rows, dict(self.direction_numbers), list(self._drives))
+        return Edits(
+            self.netlist,
+            self.quantile,
+            self.coupling,
+            self.bonded,
+            rows,
+            dict(self.direction_numbers),
+            list(self._drives),
+        )
 
     def within(self, low_high: tuple[float, float]) -> NDArray[np.float64]:
         """Each sample's value, log-uniform within a range."""
@@ -137,7 +154,11 @@ class Edits:
 
 
 def rows_of(
-    netlist: Netlist, faults: Sequence[Fault], quantile: NDArray[np.float64], coupling: NDArray[np.float64]
+    netlist: Netlist,
+    faults: Sequence[Fault],
+    quantile: NDArray[np.float64],
+    coupling: NDArray[np.float64],
+    bonded: NDArray[np.bool_],
 ) -> Edits:
     """Turn faults into rows.
 
@@ -149,8 +170,10 @@ def rows_of(
         (samples,): where in its spread each sample's fault lies, in (0, 1).
     coupling
         (samples,): factor on the capacitance of a gap.
+    bonded
+        (samples,): whether a control secondary of which that is not known is grounded.
     """
-    edits = Edits(netlist, quantile, coupling)
+    edits = Edits(netlist, quantile, coupling, bonded)
     for fault in faults:
         edits.rows.append(_row(edits, fault))
     edits.branch(netlist.circuit.series[0].id, netlist.circuit.legs[0])  # there is always a direction
@@ -161,6 +184,7 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
     circuit = edits.netlist.circuit
     samples = len(edits.quantile)
     variant, drive = Variant(), 0
+    tripped: tuple[frozenset[str], ...] = (frozenset(),) * samples
     series: list[tuple[int, NDArray[np.complex128], NDArray[np.complex128]]] = []
     part = circuit.part(fault.part) if fault.part else circuit.series[0]
     leg = fault.leg or ""
@@ -201,12 +225,13 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
         case FaultKind.SHORT | FaultKind.LOAD_GROUND | FaultKind.CROSSED | FaultKind.BRIDGED:
             ends = touching(circuit, fault.kind, part, leg)
             join(*ends, edits.within(SHORT_RANGE_OHM))
-            trips = trips_of(circuit, *ends, SHORT_TYPICAL_OHM)
-            variant = Variant(opened=frozenset(trip.switch for trip in trips if trip.switch))
-            for trip in trips:
-                if not trip.switch:
-                    gap, still = _clean_gap(edits, trip.part, trip.lane)
-                    series.append((edits.branch(trip.part, trip.lane), -gap, still))
+            trips = trips_by_sample(circuit, ends, edits.quantile, edits.bonded)
+            tripped = tuple(frozenset(trip.switch for trip in found if trip.switch) for found in trips)
+            blown = dict.fromkeys((t.part, t.lane) for found in trips for t in found if not t.switch)
+            for part_id, lane in blown:
+                gap, still = _clean_gap(edits, part_id, lane)
+                here = np.array([any((t.part, t.lane) == (part_id, lane) for t in found) for found in trips])
+                series.append((edits.branch(part_id, lane), np.where(here, -gap, 0), still))
         case FaultKind.LEAK:
             join(*touching(circuit, fault.kind, part, leg), edits.within(LEAK_RANGE_OHM))
         case FaultKind.COIL_SHORT:
@@ -216,14 +241,14 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
             pass
         case _:
             drive = edits.drive(_drive(circuit, fault, part, edits.quantile))
+    # A poor joint of little resistance leaves a motor running nearly as it should.
+    lost = edits.quantile >= (LOST_FROM if fault.kind is FaultKind.RESISTIVE else 0.0)
     return Row(
-        variant=variant,
+        variants=_by_sample(variant, tripped, _robbed(circuit, fault, part), lost),
         directions=tuple(direction for direction, _, _ in series),
         delta=np.stack([delta for _, delta, _ in series], axis=1) if series else np.zeros((samples, 0), dtype=complex),
         slope=np.stack([slope for _, _, slope in series], axis=1) if series else np.zeros((samples, 0), dtype=complex),
         drive=drive,
-        stalls=_robbed(circuit, fault, part),
-        stalls_from=0.5 if fault.kind is FaultKind.RESISTIVE else 0.0,
         swapped_at=part.id if fault.kind is FaultKind.REVERSED else None,
     )
 
@@ -234,6 +259,17 @@ def least_ohm(circuit: Circuit, part: Part) -> float:
     amps = circuit.carried_amps(part)
     share = LEAST_SHARE * circuit.root_volts(part) / amps if amps else 0.0
     return max(RESISTANCE_RANGE_OHM[0], control, share)
+
+
+def _by_sample(
+    variant: Variant, tripped: Sequence[frozenset[str]], robbed: frozenset[str], lost: NDArray[np.bool_]
+) -> tuple[Variant, ...]:
+    """Return the variant in each sample: what has tripped there, and whether motors are on a lost leg."""
+    none: frozenset[str] = frozenset()
+    return tuple(
+        replace(variant, opened=variant.opened | opened, single_phasing=robbed if so else none)
+        for opened, so in zip(tripped, lost.tolist(), strict=True)
+    )
 
 
 def _robbed(circuit: Circuit, fault: Fault, part: Part) -> frozenset[str]:
@@ -285,7 +321,10 @@ def _drive(
             factors = {second: own[first] / own[second]}
         case FaultKind.PRIMARY_LOST:
             # A delta primary that lost one phase: two of its windings in series across the one pair that is left.
-            factors = {leg: -own[fault.leg or ""] / 2 / volts for leg, volts in own.items() if leg != fault.leg}
+            # They share it as their loads have it, so a few volts may be left between them.
+            lean = (PRIMARY_LEAN * ndtri(quantile)).astype(complex)
+            halves = {leg: -own[fault.leg or ""] / 2 / volts for leg, volts in own.items() if leg != fault.leg}
+            factors = {leg: half * (1 + sign * lean) for (leg, half), sign in zip(halves.items(), (1, -1), strict=True)}
         case FaultKind.WRONG_SUPPLY:
             other = supplies()[circuit.supply_of(source).other or ""].phasors
             factors = {leg: other[leg] / volts for leg, volts in own.items() if leg in other}

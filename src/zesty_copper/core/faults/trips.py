@@ -4,19 +4,26 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.faults.touching import SHORT_RANGE_OHM
 from zesty_copper.core.network.lowrank import Base, Edited, Pairs, elements_of
 from zesty_copper.core.network.netlist import EARTH, Netlist, build_netlist
 from zesty_copper.core.network.solve import Solved, nominal, open_impedance, solve
 
-__all__ = ["Soon", "Trip", "trips_of"]
+__all__ = ["Soon", "Trip", "trips_by_sample", "trips_of"]
 
 AT_ONCE_MULTIPLE = 8.0
 TRIP_MULTIPLE = 2.5
 """Multiples of its rating at which a breaker or fuse opens at once, and within a minute or so; common practice, no
 source (the magnetic release of a small breaker acts at some 5 to 10 times its rating)."""
 MOST_DEVICES = 4
+TRIP_STEPS = 3
+"""How many resistances of a touch are tried."""
+RACE_SHARE = 0.6
+"""Of two devices in series the other may be the first to open from this share of the worse one's multiple on; common
+practice, no source."""
 
 
 class Soon:
@@ -35,8 +42,40 @@ class Trip:
     when: str
 
 
-@lru_cache(maxsize=256)
-def trips_of(circuit: Circuit, a: str, b: str, ohm: float) -> tuple[Trip, ...]:
+def trips_by_sample(
+    circuit: Circuit, ends: tuple[str, str], quantile: NDArray[np.float64], bonded: NDArray[np.bool_]
+) -> tuple[tuple[Trip, ...], ...]:
+    """Return what has opened in each sample, by how hard it touches there.
+
+    Parameters
+    ----------
+    ends
+        The points that touch.
+    quantile
+        (samples,): where each sample's resistance lies in `SHORT_RANGE_OHM`.
+    bonded
+        (samples,): whether control secondaries of which that is not known are grounded.
+    """
+    low, high = SHORT_RANGE_OHM
+    hung = _touches_controls(circuit, ends)
+    found = []
+    for q, grounded in zip(quantile.tolist(), bonded.tolist(), strict=True):
+        step = int(q * TRIP_STEPS)
+        ohm = round(low * (high / low) ** ((step + 0.5) / TRIP_STEPS), 6)
+        # Which of two in series opens first is a race; of the middle step the upper one wins it.
+        found.append(trips_of(circuit, *ends, ohm, bonded=grounded or not hung, upper=step == TRIP_STEPS // 2))
+    return tuple(found)
+
+
+def _touches_controls(circuit: Circuit, ends: tuple[str, str]) -> bool:
+    parts = [circuit.split_point(point)[1] for point in ends]
+    return any(part.winding is not None or circuit.root(part).winding is not None for part in parts)
+
+
+@lru_cache(maxsize=4096)
+def trips_of(
+    circuit: Circuit, a: str, b: str, ohm: float, *, bonded: bool = True, upper: bool = False
+) -> tuple[Trip, ...]:
     """Return what opens when two points touch, everything called for, in the order in which it opens.
 
     Parameters
@@ -45,11 +84,17 @@ def trips_of(circuit: Circuit, a: str, b: str, ohm: float) -> tuple[Trip, ...]:
         The points.
     ohm
         Resistance where they touch [ohm].
+    bonded
+        Whether control secondaries of which that is not known are grounded.
+    upper
+        Whether of two devices that carry about as much the one further from the fault is the first.
     """
     netlist = build_netlist(circuit)
     found: list[Trip] = []
     for _ in range(MOST_DEVICES):
-        worst = _worst(netlist, found, a, b, ohm)
+        worst = _worst(
+            _solved(netlist, frozenset(t.switch for t in found if t.switch), bonded), found, (a, b, ohm), upper=upper
+        )
         if worst is None or worst[0] < TRIP_MULTIPLE:
             break
         times, part, lane = worst
@@ -59,13 +104,15 @@ def trips_of(circuit: Circuit, a: str, b: str, ohm: float) -> tuple[Trip, ...]:
 
 
 @lru_cache(maxsize=64)
-def _solved(netlist: Netlist, open_switches: frozenset[str]) -> Solved:
-    return solve(netlist, nominal(), open_switches)
+def _solved(netlist: Netlist, open_switches: frozenset[str], bonded: bool) -> Solved:
+    return solve(netlist, nominal(bonded=bonded), open_switches)
 
 
-def _worst(netlist: Netlist, opened: list[Trip], a: str, b: str, ohm: float) -> tuple[float, Part, str] | None:
-    """Return the device that carries most for its rating; of equals, the one nearest the fault."""
-    solved = _solved(netlist, frozenset(trip.switch for trip in opened if trip.switch))
+def _worst(
+    solved: Solved, opened: list[Trip], touch: tuple[str, str, float], *, upper: bool
+) -> tuple[float, Part, str] | None:
+    """Return the device that carries most for its rating; of equals, the one nearest the fault, or furthest from it."""
+    (a, b, ohm), netlist = touch, solved.netlist
     blown = [netlist.branches[trip.part, trip.lane] for trip in opened if not trip.switch]
     plus = [netlist.point_row(a), *(len(netlist.nodes) + branch for branch in blown)]
     minus = [netlist.point_row(b), *(EARTH for _ in blown)]
@@ -88,4 +135,7 @@ def _worst(netlist: Netlist, opened: list[Trip], a: str, b: str, ohm: float) -> 
         for lane in netlist.circuit.lanes_of(part)
         if lane not in (GROUND, NEUTRAL)
     ]
-    return max(loads, key=lambda load: load[0], default=None)
+    worst = max(loads, key=lambda load: load[0], default=None)
+    if upper and worst is not None:
+        return [load for load in loads if load[0] >= RACE_SHARE * worst[0]][-1]
+    return worst

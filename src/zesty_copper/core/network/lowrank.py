@@ -85,7 +85,7 @@ def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
     alone = _largest_loads(netlist.circuit)
     found: list[tuple[int, int, int, int, int, complex]] = []
     for b, branch in enumerate(netlist.listed):
-        if branch.sort != Sort.WIRE:
+        if branch.sort not in (Sort.WIRE, Sort.BOND):
             found.append((_group(branch, alone), n + b, EARTH, n + b, EARTH, branch.impedance_ohm))
         if branch.is_open(open_switches):
             # A gap's impedance falls as its coupling rises; its leakage is too small to count.

@@ -7,11 +7,14 @@ import cmath
 import math
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from zesty_copper.core.circuit.catalogue import Mishap, Role, ShuntModel
 from zesty_copper.core.circuit.loads import LoadData, Winding
 from zesty_copper.core.circuit.model import Part
 
-__all__ = ["BLOCKED_OHM", "Inside", "inside", "stalled", "windings"]
+__all__ = ["BLOCKED_OHM", "STAR", "Inside", "held_ohm", "inside", "mutual_ohm", "on_two_legs", "stalled", "windings"]
 
 LOCKED_MULTIPLE = 5.0
 """Locked-rotor current against rated, where the plate does not say; common practice, no source (four to six times)."""
@@ -30,6 +33,11 @@ COIL_SHARE = 0.25
 """The same of a contactor's coil against its impedance pulled in: 10 to 20 Ω at 24 V; common practice, no source."""
 BLOCKED_OHM = 1e9
 """What a capacitor or a rectifier's input lets through of direct current [ohm]; a number that any meter calls open."""
+
+RATED_SLIP = 0.045
+"""Slip of a small induction motor at its plate's amps; common practice, no source (3 to 6 %)."""
+STATOR_SHARE = 0.4
+"""Share of the stator in a held motor's resistance; common practice, no source."""
 
 STAR = "star"
 """Name of a motor's inner node."""
@@ -64,7 +72,7 @@ def inside(part: Part, lanes: tuple[str, ...], omega: float) -> Inside:
     assert part.load is not None  # Circuit checks it
     match part.entry.model:
         case ShuntModel.INDUCTION:
-            running, blocked = _star(part.load.impedance_ohm), locked_impedance(part.load) / math.sqrt(3)
+            running, blocked = _star(part.load.impedance_ohm), held_ohm(part.load)
             return _induction(lanes, running, blocked)
         case ShuntModel.SPLIT_PHASE:
             return _split_phase(part.load, part.load.impedance_ohm / (1 - START_SHARE / 2))
@@ -78,7 +86,7 @@ def stalled(part: Part, lanes: tuple[str, ...]) -> Inside:
     blocked = locked_impedance(part.load)
     match part.entry.model:
         case ShuntModel.INDUCTION:
-            return _induction(lanes, blocked / math.sqrt(3), blocked / math.sqrt(3))
+            return _induction(lanes, held_ohm(part.load), held_ohm(part.load))
         case ShuntModel.SPLIT_PHASE:
             return _split_phase(part.load, blocked)
         case ShuntModel.ELEMENT:
@@ -130,6 +138,103 @@ def locked_impedance(load: LoadData) -> complex:
     return load.rated_volts / amps * complex(LOCKED_POWER_FACTOR, math.sqrt(1 - LOCKED_POWER_FACTOR**2))
 
 
+@dataclass(frozen=True)
+class _Rotor:
+    """One phase of an induction motor in star, that draws its plate's amps at rated slip and locked ones at slip one.
+
+    A magnetizing susceptance beside the stator's resistance, the leakage reactance of both, and a rotor's resistance
+    that grows with the root of its frequency, as the bars of a squirrel cage do (skin effect; the usual Γ circuit of
+    textbooks, from memory).
+    """
+
+    volts: float
+    magnetizing_siemens: float
+    stator_ohm: float
+    leakage_ohm: float
+    running_ohm: float
+    starting_ohm: float
+
+    def rotor_ohm(self, slip: float) -> float:
+        """Resistance of the rotor at a slip [ohm]."""
+        return self.running_ohm + (self.starting_ohm - self.running_ohm) * math.sqrt(slip)
+
+    def branch_ohm(self, slip: float) -> complex:
+        """What the rotor's branch amounts to at a slip [ohm]."""
+        return complex(self.stator_ohm + self.rotor_ohm(slip) / slip, self.leakage_ohm)
+
+    def ohm(self, slip: float) -> complex:
+        """Impedance of a phase at a slip [ohm]."""
+        return 1 / (1 / self.branch_ohm(slip) + 1j * self.magnetizing_siemens)
+
+    def air_gap_watts(self, volts: complex, slip: float) -> float:
+        """Power across the air gap of three phases: torque, by a constant [W]."""
+        amps = abs(volts / self.branch_ohm(slip))
+        return 3 * amps**2 * self.rotor_ohm(slip) / slip
+
+
+def _rotor(load: LoadData) -> _Rotor:
+    """Fit a motor to its plate: both currents come out exactly, at both power factors."""
+    volts = load.rated_volts / math.sqrt(3)
+    rated = 1 / _star(load.impedance_ohm)
+    locked = math.sqrt(3) / locked_impedance(load)
+    susceptance, ohm = -0.3 * abs(rated), 0j
+    resistance = 0.0
+    for _ in range(50):
+        ohm = 1 / (locked - 1j * susceptance)
+        # Conductance r / (r² + x²) of the running rotor: the larger of the two r.
+        resistance = (1 + math.sqrt(max(1 - (2 * rated.real * ohm.imag) ** 2, 0.0))) / (2 * rated.real)
+        susceptance = min(rated.imag + ohm.imag / (resistance**2 + ohm.imag**2), 0.0)
+    stator = STATOR_SHARE * ohm.real
+    starting = ohm.real - stator
+    # What the rotor has at rated slip, of which the root of that slip is already skin effect.
+    at_rated = (resistance - stator) * RATED_SLIP
+    root = math.sqrt(RATED_SLIP)
+    running = max((at_rated - starting * root) / (1 - root), 0.1 * at_rated)
+    return _Rotor(volts, susceptance, stator, ohm.imag, running, starting)
+
+
+def on_two_legs(load: LoadData, share: float) -> tuple[complex, complex] | None:
+    """Impedances of a three-phase motor that turns on two of its legs, forward and backward [ohm]; None if it stalls.
+
+    Parameters
+    ----------
+    share
+        What it has to turn, as a share of its rated torque.
+
+    Notes
+    -----
+    With one leg open the forward and the backward field carry the same current, in series across the pair that is left
+    (Fortescue, Trans. AIEE 37 (1918) 1027-1140): the backward one, at a slip of 2 − s, brakes. The slip is the least at
+    which what is left turns the load.
+    """
+    rotor = _rotor(load)
+    rated = rotor.air_gap_watts(rotor.volts, RATED_SLIP)
+    for slip in np.geomspace(2e-3, 0.35, 120).tolist():
+        forward, backward = rotor.ohm(slip), rotor.ohm(2 - slip)
+        # Each field carries the current of the legs over √3.
+        amps = load.rated_volts / abs(forward + backward) / math.sqrt(3)
+        turning = rotor.air_gap_watts(amps * forward, slip) - rotor.air_gap_watts(amps * backward, 2 - slip)
+        if turning >= share * rated:
+            return forward, backward
+    return None
+
+
+def mutual_ohm(
+    forward_ohm: complex | NDArray[np.complex128], backward_ohm: complex | NDArray[np.complex128], steps: int
+) -> complex | NDArray[np.complex128]:
+    """Impedance between two windings that stand so many steps of 120° apart, 0 for a winding's own [ohm].
+
+    The circulant of symmetrical components; the star point is not brought out, so Z0 carries nothing and takes Z2.
+    """
+    a = cmath.rect(1, 2 * math.pi / 3)
+    return (backward_ohm + a**steps * forward_ohm + a**-steps * backward_ohm) / 3
+
+
+def held_ohm(load: LoadData) -> complex:
+    """Impedance of a phase of a three-phase motor that stands [ohm]."""
+    return locked_impedance(load) / math.sqrt(3)
+
+
 def _star(line_ohm: complex) -> complex:
     """Return the impedance to the star point that draws the same line current at the same line voltage [ohm]."""
     return line_ohm / math.sqrt(3)
@@ -147,15 +252,10 @@ def _pairwise(lanes: tuple[str, ...], ohm: complex) -> Inside:
 def _induction(lanes: tuple[str, ...], forward_ohm: complex, backward_ohm: complex) -> Inside:
     """Three windings in star. Forward field sees the running impedance, the backward one nearly that of a held rotor.
 
-    Symmetrical components (Fortescue, Trans. AIEE 37 (1918) 1027-1140): the circulant of Z0, Z1, Z2. The star point is
-    not brought out, so Z0 carries nothing and takes Z2.
+    Symmetrical components (Fortescue, Trans. AIEE 37 (1918) 1027-1140).
     """
-    a = cmath.rect(1, 2 * math.pi / 3)
-    zero = backward_ohm
     # Legs follow in the order L1, L2, L3 at 0, −120°, +120°: the forward sequence.
-    rows = tuple(
-        tuple((zero + a ** (j - i) * forward_ohm + a ** (i - j) * backward_ohm) / 3 for j in range(3)) for i in range(3)
-    )
+    rows = tuple(tuple(complex(mutual_ohm(forward_ohm, backward_ohm, j - i)) for j in range(3)) for i in range(3))
     return Inside(tuple((lane, i, STAR) for i, lane in enumerate(lanes)), rows)
 
 

@@ -72,8 +72,9 @@ ELECTRODE = "electrode"
 class Sort:
     """Groups of branches that vary together (indices into `Netlist.sort`)."""
 
-    SOURCE, JOINT, WIRE, LOAD, IDLE, HOUSE, OTHER_HOUSE = range(7)
-    """The house's other loads are two groups: those on the first leg of the service, and those on another."""
+    SOURCE, JOINT, WIRE, LOAD, IDLE, HOUSE, OTHER_HOUSE, BOND = range(8)
+    """The house's other loads are two groups: those on the first leg of the service, and those on another. The bond is
+    a control secondary's of which nobody knows whether it is there."""
 
 
 @dataclass(frozen=True)
@@ -299,11 +300,10 @@ def _lay_shunt(circuit: Circuit, part: Part, out: _Layout, *, held: bool, other_
                 out.coupled.append((first + i, first + j, wired.impedance_ohm[i][j]))
     if part.entry.model is ShuntModel.INDUCTION:
         out.strays.append(Stray(out.nodes[f"{STAR}@{part.id}"], _ground(circuit, part, out), 1e-11, between=False))
-    if transformer and part.winding and part.winding.secondary_grounded:
+    if transformer and part.winding and part.winding.secondary_grounded is not False:
+        sort = Sort.JOINT if part.winding.secondary_grounded else Sort.BOND
         common, ground = out.nodes[f"{part.makes[1]}@{part.id}"], _ground(circuit, part, out)
-        out.branches.append(
-            Branch((part.id, BOND), common, ground, complex(BOND_OHM), part.entry.gap_pf * 1e-12, Sort.JOINT)
-        )
+        out.branches.append(Branch((part.id, BOND), common, ground, complex(BOND_OHM), part.entry.gap_pf * 1e-12, sort))
 
 
 def _sort_of_shunt(circuit: Circuit, part: Part) -> int:

@@ -1,15 +1,19 @@
 """Batches of one circuit's network under different conditions, solved once for each state of the switches."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.errors import NumericalError
+from zesty_copper.core.network.machines import mutual_ohm
 from zesty_copper.core.network.netlist import OMEGA, Netlist, Sort
 
 __all__ = [
     "OPEN_LEAK_OHM",
+    "UNBONDED",
     "Conditions",
     "Solved",
     "branch_impedance",
@@ -21,6 +25,15 @@ __all__ = [
 
 OPEN_LEAK_OHM = 1e11
 """Leakage across an open switch or a clean break [ohm]; a number, so that nothing is ever divided by zero."""
+
+
+Coupled = tuple[tuple[int, int, NDArray[np.complex128]], ...]
+Turning = Mapping[str, tuple[NDArray[np.complex128], NDArray[np.complex128]]]
+"""Three-phase motors that run otherwise than by their plates: forward and backward impedance, (samples,) [ohm]."""
+
+
+UNBONDED = 1e14
+"""Factor on a control secondary's bond that is not there."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,6 +48,7 @@ class Conditions:
     source: NDArray[np.float64]
     house: NDArray[np.float64]
     other_house: NDArray[np.float64]
+    bond: NDArray[np.float64]
 
     def of_sort(self, sort: int) -> NDArray[np.float64]:
         """Impedance factor of one sort of branch, (samples,)."""
@@ -46,6 +60,7 @@ class Conditions:
             Sort.IDLE: self.idle,
             Sort.HOUSE: self.house,
             Sort.OTHER_HOUSE: self.other_house,
+            Sort.BOND: self.bond,
         }[sort]
 
 
@@ -63,6 +78,8 @@ class Solved:
         (sources, samples, unknowns + 1): node voltages [V], then branch currents [A], for each source alone.
     impedance_ohm
         (samples, branches): in this state [ohm].
+    coupled
+        Pairs of branches and the impedance by which the second's current drives the first, (samples,) [ohm].
     """
 
     netlist: Netlist
@@ -71,12 +88,13 @@ class Solved:
     inverse: NDArray[np.complex128]
     unknowns: NDArray[np.complex128]
     impedance_ohm: NDArray[np.complex128]
+    coupled: Coupled
 
 
-def nominal(samples: int = 1) -> Conditions:
-    """Conditions with every factor at one."""
+def nominal(samples: int = 1, *, bonded: bool = True) -> Conditions:
+    """Conditions with every factor at one; with control secondaries grounded, where that is not known, or not."""
     ones = np.ones(samples)
-    return Conditions(ones, ones, ones, ones, ones, ones, ones, ones)
+    return Conditions(ones, ones, ones, ones, ones, ones, ones, ones, ones if bonded else ones * UNBONDED)
 
 
 def open_impedance(
@@ -102,7 +120,7 @@ def branch_impedance(netlist: Netlist, conditions: Conditions, open_switches: fr
 
 
 def system_matrix(
-    netlist: Netlist, conditions: Conditions, impedance_ohm: NDArray[np.complex128]
+    netlist: Netlist, conditions: Conditions, impedance_ohm: NDArray[np.complex128], coupled: Coupled
 ) -> NDArray[np.complex128]:
     """Modified nodal matrix, (samples, unknowns + 1, unknowns + 1): [[Y, B], [Bᵀ, −Z]], and the earth's row last.
 
@@ -121,12 +139,28 @@ def system_matrix(
         matrix[:, row, row] = -impedance_ohm[:, b]
         matrix[:, branch.leaves, row] = matrix[:, row, branch.leaves] = 1
         matrix[:, branch.enters, row] = matrix[:, row, branch.enters] = -1
-    for b, other, ohm in netlist.coupled:
-        matrix[:, n + b, n + other] = -ohm * conditions.of_sort(netlist.listed[b].sort)
+    for b, other, ohm in coupled:
+        matrix[:, n + b, n + other] = -ohm
     return matrix
 
 
-def solve(netlist: Netlist, conditions: Conditions, open_switches: frozenset[str]) -> Solved:
+def _coupled(netlist: Netlist, conditions: Conditions, turning: Turning) -> Coupled:
+    found = []
+    for b, other, ohm in netlist.coupled:
+        part, lane = netlist.listed[b].key
+        factor = conditions.of_sort(netlist.listed[b].sort)
+        if part in turning:
+            lanes = netlist.circuit.lanes_of(netlist.circuit.part(part))
+            steps = lanes.index(netlist.listed[other].key[1]) - lanes.index(lane)
+            found.append((b, other, np.asarray(mutual_ohm(*turning[part], steps) * factor)))
+        else:
+            found.append((b, other, np.asarray(ohm * factor)))
+    return tuple(found)
+
+
+def solve(
+    netlist: Netlist, conditions: Conditions, open_switches: frozenset[str], turning: Turning = MappingProxyType({})
+) -> Solved:
     """Solve one position of every switch for every sample.
 
     Raises
@@ -135,7 +169,11 @@ def solve(netlist: Netlist, conditions: Conditions, open_switches: frozenset[str
         If the network has no finite solution.
     """
     impedance = branch_impedance(netlist, conditions, open_switches)
-    matrix = system_matrix(netlist, conditions, impedance)
+    for part, fields in turning.items():
+        for lane in netlist.circuit.lanes_of(netlist.circuit.part(part)):
+            impedance[:, netlist.branches[part, lane]] = mutual_ohm(*fields, 0) * conditions.load
+    coupled = _coupled(netlist, conditions, turning)
+    matrix = system_matrix(netlist, conditions, impedance, coupled)
     inverse = np.zeros_like(matrix)
     try:
         inverse[:, :-1, :-1] = np.linalg.inv(matrix[:, :-1, :-1])
@@ -145,4 +183,4 @@ def solve(netlist: Netlist, conditions: Conditions, open_switches: frozenset[str
         raise NumericalError(f"The network of “{netlist.circuit.name}” has no finite solution: check its parts.")
     # A source enters the right-hand side as −E on its branch's row.
     driven = np.einsum("mnb,lb->lmn", inverse[:, :, len(netlist.nodes) : -1], netlist.emf_volts, optimize=True)
-    return Solved(netlist, conditions, open_switches, inverse, -driven, impedance)
+    return Solved(netlist, conditions, open_switches, inverse, -driven, impedance, coupled)
