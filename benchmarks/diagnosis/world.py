@@ -619,12 +619,13 @@ class _Net:
                 coil = circuit.terminals(part)
                 self._connect(self.index[coil[0]], self.index[coil[1]], 1 / world.coil_ohm)
             case FaultKind.CROSSED:
-                control, line = part, f"{a}@{part.id}"
-                if part.entry.role is Role.TRANSFORMER:
-                    line = circuit.terminals(part)[circuit.primary_lanes(part).index(a)]
+                if b:
+                    control = part if part.entry.role is Role.TRANSFORMER else circuit.root(part)
+                    ends = (circuit.terminals(control)[circuit.primary_lanes(control).index(a)], f"{b}@{part.id}")
                 else:
                     control = next(p for p in circuit.series if p.entry.role is Role.TRANSFORMER)
-                self._connect(self.index[line], self.index[f"{control.makes[0]}@{control.id}"], 1 / world.touch_ohm)
+                    ends = (f"{a}@{part.id}", f"{control.makes[0]}@{control.id}")
+                self._connect(self.index[ends[0]], self.index[ends[1]], 1 / world.touch_ohm)
             case FaultKind.BRIDGED:
                 roots = (circuit.series[0], part)
                 runs = [self._last_run(root) for root in roots]

@@ -59,7 +59,9 @@ def test_every_line_has_a_worked_case() -> None:
     [
         ("nothing", {}, "There is no such calculation"),
         ("drop", {"amps": None}, "Fill in: Amps."),
-        ("drop", {"size": "11 AWG"}, "Size: choose one of"),
+        ("drop", {"size": "11 AWG"}, "Size: No 11 AWG wire is made"),
+        ("drop", {"size": "250 kcmil"}, "Size: 250 kcmil is beyond the tables here: wire size from 18 AWG to 4/0 AWG"),
+        ("ampacity", {"ambient": "500 °F"}, "Ambient: between -40 and 185 °F"),
         ("drop", {"amps": "many"}, "Amps: between"),
         ("leads", {"common": 20, "run": 10, "start": 3}, "close no triangle"),
         ("wire", {"amps": 259}, "No size of the table carries so much"),
@@ -68,6 +70,36 @@ def test_every_line_has_a_worked_case() -> None:
 def test_what_cannot_be_done_is_said_in_one_sentence(key: str, told: dict[str, float | str | None], words: str) -> None:
     with pytest.raises(BadInput, match=words):
         bench(key, USUAL.get(key, {}) | told)
+
+
+@pytest.mark.parametrize(
+    ("key", "told", "as_typed"),
+    [
+        (
+            "drop",
+            {"size": "10 AWG", "feet": 65.0, "metal": "aluminium"},
+            {"size": "#10", "feet": "65 ft", "metal": "Al"},
+        ),
+        ("ampacity", {"size": "4/0 AWG", "ambient": 122.0}, {"size": "4/0", "ambient": "50 °C"}),
+        ("ampacity", {"insulation": "THWN-2"}, {"insulation": "THHN/THWN-2", "ambient": "86 °F"}),
+        ("drop", {"raceway": "steel"}, {"raceway": "EMT", "amps": "20 A"}),
+    ],
+)
+def test_values_are_read_as_people_write_them(
+    key: str, told: dict[str, float | str], as_typed: dict[str, float | str]
+) -> None:
+    assert bench(key, USUAL[key] | as_typed) == bench(key, USUAL[key] | told)
+
+
+def test_others_of_a_plate_are_no_motor_and_small_wire_is_limited_for_heat_alone() -> None:
+    """1.25 × 14 + 20 = 37.5: the others together are more than the largest, and still not it."""
+    answer = bench("plate", {"largest": 14, "others": 20})
+    assert "MCA 37.5 A; device 40 A, 50 A at most" in answer.words
+    asked = {"amps": 22, "metal": "copper"}
+    assert bench("wire", USUAL["wire"] | asked).words.startswith("10 AWG"), "240.4(D) holds 12 AWG to 20 A"
+    assert bench("wire", USUAL["wire"] | asked | {"feeds": "compressor or motor"}).words.startswith("12 AWG")
+    over_air = bench("infrared", {"hot": 137, "cool": 110, "over": "the air around it"})
+    assert "Probable" in over_air.words, "15 °C over air"
 
 
 def test_limits_of_the_formulas() -> None:

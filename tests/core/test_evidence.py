@@ -391,7 +391,7 @@ def test_why_not_says_what_it_would_have_read_instead() -> None:
         ("rooftop_208", "open:breaker:L2", "a leg is lost", ["L1-L2", "L2-L3", "L1-L3", "L1", "L2", "L3"]),
         ("rooftop_208", "primary_lost:L1", "a phase is lost", ["L1-L2", "L2-L3", "L1-L3", "L1-G", "L2-G", "L3-G"]),
         ("condenser_fused", "open:supply:N", "service neutral", ["N@supply", "L1@panel_lug", "L2@panel_lug"]),
-        ("packaged_208", "crossed:transformer:L1", "line voltage on the controls", ["R@transformer", "R@thermostat"]),
+        ("packaged_208", "crossed:transformer:L1-R", "line voltage on the controls", ["R@transformer", "Y@thermostat"]),
     ],
 )
 def test_a_stop_card_comes_where_going_on_hurts_somebody(key: str, truth: str, title: str, asked: list[str]) -> None:

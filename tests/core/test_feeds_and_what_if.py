@@ -92,7 +92,7 @@ def test_a_lifted_lead_stops_the_load_and_a_swap_changes_nothing_on_one_phase() 
 
 def test_a_jumper_that_feeds_back_starts_something_else() -> None:
     packaged = ready_made()["packaged_208"]
-    told = what_if(packaged, [Jumper(a="R@transformer", b="R@thermostat")], frozenset({"call"}), None)
+    told = what_if(packaged, [Jumper(a="R@transformer", b="Y@thermostat")], frozenset({"call"}), None)
     assert "The contactor pulls in." in told.changes
     assert any("Fed back" in words for words in told.dangers)
     around = what_if(

@@ -93,6 +93,23 @@ def unplated(device: float, *amps: float, run: Run | None = None) -> Sheet:
     return Sheet(plate=plate, runs=(run or wire(10),), devices=(Device(name="breaker", amps=device),))
 
 
+def motor(amps: float, device: float, run: Run, sort: DeviceSort = DeviceSort.BREAKER) -> Sheet:
+    """A motor that is no compressor."""
+    plate = Plate(use=Use.MOTOR, motors=motors(amps))
+    return Sheet(plate=plate, runs=(run,), devices=(Device(name="device", amps=device, sort=sort),))
+
+
+def two_volts(
+    volts: float, device: float, heat_kw: float = 10, heat_volts: float | None = None, measured: Measured | None = None
+) -> Sheet:
+    """A heater rated 208 and 240 V."""
+    plate = Plate(use=Use.HEAT, heat_kw=heat_kw, heat_volts=heat_volts, least_volts=208, most_volts=240)
+    breaker = (Device(name="breaker", amps=device),)
+    return Sheet(
+        nominal_volts=volts, legs=2, plate=plate, runs=(wire(4),), devices=breaker, measured=measured or Measured()
+    )
+
+
 def joint(**more: object) -> Sheet:
     """One terminal or splice."""
     return Sheet(joints=(Joint.model_validate({"name": "splice"} | more),))
@@ -151,6 +168,7 @@ CASES = [
     Case("the same on 75 °C terminals: 50 A", condenser(wire(8), 60, mca=45, mocp=60), "conductor_terminals", MET, 50, 45),
     Case("90 °C wire on 75 °C terminals gains nothing there", condenser(wire(6), 80, mca=70, mocp=80), "conductor_terminals", NOT_MET, 65, 70, surprising=True),
     Case("terminals not read: 40 A at 60 °C, 50 A at 75 °C", condenser(wire(8, terminals_c=None), 60, mca=45, mocp=60), "conductor_terminals", CANNOT, 40, 45, surprising=True),
+    Case("not marked, 1/0 for 95 A: larger than 1 AWG is 75 °C, 150 A", condenser(wire(0, terminals_c=None), 125, mca=95, mocp=125), "conductor_terminals", MET, 150, 95, surprising=True),
     Case("not marked, above 100 A: 75 °C, 1 AWG 130 A", condenser(wire(1, terminals_c=None), 150, mca=120, mocp=150), "conductor_terminals", MET, 130, 120),
     Case("NM-B is used at 60 °C: 10 AWG 30 A", heat(26, wire(10, insulation=Insulation.NM_B), 35), "conductor_terminals", NOT_MET, 30, 32.5, surprising=True),
     # 310.15: derating starts from the insulation's own column.
@@ -159,6 +177,8 @@ CASES = [
     Case("attic at 50 °C: 40 × 0.82 = 32.8", condenser(wire(10, ambient_c=50), 40, mca=33, mocp=40), "conductor_derated", NOT_MET, 32.8, 33, surprising=True),
     Case("NM-B in an attic is derated from 90 °C: 40 × 0.82", heat(24, wire(10, insulation=Insulation.NM_B, ambient_c=50), 30), "conductor_derated", MET, 32.8, 24, surprising=True),
     Case("roof conduit in sun: 35 + 33 = 68 °C, 40 × 0.58 = 23.2", condenser(wire(10, ambient_c=35, above_roof_mm=10), 40, mca=27, mocp=40), "conductor_derated", NOT_MET, 23.2, 27, surprising=True),
+    Case("20 mm up: an adder by the 2017 edition", condenser(wire(10, ambient_c=35, above_roof_mm=20), 40, mca=27, mocp=40, edition=Edition.NEC_2017), "conductor_derated", NOT_MET, 23.2, 27, surprising=True),
+    Case("and none by the 2023", condenser(wire(10, ambient_c=35, above_roof_mm=20), 40, mca=27, mocp=40), "conductor_derated", MET, 38.4, 27),
     Case("an inch up, no adder: 40 × 0.96 = 38.4", condenser(wire(10, ambient_c=35, above_roof_mm=25), 40, mca=27, mocp=40), "conductor_derated", MET, 38.4, 27),
     Case("XHHW-2 is spared the adder", condenser(wire(10, ambient_c=35, above_roof_mm=10, insulation=Insulation.XHHW_2), 40, mca=27, mocp=40), "conductor_derated", MET, 38.4, 27),
     Case("heat is compared where it runs as it is, not at 125 %", heat(24, wire(10, carrying=6, insulation=Insulation.THWN), 30), "conductor_derated", MET, 28, 24, surprising=True),
@@ -179,6 +199,25 @@ CASES = [
     Case("20 and 2 A: 2.25 × 20 + 2 = 47 → 45", unplated(45, 20, 2), "device_without_plate", MET, 45, 45),
     Case("built-up MCA: 1.25 × 20 + 2 = 27", unplated(45, 20, 2), "conductor_terminals", MET, 35, 27),
     Case("a small motor may always have 15 A", unplated(15, 3), "device_without_plate", MET, 15, 15, surprising=True),
+    # 430.52, 240.4(G): a motor's breaker may be 250 %, its time-delay fuse 175 %, and up a size; 12 AWG is no limit.
+    Case("10 A motor, 12 AWG, 25 A breaker", motor(10, 25, wire(12)), "device_over_conductor", MET, 25, 25, surprising=True),
+    Case("12 A motor, 12 AWG: 2.5 × 12 = 30", motor(12, 30, wire(12)), "device_over_conductor", MET, 30, 30, surprising=True),
+    Case("12 A motor, 35 A is too much", motor(12, 35, wire(12)), "device_over_conductor", NOT_MET, 35, 30),
+    Case("12 A motor, fuses: 1.75 × 12 = 21 → 25", motor(12, 30, wire(12), sort=DeviceSort.FUSE), "device_over_conductor", NOT_MET, 30, 25),
+    # Two rated voltages: 10 kW at 240 V is 10 × (208 ÷ 240)² = 7.511 kW at 208 V: 36.11 A, 45.14 asked.
+    Case("10 kW of 208/240 V on 208 V", two_volts(208, 45), "device_for_load", NOT_MET, 45, 1.25 * 10000 / 240**2 * 208, surprising=True),
+    Case("and on 240 V: 41.67 A, 52.08 asked", two_volts(240, 60), "device_for_load", MET, 60, 1.25 * 10000 / 240),
+    Case("the same of 7.5 kW marked at 208 V, on 240 V: 9.985 kW", two_volts(240, 60, heat_kw=7.5, heat_volts=208), "device_for_load", MET, 60, 1.25 * 7500 / 208**2 * 240),
+    Case("due at 208 V measured", two_volts(208, 50, measured=Measured(volts=(208,), amps=(36.1,))), "heat_amps", MET, 36.1, 0.9 * 10000 / 240**2 * 208),
+    # 246 of 240 V: 20.8 × 1.025 = 21.32 A are no overload.
+    Case("an element at 2.5 % more volts", heat(20.8, wire(10), 30, measured=Measured(volts=(246,), amps=(21.3,))), "amps_over_plate", MET, 21.3, 21.32, surprising=True),
+    Case("and at 23 A it is one", heat(20.8, wire(10), 30, measured=Measured(volts=(246,), amps=(23.0,))), "amps_over_plate", NOT_MET, 23, 21.32),
+    # A plate that does not say its phases stands on three legs: 10 ÷ (√3 × 208) = 27.76 A.
+    Case("phases by the supply", Sheet(nominal_volts=208, legs=3, three_phase=True, plate=Plate(use=Use.HEAT, heat_kw=10, least_volts=208), runs=(wire(8),), devices=(Device(name="breaker", amps=35),)), "device_for_load", MET, 35, 34.696, surprising=True),
+    # 240.6(A): 6 and 10 A are fuses' sizes alone; 1,000 A is a standard one.
+    Case("a 10 A fuse", Sheet(devices=(Device(name="fuse", amps=10, sort=DeviceSort.FUSE),)), "standard_size", MET, surprising=True),
+    Case("a 10 A breaker", Sheet(devices=(Device(name="breaker", amps=10),)), "standard_size", ADVICE),
+    Case("a 1,000 A device", Sheet(devices=(Device(name="breaker", amps=1000),)), "standard_size", MET),
     # 424.22(B).
     Case("20 kW at 240 V on one circuit: 83.3 A", heat(83.3, wire(1), 110), "heat_subdivided", NOT_MET, 83.3, 48),
     Case("10 kW at 208 V, three legs: 27.76 A, 34.7 asked", Sheet(plate=Plate(use=Use.HEAT, heat_kw=10, least_volts=208, phases=3), runs=(wire(8),), devices=(Device(name="breaker", amps=30),)), "device_for_load", NOT_MET, 30, 34.696, surprising=True),
@@ -189,6 +228,9 @@ CASES = [
     Case("held rotor 130 A on a disconnect for 96 A", Sheet(plate=Plate(use=Use.COMPRESSOR, motors=motors(20, locked=130)), disconnects=(Disconnector(amps=60, locked_amps=96),)), "disconnect_locked", NOT_MET, 96, 130),
     Case("lockable but out of sight, condenser", Sheet(plate=Plate(use=Use.COMPRESSOR), disconnects=(Disconnector(in_sight=False, lockable=True),)), "disconnect_sight", NOT_MET, surprising=True),
     Case("lockable but out of sight, heat", Sheet(plate=Plate(use=Use.HEAT), disconnects=(Disconnector(in_sight=False, lockable=True),)), "disconnect_sight", MET, surprising=True),
+    Case("the same with a 1/4 hp blower", Sheet(plate=Plate(use=Use.HEAT, motors=motors(3), largest_motor_hp=0.25), disconnects=(Disconnector(in_sight=False, lockable=True),)), "disconnect_sight", NOT_MET, surprising=True),
+    Case("the same with a 1/10 hp blower", Sheet(plate=Plate(use=Use.HEAT, motors=motors(1), largest_motor_hp=0.1), disconnects=(Disconnector(in_sight=False, lockable=True),)), "disconnect_sight", MET),
+    Case("a blower of unknown size decides it", Sheet(plate=Plate(use=Use.HEAT, motors=motors(3)), disconnects=(Disconnector(in_sight=False, lockable=True),)), "disconnect_sight", CANNOT),
     # Contactors.
     Case("30 A contactor for 22 + 1.5 A", Sheet(plate=Plate(use=Use.COMPRESSOR, motors=motors(22, 1.5)), contactors=(ContactorPlate(motor_amps=30),)), "contactor_amps", MET, 30, 23.5),
     Case("25 A contactor for 28 A", Sheet(plate=Plate(use=Use.COMPRESSOR, motors=motors(28)), contactors=(ContactorPlate(motor_amps=25),)), "contactor_amps", NOT_MET, 25, 28),
@@ -202,11 +244,16 @@ CASES = [
     # 250.122.
     Case("12 AWG ground behind 30 A with 10 AWG", condenser(wire(10, grounding_awg=12), 30), "grounding", NOT_MET, 12, 10),
     Case("12 AWG ground behind 30 A with 12 AWG", condenser(wire(12, grounding_awg=12), 30), "grounding", MET, 12, 12, surprising=True),
-    Case("8 AWG behind 100 A", condenser(wire(3, grounding_awg=8), 100, mca=80, mocp=100), "grounding", MET, 8, 8),
+    Case("8 AWG behind 100 A", condenser(wire(4, grounding_awg=8), 100, mca=80, mocp=100), "grounding", MET, 8, 8),
+    # 250.122(B): MCA 80 asks 4 AWG (41,740 cmil); 3 AWG has 52,620, so 16,510 × 1.2607 = 20,813 cmil: 6 AWG.
+    Case("3 AWG where 4 AWG would do grows its ground", condenser(wire(3, grounding_awg=8), 100, mca=80, mocp=100), "grounding", NOT_MET, 8, 6, surprising=True),
     # Drop: 2 × 20 A × 1.24 Ω/kft × 100 ft ÷ 1000 = 4.96 V = 2.07 %.
     Case("20 A, 10 AWG, 100 ft", heat(20, wire(10, length_m=30.48), 25, measured=Measured(amps=(20, 20))), "drop", MET, 100 * 4.96 / 240, 3),
     # The same at 150 ft: 7.44 V = 3.1 %.
     Case("20 A, 10 AWG, 150 ft", heat(20, wire(10, length_m=45.72), 25, measured=Measured(amps=(20, 20))), "drop", ADVICE, 3.1, 3),
+    # A branch of 100 ft at 2.07 % with a feeder that loses 6 AWG 0.491 × 2 × 20 × 400 ÷ 1000 = 7.856 V: 12.816 V, 5.34 %.
+    Case("and its feeder together over 5 %", heat(20, wire(10, length_m=30.48), 25, runs=(wire(10, length_m=30.48), wire(6, name="feeder", length_m=121.92, feeder=True)), measured=Measured(amps=(20, 20))), "drop", ADVICE, 100 * 12.816 / 240, 5, surprising=True),
+    Case("a length that nobody knows is no drop of nothing", heat(20, wire(10, length_m=30.48), 25, runs=(wire(10, length_m=30.48), wire(10, name="whip")), measured=Measured(amps=(20, 20))), "drop", CANNOT, surprising=True),
     # In steel: R 1.2 × 0.85 + X 0.063 × 0.5268 = 1.0532 Ω/kft; 2 × 19 × 1.0532 × 100 ÷ 1000 = 4.002 V.
     Case("MCA 19, 10 AWG in steel, 100 ft", condenser(wire(10, length_m=30.48, raceway=Raceway.STEEL), 30), "drop", MET, 100 * 4.0021 / 240, 3),
     # Volts: 208/230 is 187.2 to 253.

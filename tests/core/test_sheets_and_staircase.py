@@ -1,18 +1,20 @@
 """What a circuit and its readings already say for the ratings, and the volts that each part loses."""
 
 import pytest
+from pydantic import ValidationError
 from tests.core.told import CONDENSER, amps, answer, volts
 
 from zesty_copper.core.circuit.conductor import Conductor, conductor_resistance_ohm
 from zesty_copper.core.circuit.measurement import Measurement, Reading, Warmth
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model import Job, PriorFactor
+from zesty_copper.core.diagnosis.model import Job, PriorFactor, SupplySheet
 from zesty_copper.core.ratings.check import check
 from zesty_copper.core.ratings.finding import Status
-from zesty_copper.core.ratings.from_circuit import measured_on, sheets_of
+from zesty_copper.core.ratings.from_circuit import measured_on, sheets_of, sheets_with
 from zesty_copper.core.ratings.likelier import likelier
-from zesty_copper.core.ratings.sheet import Joint, Use
+from zesty_copper.core.ratings.sheet import Device, Joint, Measured, Plate, Run, Sheet, Use
+from zesty_copper.core.ratings.sizing import what_it_may_carry, what_should_be_there
 from zesty_copper.core.ratings.staircase import Tread, staircase
 
 
@@ -119,3 +121,58 @@ def test_what_is_not_met_makes_the_parts_own_failing_likelier_and_says_so() -> N
     assert chances[key].likelier_by == ("Aluminium on a terminal for copper.",)
     assert chances["resistive:load_lug:L1"].likelier_by == ()
     assert sum(s.probability for s in chances.values()) == pytest.approx(1)
+
+
+def test_what_is_written_is_read_and_what_cannot_be_is_refused_where_it_stands() -> None:
+    run = Run.model_validate(
+        {
+            "name": "branch",
+            "size_awg": "#10",
+            "metal": "Al",
+            "length_m": "65 ft",
+            "ambient_c": "122 °F",
+            "raceway": "EMT",
+            "insulation": "THHN/THWN-2",
+            "grounding_awg": "10 AWG",
+            "hot_colours": ["Grey", "WHITE"],
+        }
+    )
+    assert (run.size_awg, run.metal, run.length_m, run.ambient_c) == (10, "aluminium", pytest.approx(19.812), 50.0)
+    assert (run.raceway, run.insulation, run.hot_colours) == ("steel", "THWN-2", ("gray", "white"))
+    assert Run(name="feeder", size_awg="4/0").size_awg == -3  # type: ignore[arg-type] # as people write it
+    for wrong, words in (
+        ({"name": "branch", "size_awg": 11}, "No 11 AWG wire is made"),
+        ({"name": "branch", "size_awg": "250 kcmil"}, "beyond the tables here: wire size from 18 AWG to 4/0"),
+    ):
+        with pytest.raises(ValidationError, match=words):
+            Run.model_validate(wrong)
+    with pytest.raises(ValidationError, match="swap them"):
+        Plate(least_volts=240, most_volts=208)
+    with pytest.raises(ValidationError, match="count them again"):
+        Joint(name="lug", strands=7, strands_left=9)
+
+
+def test_what_was_measured_and_entered_stays_where_no_reading_says_otherwise() -> None:
+    circuit = ready_made()["heat_strip"]
+    entered = sheets_of(circuit)["supply"].model_copy(update={"measured": Measured(volts=(236.0,), amps=(20.1, 20.0))})
+    sheet = sheets_with(circuit, {"supply": entered}, ())["supply"]
+    assert sheet.measured == entered.measured
+    with pytest.raises(ValidationError, match="has no supply “attic”: it has supply"):
+        Job(circuit=circuit, sheets=(SupplySheet(source="attic", sheet=entered),))
+
+
+def test_a_splice_box_counts_the_neutral_and_lasting_load_is_derated_once() -> None:
+    """Three conductors in and out: 6 × 2.25 (12 AWG) + clamps 2.25 + grounds 2.25 = 18 in³."""
+    run = Run(name="branch", size_awg=12, insulation="THHN", terminals_c=75, ambient_c=50, carrying=2)
+    plate = Plate(use=Use.HEAT, heat_amps=15, least_volts=240)
+    sheet = Sheet(
+        nominal_volts=240, legs=2, neutral=True, plate=plate, runs=(run,), devices=(Device(name="breaker", amps=20),)
+    )
+    wanted = {one.what: one for one in what_should_be_there(sheet)}
+    assert wanted["Box for a splice of them"].worked is not None
+    assert wanted["Box for a splice of them"].worked.value == pytest.approx(18.0)
+    # 30 A at 90 °C × 0.82 = 24.6 where it runs; 0.8 × min(20, 25, 20) = 16 A at device and terminals: 16, not 0.8 × 20.
+    crowded = sheet.model_copy(update={"runs": (run.model_copy(update={"carrying": 20}),)})
+    may = {one.what: one for one in what_it_may_carry(crowded)}["Most load that lasts"]
+    assert may.worked is not None
+    assert may.worked.value == pytest.approx(30 * 0.82 * 0.5), "derated as it is: 12.3 A, not 80 % of that"

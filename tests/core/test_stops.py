@@ -91,7 +91,7 @@ def test_line_voltage_on_a_control_wire_is_asked_for_in_loz_and_then_stops() -> 
     assert keeps_to(HEAT_PUMP, stays)
     falls = found_by(HEAT_PUMP, high, volts("R@transformer", "G", 0.4, meter=LO_Z))
     assert falls.stop is None
-    between = found_by(HEAT_PUMP, volts("R@thermostat", "C@transformer", 118.0))
+    between = found_by(HEAT_PUMP, volts("Y@thermostat", "C@transformer", 118.0))
     assert between.stop is not None
 
 

@@ -196,15 +196,15 @@ def test_low_to_neutral_and_good_to_ground_is_an_open_neutral() -> None:
 
 def test_line_voltage_on_a_control_terminal_stays_on_the_low_impedance_meter_only_if_it_has_crossed() -> None:
     floating = with_floating_secondary("packaged_208")
-    crossed, clean = bench(floating, "crossed:transformer:L1"), bench(floating, "nothing_wrong")
+    crossed, clean = bench(floating, "crossed:transformer:L1-R"), bench(floating, "nothing_wrong")
     # An ungrounded secondary floats as high on the usual meter; only what is joined stays on the other.
     assert about(crossed.volts("R@transformer", "G", meter=LO_Z), 120)
     assert clean.volts("R@transformer", "G", meter=LO_Z).value < 30
     stays = crossed.says(crossed.volts("R@transformer", "G", meter=LO_Z), crossed.volts("R@transformer", "L1@whip"))
-    assert chance(stays, "crossed:transformer:L1") > 0.8
+    assert chance(stays, "crossed:transformer:L1-R") > 0.8
     assert chance(clean.says(clean.volts("R@transformer", "G", meter=LO_Z)), "crossed:") < 0.05
     # With a grounded secondary a furnace's 15 A breaker opens; a larger one may let the transformer burn instead.
-    small = next(f for f in faults_of(ready_made()["furnace_120"]) if f.key == "crossed:transformer:L1")
+    small = next(f for f in faults_of(ready_made()["furnace_120"]) if f.key == "crossed:transformer:L1-R")
     assert small.tripped == "breaker"
 
 

@@ -118,10 +118,11 @@ def told_to_spice(circuit: Circuit, fault: Fault) -> dict[str, object] | None:  
             ends = circuit.terminals(part)
             return {"joined": {(ends[0], ends[1]): 0.8}}
         case FaultKind.CROSSED:
-            if part.winding is None:  # through a contact that is closed while its relay is out
+            if not b:  # through a contact that is closed while its relay is out
                 return {"joined": {(f"{key[1]}@{part.id}", "R@transformer"): 0.1}}
-            line = circuit.terminals(part)[circuit.primary_lanes(part).index(key[1])]
-            return {"joined": {(line, f"{part.makes[0]}@{part.id}"): 0.1}}
+            control = part if part.winding is not None else circuit.root(part)
+            line = circuit.terminals(control)[circuit.primary_lanes(control).index(a)]
+            return {"joined": {(line, f"{b}@{part.id}"): 0.1}}
         case FaultKind.SUPPLY_DEAD:
             return {"emf": {(part.id, leg): 0j for leg in legs}}
         case FaultKind.SAME_LEG:

@@ -131,7 +131,14 @@ def test_grounding_conductors_carry_a_fault_as_long_as_the_device_takes() -> Non
 
 
 def test_run_box_and_torque_tables_are_in_order() -> None:
-    for key, column in (("box_conductors", 1), ("hex_torque", 1), ("unbalance", 0), ("infrared", 0), ("bundling", 0)):
+    for key, column in (
+        ("box_conductors", 1),
+        ("hex_torque", 1),
+        ("unbalance", 0),
+        ("infrared", 0),
+        ("infrared_air", 0),
+        ("bundling", 0),
+    ):
         values = [float(row[column]) for row in table(key).rows]
         assert values == sorted(values)
         assert len(set(values)) == len(values)

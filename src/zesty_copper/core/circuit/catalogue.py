@@ -57,6 +57,7 @@ class PartEntry(Frozen):
     electronic: bool = False
     grounding: bool = False
     overcurrent: bool = False
+    touches_box: bool = False
     moved_by: Literal["call", "hand"] = "hand"
     model: ShuntModel = ShuntModel.ELEMENT
     idle: bool = False

@@ -45,7 +45,10 @@ def advice_on(circuit: Circuit, fault: Fault) -> str:  # noqa: PLR0911, PLR0912 
         case FaultKind.SAME_LEG | FaultKind.SUPPLY_LOW | FaultKind.WRONG_SUPPLY | FaultKind.HIGH_LEG:
             return "This lies ahead of the branch: leave it off and call an electrician or the utility."
         case FaultKind.CROSSED:
-            return "Stop: kill it at the panel before anyone touches a control wire. Suspect the thermostat too."
+            return (
+                "Stop: kill it at the panel before anyone touches a control wire. Before it goes back on, check what "
+                "it may have hurt: thermostat, control transformer, control board."
+            )
         case FaultKind.BRIDGED:
             return "Two supplies feed this box: open and lock both, and prove every conductor dead before hands go in."
         case FaultKind.REVERSED:
@@ -53,7 +56,10 @@ def advice_on(circuit: Circuit, fault: Fault) -> str:  # noqa: PLR0911, PLR0912 
         case FaultKind.NOT_CLOSED:
             return "Prove the meter, then find out why it is not closed: one reset at most onto an unexplained trip."
         case FaultKind.SHORT | FaultKind.LOAD_GROUND:
-            return "Do not reset it again: off, locked and proved dead, then find by ohms what touches, piece by piece."
+            return (
+                "Do not reset it: off, locked and proved dead, find by ohms what touches, piece by piece, and clear "
+                "it. Then OL leg to leg and to ground, every load off, one reset, and the loads back one at a time."
+            )
         case FaultKind.STALLED:
             return "Stop it at once: a motor that stands burns. Then find out what holds it or keeps it from starting."
         case _ if in_panel(circuit, fault.part):

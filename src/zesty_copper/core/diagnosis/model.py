@@ -5,6 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, PlainSerializer, model_validator
 
+from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.measurement import Measurement, OpenSwitches, Reading, check_reading
 from zesty_copper.core.circuit.model import Circuit, Identifier, Zone
 from zesty_copper.core.errors import BadInput
@@ -106,6 +107,11 @@ class Job(Frozen):
         ids = [reading.id for reading in self.readings] + [look.id for look in self.looks]
         if len(set(ids)) != len(ids):
             raise ValueError("Two readings share one id: give each reading its own.")
+        sources = {part.id for part in self.circuit.series if part.entry.role is Role.SOURCE}
+        for i, one in enumerate(self.sheets):
+            if one.source not in sources:
+                known = ", ".join(sorted(sources))
+                raise ValueError(f"sheets.{i}.source: This circuit has no supply “{one.source}”: it has {known}.")
         for i, look in enumerate(self.looks):
             try:
                 check_look(self.circuit, look)

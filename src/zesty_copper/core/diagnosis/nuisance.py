@@ -123,7 +123,7 @@ def nuisance(samples: int = SAMPLES) -> Nuisance:
     bonded = by_fault // len(NEIGHBOUR_VOLTS) % 2 == 0
     bond = np.where(bonded, 1.0, UNBONDED)
     return Nuisance(
-        conditions=Conditions(*factors, *np.exp([together + apart, together - apart]), bond),
+        conditions=Conditions(*factors, *np.exp([together + apart, together - apart]), *[bond]),
         fault_quantile=order,
         house_stir=np.array(HOUSE_STIR)[by_split % len(HOUSE_STIR)],
         bonded=bonded,

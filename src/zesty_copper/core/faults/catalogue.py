@@ -33,8 +33,7 @@ class Fault(Frozen):
     )
     prior: float = Field(gt=0, lt=1)
     words: str
-    tripped: str | None = Field(default=None, description="part that it has opened, which is what a hand then finds")
-    tripped_leg: str | None = Field(default=None, description="the conductor of a blown fuse")
+    tripped: str | None = Field(default=None, description="part that it has opened")
 
     @property
     def key(self) -> str:
@@ -45,11 +44,9 @@ class Fault(Frozen):
 
     @property
     def place(self) -> tuple[str, str]:
-        """Where the hand goes: part and conductor; what tripped; a load as a whole; the supply's own by their kind."""
+        """Where the hand goes: part and conductor; a load as a whole; the supply's own by their kind."""
         if self.kind is FaultKind.TWO_AT_ONCE:
             return self.leg or "", ""
-        if self.tripped is not None:
-            return self.tripped, self.tripped_leg or ""
         whole = self.part is None or self.kind is FaultKind.LOAD_OPEN
         return (self.part or self.kind, "" if whole else self.leg or "")
 
@@ -63,6 +60,8 @@ class Priors(Frozen):
     way: dict[str, tuple[float, float, float]]
 
 
+CONTROL_VOLTS = 60.0
+"""Highest voltage of a secondary whose wiring is control wiring [V]."""
 SELDOM_NOT_CLOSED = 0.02
 """Chance that a switch of a kind that is no switch by itself is not closed."""
 UNDERSIZED_RANGE = (3.0, 20.0)
@@ -106,6 +105,8 @@ def faults_of(circuit: Circuit) -> tuple[Fault, ...]:
         *_in_series(circuit),
         *_of_loads(circuit),
         *_between_conductors(circuit),
+        *_touching_boxes(circuit),
+        *_joined_from_elsewhere(circuit),
         *_of_switches(circuit),
         *_reversed(circuit),
     ]
@@ -133,8 +134,7 @@ def _with_trip(circuit: Circuit, fault: Fault) -> Fault:
         return fault.model_copy(update={"words": f"{words}; nothing trips"})
     first = trips[0]
     told = f"{words}: it opens the {circuit.part(first.part).name} {first.when}"
-    tripped_leg = None if first.switch else first.lane
-    return fault.model_copy(update={"words": told, "tripped": first.part, "tripped_leg": tripped_leg})
+    return fault.model_copy(update={"words": told, "tripped": first.part})
 
 
 def _switches_not_closed(circuit: Circuit) -> Iterator[_Raw]:
@@ -220,7 +220,6 @@ def _of_loads(circuit: Circuit) -> Iterator[_Raw]:
 
 def _between_conductors(circuit: Circuit) -> Iterator[_Raw]:
     table = priors()
-    sources = [part for part in circuit.series if part.entry.role is Role.SOURCE]
     for part in circuit.series:
         if part.conductor is None:
             continue
@@ -241,21 +240,45 @@ def _between_conductors(circuit: Circuit) -> Iterator[_Raw]:
             )
             words = f"{a} leaks to {other} along the {part.name}"
             yield FaultKind.LEAK, part.id, f"{a}-{b}", table.weight["leak"], words
+
+
+def _touching_boxes(circuit: Circuit) -> Iterator[_Raw]:
+    """Bare ends that touch the box they sit in: splices, leads, contactor terminals."""
     for part in circuit.series:
-        if part.entry.role is not Role.TRANSFORMER:
-            continue
-        for lane in circuit.primary_lanes(part):
-            if lane != NEUTRAL:
-                words = f"Line voltage from {lane} has crossed into the control wiring"
-                yield FaultKind.CROSSED, part.id, lane, table.weight["crossed"], words
-    for part in circuit.series if any(p.entry.role is Role.TRANSFORMER for p in circuit.series) else ():
+        if part.entry.touches_box and circuit.root(part).entry.role is Role.SOURCE:
+            for lane in circuit.lanes_of(part):
+                if lane not in (GROUND, NEUTRAL):
+                    words = f"{lane} touches its box at the {part.name}"
+                    yield FaultKind.SHORT, part.id, f"{lane}-{GROUND}", priors().weight["short"], words
+
+
+def _joined_from_elsewhere(circuit: Circuit) -> Iterator[_Raw]:
+    """Line voltage on control wiring, and a second supply on the first one's leg."""
+    weight = priors().weight
+    transformers = [part for part in circuit.series if part.winding is not None]
+    for part in transformers:
+        if part.winding is not None and part.winding.secondary_volts < CONTROL_VOLTS:
+            yield from _crossed(circuit, part)
+    for part in circuit.series if transformers else ():
         if part.normally_closed and circuit.root(part).entry.role is Role.SOURCE:
             for lane in circuit.lanes_of(part):
                 words = f"Line voltage from {lane} comes into the control wiring through the {part.name}"
-                yield FaultKind.CROSSED, part.id, lane, table.weight["crossed"], words
-    for source in sources[1:]:
+                yield FaultKind.CROSSED, part.id, lane, weight["crossed"], words
+    for source in (part for part in circuit.series[1:] if part.entry.role is Role.SOURCE):
         words = f"A leg of the {source.name} is joined to {circuit.legs[0]}: a second supply feeds this circuit"
-        yield FaultKind.BRIDGED, source.id, None, table.weight["bridged"], words
+        yield FaultKind.BRIDGED, source.id, None, weight["bridged"], words
+
+
+def _crossed(circuit: Circuit, transformer: Part) -> Iterator[_Raw]:
+    """Line voltage on each control conductor, on both sides of every contact in it."""
+    lines = [lane for lane in circuit.primary_lanes(transformer) if lane != NEUTRAL]
+    behind = [part for part in circuit.series if circuit.root(part) is transformer and part is not transformer]
+    sites = [(part, lane) for part in (transformer, *behind) for lane in circuit.lanes_of(part)]
+    weight = priors().weight["crossed"] / len(sites)
+    for line in lines:
+        for part, lane in sites:
+            words = f"Line voltage from {line} has crossed onto {lane} at the {part.name}"
+            yield FaultKind.CROSSED, part.id, f"{line}-{lane}", weight, words
 
 
 def _of_switches(circuit: Circuit) -> Iterator[_Raw]:

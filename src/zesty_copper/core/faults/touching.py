@@ -18,10 +18,12 @@ def touching(circuit: Circuit, kind: FaultKind, part: Part, leg: str) -> tuple[s
         case FaultKind.LOAD_GROUND:
             return circuit.terminals(part)[0], circuit.ground_at(part)
         case FaultKind.CROSSED:
-            if part.entry.role is not Role.TRANSFORMER:
+            line, between, control = leg.partition("-")
+            if not between:
                 return f"{leg}@{part.id}", _control_point(circuit)
-            line = dict(zip(circuit.primary_lanes(part), circuit.terminals(part), strict=True))[leg]
-            return line, f"{part.makes[0]}@{part.id}"
+            transformer = part if part.entry.role is Role.TRANSFORMER else circuit.root(part)
+            primary = dict(zip(circuit.primary_lanes(transformer), circuit.terminals(transformer), strict=True))
+            return primary[line], f"{control}@{part.id}"
         case FaultKind.BRIDGED:
             return _last_point(circuit, circuit.series[0]), _last_point(circuit, part)
         case _:

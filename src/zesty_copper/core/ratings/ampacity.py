@@ -4,7 +4,7 @@ import math
 
 from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.ratings.sheet import Insulation, Run, Sheet
+from zesty_copper.core.ratings.sheet import Edition, Insulation, Run, Sheet
 from zesty_copper.core.ratings.tables import exactly, first_from
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
@@ -19,13 +19,15 @@ __all__ = [
     "with_rateable_runs",
 ]
 
-ROOF_MM = 22.0
-"""Raceway in sun less than this above a roof: 7/8 in (NEC 310.15(B)(2))."""
+ROOF_MM = {Edition.NEC_2017: 22.2, Edition.NEC_2020: 19.0, Edition.NEC_2023: 19.0}
+"""Raceway in sun less than this above a roof: 7/8 in by the 2017 edition (310.15(B)(3)(c)), 3/4 in from 2020 on
+(310.15(B)(2)); both from memory."""
 ROOF_ADDER_C = 33.0
 USUAL_AMBIENT_C = 30.0
 USUAL_CARRYING = 3
 TERMINALS_TO_AMPS = 100.0
-"""Up to here unmarked terminals count as 60 °C, above as 75 °C (NEC 110.14(C)(1))."""
+TERMINALS_TO_AWG = 1
+"""Up to 100 A and 1 AWG unmarked terminals count as 60 °C, above either as 75 °C (NEC 110.14(C)(1))."""
 
 
 def base_amps(run: Run, celsius: int) -> float:
@@ -54,13 +56,13 @@ def _classes(run: Run) -> tuple[int, int]:
     return int(derate), int(use)
 
 
-def derated(run: Run) -> Worked:
+def derated(run: Run, edition: Edition) -> Worked:
     """Return what the run may carry by where it runs: its insulation, ambient, sun and company [A]."""
     kelvin, _ = _classes(run)
     steps = [given(f"table, {gauge_words(run.size_awg)} {run.metal}, {kelvin} °C", base_amps(run, kelvin), "A")]
     ambient = USUAL_AMBIENT_C if run.ambient_c is None else run.ambient_c
     above = run.above_roof_mm
-    if above is not None and above < ROOF_MM and run.insulation is not Insulation.XHHW_2:
+    if above is not None and above < ROOF_MM[edition] and run.insulation is not Insulation.XHHW_2:
         steps.append(
             computed(
                 "ambient, with 33 °C for a raceway in sun on a roof",
@@ -96,7 +98,7 @@ def at_terminals(run: Run, amps: float) -> Worked:
         Of the circuit, which decides what unmarked terminals count as.
     """
     _, use = _classes(run)
-    usual = 60 if amps <= TERMINALS_TO_AMPS else 75
+    usual = 60 if amps <= TERMINALS_TO_AMPS and run.size_awg >= TERMINALS_TO_AWG else 75
     marked = run.terminals_c or usual
     kelvin = min(use, 60 if marked < 75 else 75 if marked < 90 else 90)
     words = f"terminals at {marked} °C" if run.terminals_c else f"terminals not marked: {usual} °C"
@@ -105,9 +107,9 @@ def at_terminals(run: Run, amps: float) -> Worked:
     return Worked(steps=(*steps, given(table, base_amps(run, kelvin), "A")))
 
 
-def usable(run: Run, amps: float) -> Worked:
+def usable(run: Run, amps: float, edition: Edition) -> Worked:
     """Return the lower of both [A]."""
-    there, ends = derated(run), at_terminals(run, amps)
+    there, ends = derated(run, edition), at_terminals(run, amps)
     text = f"min({number(there.value)}, {number(ends.value)})"
     value = min(there.value, ends.value)
     return Worked(steps=(*there.steps, *ends.steps, computed("the lower", text, value, "A")))
@@ -123,7 +125,7 @@ def what_was_assumed(run: Run) -> tuple[str, ...]:
     if run.carrying is None:
         said.append("current-carrying conductors not given: taken as three or fewer")
     if run.terminals_c is None:
-        said.append("terminals not marked: 60 °C to 100 A, 75 °C above")
+        said.append("terminals not marked: 60 °C to 100 A and 1 AWG, 75 °C above")
     return tuple(said)
 
 

@@ -11,6 +11,7 @@ from zesty_copper.core.ratings.bench_line import (
     BenchField,
     BenchTool,
     Values,
+    Written,
     bench_of,
     may_be_empty,
     number_field,
@@ -18,12 +19,12 @@ from zesty_copper.core.ratings.bench_line import (
     tools,
 )
 from zesty_copper.core.ratings.boxes import needed_in3, needed_length_in
-from zesty_copper.core.ratings.demand import circuit_amps, device_most_amps
+from zesty_copper.core.ratings.demand import least_of_motors, most_of_motors
 from zesty_copper.core.ratings.drop import lost_volts
 from zesty_copper.core.ratings.equipment import unbalance
-from zesty_copper.core.ratings.sheet import Box, Edition, Insulation, Motor, Plate, PullBox, Raceway, Run, Use, Wires
+from zesty_copper.core.ratings.sheet import Box, Edition, Insulation, Plate, PullBox, Raceway, Run, Wires
 from zesty_copper.core.ratings.supply import plate_window, unbalance_derating
-from zesty_copper.core.ratings.tables import table
+from zesty_copper.core.ratings.tables import exactly, table
 from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
 
 __all__ = ["BenchAnswer", "BenchTool", "bench", "bench_tools"]
@@ -34,9 +35,12 @@ bench, bench_tools = bench_of, tools
 _SIZES = {
     gauge_words(int(float(row[0]))): int(float(row[0])) for row in table("conductors").rows if float(row[0]) <= 14
 }
-_GAUGE = BenchField(key="size", label="Size", choices=tuple(_SIZES), usual="10 AWG")
+_GAUGE = BenchField(key="size", label="Size", choices=tuple(_SIZES), usual="10 AWG", written=Written.GAUGE)
 _AIR = "ASHRAE Fundamentals: 1.08 Btu/h for each cfm and °F, at sea level"
-_METAL = BenchField(key="metal", label="Metal", choices=tuple(Metal), usual="copper")
+_METAL = BenchField(key="metal", label="Metal", choices=tuple(Metal), usual="copper", written=Written.METAL)
+_INSULATION = BenchField(
+    key="insulation", label="Insulation", choices=tuple(Insulation), usual="THHN", written=Written.INSULATION
+)
 _PHASES = BenchField(key="phases", label="Phases", choices=("1", "3"), usual="1")
 _TERMINALS = BenchField(key="terminals", label="Terminals", choices=("not marked", "60 °C", "75 °C"), usual="75 °C")
 
@@ -60,7 +64,7 @@ def _celsius(fahrenheit: float) -> float:
     _METAL,
     number_field("feet", "One way", "ft", 50, most=1600),
     _PHASES,
-    BenchField(key="raceway", label="In", choices=("cable", *Raceway), usual="cable"),
+    BenchField(key="raceway", label="In", choices=("cable", *Raceway), usual="cable", written=Written.RACEWAY),
 )
 def _drop(values: Values) -> BenchAnswer:
     raceway = None if values["raceway"] == "cable" else Raceway(str(values["raceway"]))
@@ -129,15 +133,17 @@ def _mates(values: Values) -> BenchAnswer:
     "Supply",
     "ANSI/NETA MTS Table 100.18",
     number_field("hot", "This one", "°F", 142, least=-40),
-    number_field("cool", "Its mate", "°F", 110, least=-40),
+    number_field("cool", "The other", "°F", 110, least=-40),
+    BenchField(key="over", label="The other is", choices=("its mate", "the air around it"), usual="its mate"),
 )
 def _infrared(values: Values) -> BenchAnswer:
     hot, cool = _f(values, "hot"), _f(values, "cool")
     rise = (hot - cool) / 1.8
-    worked = Worked(steps=(computed("over its mate", f"({number(hot)} − {number(cool)}) ÷ 1.8", rise, "°C"),))
-    name, words = formulas.infrared_class(rise)
+    over = f"over {values['over']}"
+    worked = Worked(steps=(computed(over, f"({number(hot)} − {number(cool)}) ÷ 1.8", rise, "°C"),))
+    name, words = formulas.infrared_class(rise, over_air=values["over"] == "the air around it")
     tone: Literal["good", "doubtful", "bad"] = "good" if name == "none" else "bad" if name == "major" else "doubtful"
-    return BenchAnswer(words=f"{rise:.3g} °C over its mate. {words}", worked=worked, tone=tone)
+    return BenchAnswer(words=f"{rise:.3g} °C {over}. {words}", worked=worked, tone=tone)
 
 
 @tool(
@@ -289,19 +295,14 @@ def _leads(values: Values) -> BenchAnswer:
     "Motors",
     "NEC 440.22, 440.33",
     number_field("largest", "Largest motor", "A", 14.1, most=500),
-    BenchField(key="others", label="Others", unit="A", usual=1.1, most=500),
+    BenchField(key="others", label="All others together", unit="A", usual=1.1, most=500),
 )
 def _plate(values: Values) -> BenchAnswer:
-    others = _f(values, "others")
-    largest = Motor(name="largest motor", amps=_f(values, "largest"))
-    motors = (largest, Motor(name="others", amps=others)) if others else (largest,)
-    plate = Plate(use=Use.COMPRESSOR, motors=motors)
-    need, first, last = circuit_amps(plate), device_most_amps(plate, 1.75), device_most_amps(plate, 2.25)
-    assert need is not None  # there is a motor
-    assert first is not None
-    assert last is not None
-    words = f"MCA {need.value:.3g} A; device {first.value:g} A, {last.value:g} A at most if it will not start."
-    return BenchAnswer(words=words, worked=need.then(*first.steps[-2:], *last.steps[-2:]))
+    largest, others = _f(values, "largest"), [_f(values, "others")] if values["others"] else []
+    need = least_of_motors(largest, others)
+    first, last = most_of_motors(largest, others, 1.75), most_of_motors(largest, others, 2.25)
+    words = f"MCA {need.value:.3g} A; device {first[1].value:g} A, {last[1].value:g} A at most if it will not start."
+    return BenchAnswer(words=words, worked=Worked(steps=(need, *first, *last)))
 
 
 @tool(
@@ -342,7 +343,7 @@ def _transformer(values: Values) -> BenchAnswer:
     "NEC 310.16, 310.15, 110.14(C)",
     _GAUGE,
     _METAL,
-    BenchField(key="insulation", label="Insulation", choices=tuple(Insulation), usual="THHN"),
+    _INSULATION,
     _TERMINALS,
     number_field("ambient", "Ambient", "°F", 86, least=-40, most=185),
     number_field("carrying", "Current-carrying", "", 3, least=1, most=60),
@@ -360,7 +361,7 @@ def _ampacity(values: Values) -> BenchAnswer:
         carrying=int(_f(values, "carrying")),
         above_roof_mm=0.0 if values["roof"] == "yes" else None,
     )
-    worked = usable(run, 0.0)
+    worked = usable(run, 0.0, Edition.NEC_2023)
     return BenchAnswer(words=f"{worked.value:.3g} A.", worked=worked)
 
 
@@ -369,8 +370,14 @@ def _ampacity(values: Values) -> BenchAnswer:
     "Room in a box",
     "Wire",
     "NEC 314.16(B)",
-    BenchField(key="size", label="Size", choices=("14 AWG", "12 AWG", "10 AWG", "8 AWG", "6 AWG"), usual="12 AWG"),
-    number_field("count", "Conductors", "", 6, least=1, most=60),
+    BenchField(
+        key="size",
+        label="Size",
+        choices=("14 AWG", "12 AWG", "10 AWG", "8 AWG", "6 AWG"),
+        usual="12 AWG",
+        written=Written.GAUGE,
+    ),
+    number_field("count", "Conductors, neutrals too, in and out", "", 6, least=1, most=60),
     BenchField(key="grounds", label="Grounds", usual=3, most=20),
     BenchField(key="clamps", label="Clamps inside", choices=("no", "yes"), usual="no"),
     BenchField(key="yokes", label="Devices", usual=0, most=4),
@@ -401,21 +408,31 @@ def _box(values: Values) -> BenchAnswer:
     "wire",
     "Wire for so many amps",
     "Wire",
-    "NEC 310.16, 310.15, 110.14(C); the device ahead is judged apart",
+    "NEC 310.16, 310.15, 110.14(C), 240.4(D)",
     number_field("amps", "Asked (MCA, or 125 %)", "A", 26, most=260),
+    BenchField(
+        key="feeds", label="Feeds", choices=("heat or other loads", "compressor or motor"), usual="heat or other loads"
+    ),
     _METAL,
-    BenchField(key="insulation", label="Insulation", choices=tuple(Insulation), usual="THHN"),
+    _INSULATION,
     _TERMINALS,
     number_field("ambient", "Ambient", "°F", 86, least=-40, most=185),
     number_field("carrying", "Current-carrying", "", 3, least=1, most=60),
 )
 def _wire(values: Values) -> BenchAnswer:
-    for size in _SIZES:
+    for size, awg in _SIZES.items():
         if values["metal"] == "aluminium" and size == "14 AWG":
             continue
         answer = _ampacity({**values, "size": size, "roof": "no"})
-        if answer.worked.value >= _f(values, "amps"):
-            return BenchAnswer(words=f"{size} {values['metal']}, which may carry {answer.words}", worked=answer.worked)
+        worked, held = answer.worked, exactly("small_conductors", "device", str(values["metal"]), awg)
+        if held is not None and values["feeds"] == "heat or other loads":
+            # 240.4(G) frees motors and motor-compressors of the limit; nothing frees heat.
+            limit = given(f"limit of a small conductor, {size}", held, "A")
+            text = f"min({number(worked.value)}, {number(held)})"
+            worked = worked.then(limit, computed("the lower", text, min(worked.value, held), "A"))
+        if worked.value >= _f(values, "amps"):
+            words = f"{size} {values['metal']}, which may carry {worked.value:.3g} A."
+            return BenchAnswer(words=words, worked=worked)
     raise BadInput("No size of the table carries so much: use parallel runs or ask an engineer.", "amps")
 
 

@@ -1,12 +1,15 @@
 """One line of the bench: what is filled in, what comes out, and how a calculation takes its place among them."""
 
 from collections.abc import Callable, Mapping
+from enum import StrEnum
 from typing import Literal
 
 from pydantic import Field
 
+from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.ratings.as_written import celsius_from, gauge_from, insulation_from, metal_from, raceway_from
 from zesty_copper.core.ratings.worked import Worked, number
 
 __all__ = [
@@ -14,6 +17,7 @@ __all__ = [
     "BenchField",
     "BenchTool",
     "Values",
+    "Written",
     "bench_of",
     "may_be_empty",
     "number_field",
@@ -22,6 +26,15 @@ __all__ = [
 ]
 
 Values = Mapping[str, float | str]
+
+
+class Written(StrEnum):
+    """Choices that people write in more ways than one."""
+
+    GAUGE = "gauge"
+    METAL = "metal"
+    RACEWAY = "raceway"
+    INSULATION = "insulation"
 
 
 class BenchField(Frozen):
@@ -35,6 +48,7 @@ class BenchField(Frozen):
     least: float = 0.0
     most: float = 1e6
     may_be_empty: bool = False
+    written: Written | None = Field(default=None, description="what people write for it, read before it is checked")
 
 
 class BenchAnswer(Frozen):
@@ -96,7 +110,40 @@ def bench_of(key: str, told: Mapping[str, float | str | None]) -> BenchAnswer:
     return work(values)
 
 
+def _as_written(written: Written, value: float | str) -> object:
+    match written:
+        case Written.GAUGE:
+            size = gauge_from(int(value) if isinstance(value, float) and value == int(value) else value)
+            return gauge_words(size) if isinstance(size, int) else size
+        case Written.METAL:
+            return metal_from(value)
+        case Written.RACEWAY:
+            return raceway_from(value)
+        case Written.INSULATION:
+            return insulation_from(value)
+
+
+def _with_unit(field: BenchField, value: float | str) -> float | str:
+    """Read a number that was written with its unit: 122 °F, 65 ft, 20 A."""
+    text = str(value).strip()
+    if field.unit == "°F" and text.upper().endswith("C"):
+        celsius = celsius_from(text)
+        return round(float(celsius) * 1.8 + 32, 2) if isinstance(celsius, float) else value
+    bare = text.removesuffix(field.unit).rstrip(" °").replace(",", ".") if field.unit else text
+    try:
+        return float(bare)
+    except ValueError:
+        return value
+
+
 def _checked(field: BenchField, value: float | str) -> float | str:
+    if field.written is not None:
+        try:
+            value = str(_as_written(field.written, value))
+        except ValueError as error:
+            raise BadInput(f"{field.label}: {error}", field.key) from None
+    elif not field.choices and isinstance(value, str):
+        value = _with_unit(field, value)
     if field.choices:
         if str(value) not in field.choices:
             raise BadInput(f"{field.label}: choose one of {', '.join(field.choices)}.", field.key)

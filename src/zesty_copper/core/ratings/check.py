@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 
 from zesty_copper.core.ratings import boxes, conductors, drop, equipment, joints, protection, supply
 from zesty_copper.core.ratings.ampacity import with_rateable_runs
+from zesty_copper.core.ratings.demand import as_supplied
 from zesty_copper.core.ratings.finding import Finding, Status
 from zesty_copper.core.ratings.sheet import Sheet
 
@@ -55,6 +56,6 @@ _ORDER = list(Status)
 
 def check(sheet: Sheet) -> tuple[Finding, ...]:
     """Judge a sheet by every rule; what can hurt somebody comes first."""
-    rateable = with_rateable_runs(sheet)
+    rateable = as_supplied(with_rateable_runs(sheet))
     found = [*conductors.least_size(sheet), *(finding for rule in RULES for finding in rule(rateable))]
     return tuple(sorted(found, key=lambda finding: (_ORDER.index(finding.status), finding.hazard)))

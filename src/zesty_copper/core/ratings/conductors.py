@@ -11,7 +11,8 @@ from zesty_copper.core.ratings.ampacity import (
     unread_marks,
     what_was_assumed,
 )
-from zesty_copper.core.ratings.demand import circuit_amps, load_amps
+from zesty_copper.core.ratings.as_written import GAUGES
+from zesty_copper.core.ratings.demand import circuit_amps, is_compressor, load_amps
 from zesty_copper.core.ratings.finding import (
     Finding,
     Relation,
@@ -22,9 +23,10 @@ from zesty_copper.core.ratings.finding import (
     stated,
     unless_unread,
 )
+from zesty_copper.core.ratings.protection import most_by_conductor
 from zesty_copper.core.ratings.sheet import Run, Sheet, Use
-from zesty_copper.core.ratings.tables import first_from, table
-from zesty_copper.core.ratings.worked import Worked, given
+from zesty_copper.core.ratings.tables import exactly, first_from, table
+from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 
 __all__ = ["colours", "conductor_derated", "conductor_terminals", "grounding", "least_size", "wet_insulation"]
 
@@ -61,7 +63,7 @@ def conductor_derated(sheet: Sheet) -> Iterator[Finding]:
     plate = sheet.plate
     lasting = plate.use is Use.HEAT and plate.mca_amps is None
     need = load_amps(plate) if lasting else circuit_amps(plate)
-    yield from _carrying("conductor_derated", sheet, need, derated, "where it runs")
+    yield from _carrying("conductor_derated", sheet, need, lambda run: derated(run, sheet.edition), "where it runs")
 
 
 def _carrying(
@@ -117,8 +119,24 @@ def grounding(sheet: Sheet) -> Iterator[Finding]:
         if wanted is None:
             yield cannot_tell("grounding", sheet.edition, run.name, "a table for so large a device", part=run.part)
             continue
-        steps = [given("device ahead", ahead, "A"), given("least by the table", float(wanted), "AWG")]
+        steps: list[Step] = [given("device ahead", ahead, "A"), given("least by the table", float(wanted), "AWG")]
         least = float(wanted)
+        if (upsized := _upsized(sheet, run, ahead)) is not None:
+            size, needed_awg = upsized
+            area, own_area, asked_area = (_cmil(one) for one in (int(least), run.size_awg, needed_awg))
+            grown = area * own_area / asked_area
+            steps += [
+                given(f"the circuit asks only {gauge_words(needed_awg)}", asked_area, "cmil"),
+                given(f"it has {gauge_words(size)}", own_area, "cmil"),
+                computed(
+                    "so the ground grows alike",
+                    f"{number(area)} × {number(own_area)} ÷ {number(asked_area)}",
+                    grown,
+                    "cmil",
+                ),
+            ]
+            least = float(next((awg for awg in GAUGES if _cmil(awg) >= grown - 1), GAUGES[-1]))
+            steps.append(given("next size", least, "AWG"))
         if run.metal == run.grounding_metal and run.size_awg > least:
             least = float(run.size_awg)
             steps.append(given("need not be larger than the circuit's own", least, "AWG"))
@@ -136,6 +154,33 @@ def grounding(sheet: Sheet) -> Iterator[Finding]:
         needed = one_step(steps[0]).then(*steps[1:])
         # A thicker wire has the smaller gauge number.
         yield finding.model_copy(update={"found": found, "required": needed, "relation": Relation.AT_MOST})
+
+
+def _upsized(sheet: Sheet, run: Run, device_amps: float) -> tuple[int, int] | None:
+    """Return a run's size and the least that would do, where it is thicker than that; None where it is not, or unknown.
+
+    What its surroundings ask of it is no upsizing (NEC 250.122(B)).
+    """
+    need = circuit_amps(sheet.plate)
+    if need is None or unread_marks(run):
+        return None
+    sizes = [awg for awg in GAUGES if is_rateable(run.model_copy(update={"size_awg": awg}))]
+    for awg in sizes:
+        one = run.model_copy(update={"size_awg": awg})
+        suits = is_compressor(sheet.plate) or most_by_conductor(one, need.value, sheet.edition).value >= device_amps
+        if (
+            at_terminals(one, need.value).value >= need.value
+            and derated(one, sheet.edition).value >= need.value
+            and suits
+        ):
+            return (run.size_awg, awg) if _cmil(run.size_awg) > _cmil(awg) else None
+    return None
+
+
+def _cmil(awg: int) -> float:
+    area = exactly("conductors", "area", awg)
+    assert area is not None  # every gauge has its row
+    return area
 
 
 def colours(sheet: Sheet) -> Iterator[Finding]:

@@ -1,12 +1,23 @@
 """What the equipment asks of its circuit, from its plate or built up from its motors and heat."""
 
+from collections.abc import Sequence
+
 from zesty_copper.core.ratings.formulas import phase_amps
-from zesty_copper.core.ratings.sheet import Plate, Use
+from zesty_copper.core.ratings.sheet import Plate, Sheet, Use
 from zesty_copper.core.ratings.tables import last_to
-from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 from zesty_copper.core.ratings.worked import share as share_words
 
-__all__ = ["circuit_amps", "device_most_amps", "heat_of", "is_compressor", "load_amps"]
+__all__ = [
+    "as_supplied",
+    "circuit_amps",
+    "device_most_amps",
+    "heat_of",
+    "is_compressor",
+    "least_of_motors",
+    "load_amps",
+    "most_of_motors",
+]
 
 CONTINUOUS = 1.25
 """Factor on loads that last three hours or more, fixed electric heat among them."""
@@ -18,9 +29,31 @@ def is_compressor(plate: Plate) -> bool:
     return plate.use is Use.COMPRESSOR
 
 
+def as_supplied(sheet: Sheet) -> Sheet:
+    """Return the sheet with its plate as it stands on this supply: phases, and heat at the volts it is run on.
+
+    The kilowatts of a plate belong to one of its rated volts, the higher unless it says otherwise. An element is a
+    resistance: at V it draws V/V_rated of its amps and (V/V_rated)² of its watts.
+    """
+    plate, volts = sheet.plate, sheet.nominal_volts
+    update: dict[str, object] = {}
+    if plate.phases is None and sheet.three_phase:
+        update["phases"] = 3
+    rated = plate.heat_volts or plate.most_volts or plate.least_volts
+    listed = [one for one in (plate.least_volts, plate.most_volts) if one is not None]
+    if rated is not None and volts is not None and len(set(listed)) > 1:
+        here = min(listed, key=lambda one: abs(one - volts))
+        if plate.heat_kw is not None:
+            update["heat_kw"] = plate.heat_kw * (here / rated) ** 2
+        if plate.heat_amps is not None:
+            update["heat_amps"] = plate.heat_amps * here / rated
+        update["heat_volts"] = here
+    return sheet.model_copy(update={"plate": plate.model_copy(update=update)}) if update else sheet
+
+
 def heat_of(plate: Plate) -> Worked | None:
     """Return the amps of all heat at its rated volts, per conductor [A]; None where there is none, or no volts."""
-    volts = plate.most_volts or plate.least_volts
+    volts = plate.heat_volts or plate.most_volts or plate.least_volts
     if plate.heat_kw is not None and volts is not None:
         return phase_amps(plate.heat_kw, volts, plate.phases or 1)
     if plate.heat_amps is None:
@@ -60,10 +93,23 @@ def circuit_amps(plate: Plate) -> Worked | None:
     if heat_of(plate) is not None or not plate.motors:
         value = CONTINUOUS * load.value
         return load.then(computed("125 %, as it lasts", f"1.25 × {number(load.value)}", value, "A"))
-    largest, others = _largest_and_others(plate)
+    return load.then(least_of_motors(*_largest_and_others(plate)))
+
+
+def least_of_motors(largest: float, others: Sequence[float]) -> Step:
+    """Return 125 % of the largest motor and the others as they are (NEC 440.33, 430.24) [A]."""
     words = "125 % of the largest motor" + (", the others as they are" if others else "")
     text = " + ".join([f"1.25 × {number(largest)}", *map(number, others)])
-    return load.then(computed(words, text, CONTINUOUS * largest + sum(others), "A"))
+    return computed(words, text, CONTINUOUS * largest + sum(others), "A")
+
+
+def most_of_motors(largest: float, others: Sequence[float], share: float) -> tuple[Step, Step]:
+    """Return the largest device for motors, before and after it is brought down to a standard size [A]."""
+    value = share * largest + sum(others)
+    text = " + ".join([f"{number(share)} × {number(largest)}", *map(number, others)])
+    words = f"{share_words(share)} of the largest motor" + (", the others as they are" if others else "")
+    down = max(last_to("standard_sizes", value) or LEAST_DEVICE_AMPS, LEAST_DEVICE_AMPS)
+    return computed(words, text, value, "A"), given("down to a standard size, 15 A at least", down, "A")
 
 
 def device_most_amps(plate: Plate, share: float) -> Worked | None:
@@ -79,14 +125,8 @@ def device_most_amps(plate: Plate, share: float) -> Worked | None:
     largest, others = _largest_and_others(plate)
     heat = heat_of(plate)
     others = [*others, *([heat.value] if heat else [])]
-    value = share * largest + sum(others)
     steps = [given(f"{motor.name}, by its plate", motor.amps, "A") for motor in plate.motors]
-    text = " + ".join([f"{number(share)} × {number(largest)}", *map(number, others)])
-    words = f"{share_words(share)} of the largest motor" + (", the others as they are" if others else "")
-    steps.append(computed(words, text, value, "A"))
-    down = max(last_to("standard_sizes", value) or LEAST_DEVICE_AMPS, LEAST_DEVICE_AMPS)
-    steps.append(given("down to a standard size, 15 A at least", down, "A"))
-    return Worked(steps=tuple(steps))
+    return Worked(steps=(*steps, *most_of_motors(largest, others, share)))
 
 
 def _largest_and_others(plate: Plate) -> tuple[float, list[float]]:

@@ -1,7 +1,7 @@
 """Volts lost along the conductors, by resistance and by impedance."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from zesty_copper.core.circuit.conductor import FEET_PER_METRE, gauge_words
 from zesty_copper.core.ratings.demand import circuit_amps
@@ -12,8 +12,8 @@ from zesty_copper.core.ratings.worked import Step, Worked, computed, given, numb
 
 __all__ = ["drop", "lost_volts", "ohm_per_kft"]
 
-BRANCH_PERCENT = 3.0
-"""Advice for a branch circuit; 5 % with its feeder."""
+BRANCH_PERCENT, TOGETHER_PERCENT = 3.0, 5.0
+"""Advice for a branch circuit, and for it and its feeder together (NEC 210.19(A), 215.2(A), informational notes)."""
 USUAL_POWER_FACTOR = 0.85
 """At which the code's own effective impedances are given (Chapter 9 Table 9)."""
 
@@ -71,46 +71,54 @@ def lost_volts(run: Run, amps: Step, *, three_phase: bool, heat: bool) -> Worked
 
 
 def drop(sheet: Sheet) -> Iterator[Finding]:
-    """Judge the loss at the amps measured and at the MCA against 3 % of the supply."""
+    """Judge the loss at the amps measured and at the MCA: 3 % along the branch, 5 % together with its feeder."""
     nominal = sheet.nominal_volts
-    with_length = [run for run in sheet.runs if run.length_m is not None]
+    runs = [run for run in sheet.runs if not run.inside_equipment]
     need = circuit_amps(sheet.plate)
     flows: list[tuple[str, Step]] = []
     if sheet.measured.amps:
         flows.append(("at the amps measured", given("most of any leg, measured", max(sheet.measured.amps), "A")))
     if need is not None:
         flows.append(("at what the equipment asks", given("what the equipment asks", need.value, "A")))
-    missing = [
-        words
-        for words, lacks in (
-            ("lengths", not with_length),
-            ("the supply's volts", nominal is None),
-            ("amps", not flows),
-        )
-        if lacks
-    ]
+    missing = [words for words, lacks in (("the supply's volts", nominal is None), ("amps", not flows)) if lacks]
+    if all(run.length_m is None for run in runs):
+        missing.insert(0, "lengths")
     if missing or nominal is None:
-        if sheet.runs:
+        if runs:
             yield cannot_tell("drop", sheet.edition, "conductors", *missing)
         return
-    for words, amps in flows:
-        lost = [
-            one
-            for run in with_length
-            if (one := lost_volts(run, amps, three_phase=sheet.three_phase, heat=sheet.plate.use is Use.HEAT))
-        ]
-        steps = [step for one in lost for step in one.steps]
-        total = sum(one.value for one in lost)
-        if len(lost) > 1:
-            steps.append(computed("together", " + ".join(number(one.value) for one in lost), total, "V"))
-        percent = 100 * total / nominal
-        steps.append(computed("of the supply", f"100 × {number(total)} ÷ {number(nominal)}", percent, "%"))
-        yield judged(
-            "drop",
-            sheet.edition,
-            f"conductors {words}",
-            f"{total:.2g} V, {percent:.2g} % of {number(nominal)} V, are lost {words}; 3 % is advised.",
-            found=Worked(steps=tuple(steps)),
-            required=one_step(given("advised for a branch circuit", BRANCH_PERCENT, "%")),
-            relation=Relation.AT_MOST,
+    branch = [run for run in runs if not run.feeder]
+    judged_runs = [("a branch circuit", "conductors", BRANCH_PERCENT, branch)] if branch else []
+    if len(branch) < len(runs):
+        judged_runs.append(("feeder and branch together", "feeder and branch", TOGETHER_PERCENT, runs))
+    for what, about, most, these in judged_runs:
+        for words, amps in flows:
+            yield _judged_drop(sheet, these, (words, amps), (what, about, most))
+
+
+def _judged_drop(sheet: Sheet, runs: Sequence[Run], flow: tuple[str, Step], limit: tuple[str, str, float]) -> Finding:
+    """Judge what some runs lose together; a length that nobody knows is asked for, unless it is too much anyway."""
+    (words, amps), (what, about, most), nominal = flow, limit, sheet.nominal_volts or 1.0
+    heat = sheet.plate.use is Use.HEAT
+    lost = [one for run in runs if (one := lost_volts(run, amps, three_phase=sheet.three_phase, heat=heat))]
+    unknown = [run.name for run in runs if run.length_m is None]
+    steps = [step for one in lost for step in one.steps]
+    total = sum(one.value for one in lost)
+    if len(lost) > 1:
+        steps.append(computed("together", " + ".join(number(one.value) for one in lost), total, "V"))
+    percent = 100 * total / nominal
+    if unknown and percent <= most:
+        return cannot_tell(
+            "drop", sheet.edition, f"{about} {words}", *(f"the length of the {name}" for name in unknown)
         )
+    steps.append(computed("of the supply", f"100 × {number(total)} ÷ {number(nominal)}", percent, "%"))
+    least = "at least " if unknown else ""
+    return judged(
+        "drop",
+        sheet.edition,
+        f"{about} {words}",
+        f"{least}{total:.2g} V, {percent:.2g} % of {number(nominal)} V, are lost {words}; {number(most)} % is advised.",
+        found=Worked(steps=tuple(steps)),
+        required=one_step(given(f"advised for {what}", most, "%")),
+        relation=Relation.AT_MOST,
+    )

@@ -31,6 +31,7 @@ PLATE_SLACK = 0.03
 """By how much a plate's rounding may differ."""
 COIL_LEAST, COIL_MOST = 0.85, 1.10
 """Share of its volts that a coil is made for: NEMA ICS 2, from memory."""
+EIGHTH_HP = 0.125
 AMPS_UNBALANCE_PERCENT = 10.0
 HEAT_SLACK = 0.1
 """Elements' own tolerance and their cold start; common practice, no source."""
@@ -176,12 +177,25 @@ def _held(key: str, sheet: Sheet, switches: Sequence[Disconnector | ContactorPla
 
 
 def disconnect_sight(sheet: Sheet) -> Iterator[Finding]:
-    """Judge whether the disconnect is in sight of the equipment; a heater's may be lockable instead."""
+    """Judge whether the disconnect is in sight of the equipment.
+
+    A heater's may be lockable instead, unless it has a motor over 1/8 hp (NEC 424.19(A), (B)).
+    """
     for one in sheet.disconnects:
         if one.in_sight is None:
             yield cannot_tell("disconnect_sight", sheet.edition, one.name, "whether it is in sight", part=one.part)
             continue
         locked = sheet.plate.use is Use.HEAT and bool(one.lockable)
+        small = sheet.plate.largest_motor_hp
+        if not one.in_sight and locked and sheet.plate.motors and small is None:
+            missing = "the horsepower of its largest motor (1/8 hp decides)"
+            yield cannot_tell("disconnect_sight", sheet.edition, one.name, missing, part=one.part)
+            continue
+        motor = bool(sheet.plate.motors) and small is not None and small > EIGHTH_HP
+        if motor and not one.in_sight:
+            words = "It is not in sight, and the heater has a motor over 1/8 hp, which asks for one in sight."
+            yield stated("disconnect_sight", sheet.edition, one.name, words, is_met=False, part=one.part)
+            continue
         words = "It is in sight and within reach." if one.in_sight else "It is not in sight of the equipment."
         if not one.in_sight and locked:
             words = "It is not in sight, but can be locked open, which will do for heat."
@@ -289,6 +303,18 @@ def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
     amps = max(sheet.measured.amps)
     found = one_step(given("most of any leg, measured", amps, "A"))
     words = f"{number(amps)} A flowed; the plate says {load.value:.3g} A."
+    heat, plate = heat_of(sheet.plate), sheet.plate
+    rated = plate.heat_volts or plate.most_volts or plate.least_volts
+    if heat is not None and sheet.measured.volts and rated is not None and max(sheet.measured.volts) > rated:
+        # An element draws more at more volts, and is not overloaded for that.
+        volts = max(sheet.measured.volts)
+        more = heat.value * (volts / rated - 1)
+        text = f"{number(heat.value)} × ({number(volts)} ÷ {number(rated)} − 1)"
+        load = load.then(
+            computed("what the heat draws more at these volts", text, more, "A"),
+            computed("together", f"{number(load.value)} + {number(more)}", load.value + more, "A"),
+        )
+        words = f"{number(amps)} A flowed; at {number(volts)} V the plate makes {load.value:.3g} A."
     yield judged(
         "amps_over_plate", sheet.edition, "equipment", words, found=found, required=load, relation=Relation.AT_MOST
     )
@@ -305,8 +331,9 @@ def heat_amps(sheet: Sheet) -> Iterator[Finding]:
         yield cannot_tell("heat_amps", sheet.edition, "heat", missing)
         return
     volts, amps = min(measured.volts), max(measured.amps)
-    text = f"{number(load.value)} × {number(volts)} ÷ {number(plate.least_volts)}"
-    due = load.then(computed("at the volts measured", text, load.value * volts / plate.least_volts, "A"))
+    rated = plate.heat_volts or plate.most_volts or plate.least_volts
+    text = f"{number(load.value)} × {number(volts)} ÷ {number(rated)}"
+    due = load.then(computed("at the volts measured", text, load.value * volts / rated, "A"))
     found = one_step(given("most of any leg, measured", amps, "A"))
     words = f"{number(amps)} A flowed; at {number(volts)} V {due.value:.3g} A are due."
     for share, relation in ((1 - HEAT_SLACK, Relation.AT_LEAST), (1 + HEAT_SLACK, Relation.AT_MOST)):

@@ -161,13 +161,15 @@ def mates(values: Sequence[float]) -> Worked:
     )
 
 
-def infrared_class(rise_c: float) -> tuple[str, str]:
+def infrared_class(rise_c: float, *, over_air: bool = False) -> tuple[str, str]:
     """Return the class and the words for a temperature over a like part under like load (NETA MTS Table 100.18).
 
-    >>> infrared_class(9)[0], infrared_class(40)[0]
-    ('probable', 'major')
+    Over the air around it the same classes begin later.
+
+    >>> infrared_class(9)[0], infrared_class(40)[0], infrared_class(9, over_air=True)[0]
+    ('probable', 'major', 'possible')
     """
-    one = table("infrared")
+    one = table("infrared_air" if over_air else "infrared")
     row = next(r for r in one.rows if float(r[0]) >= min(rise_c, 1000))
     return str(row[1]), str(row[2])
 

@@ -29,9 +29,15 @@ NOT_LEGS = (GROUND, NEUTRAL)
 def sheets_with(circuit: Circuit, entered: Mapping[str, Sheet], readings: Sequence[Reading]) -> dict[str, Sheet]:
     """Return each supply's sheet: what was entered, else what the circuit says; with what was measured on it."""
     return {
-        source: entered.get(source, sheet).model_copy(update={"measured": measured_on(circuit, source, readings)})
+        source: _with_measured(entered.get(source, sheet), measured_on(circuit, source, readings))
         for source, sheet in sheets_of(circuit).items()
     }
+
+
+def _with_measured(sheet: Sheet, read: Measured) -> Sheet:
+    """Return a sheet with what was read on the call; what was not, as it was entered."""
+    kept = {name: getattr(read, name) or getattr(sheet.measured, name) for name in Measured.model_fields}
+    return sheet.model_copy(update={"measured": Measured.model_validate(kept)})
 
 
 @lru_cache(maxsize=128)
@@ -62,6 +68,7 @@ def _sheet(circuit: Circuit, source: Part, loads: list[Part]) -> Sheet:
         nominal_volts=round(circuit.root_volts(loads[0])),
         legs=len(legs),
         three_phase=len(legs) == 3,
+        neutral=any(NEUTRAL in circuit.lanes_of(load) for load in loads),
         high_leg=supply.high_leg is not None and supply.high_leg in legs,
         plate=_plate(loads, circuit, devices),
         runs=tuple(_runs(circuit, parts, devices)),

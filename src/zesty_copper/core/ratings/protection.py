@@ -20,7 +20,7 @@ from zesty_copper.core.ratings.finding import (
     stated,
     unless_unread,
 )
-from zesty_copper.core.ratings.sheet import Device, DeviceSort, Plate, Run, Sheet, Use
+from zesty_copper.core.ratings.sheet import Device, DeviceSort, Edition, Plate, Run, Sheet, Use
 from zesty_copper.core.ratings.tables import exactly, first_from, table
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 
@@ -43,6 +43,8 @@ ELEMENT_AMPS, ELEMENT_DEVICE_AMPS = 48.0, 60.0
 NEXT_SIZE_UP_TO_AMPS = 800.0
 FIRST_SHARE, LAST_SHARE = 1.75, 2.25
 CONTINUOUS_SHARE = 0.8
+MOTOR_SHARE = {DeviceSort.BREAKER: 2.5, DeviceSort.FUSE: 1.75}
+"""Inverse-time breaker and time-delay fuse ahead of a motor (NEC Table 430.52, from memory)."""
 
 
 def _ahead(sheet: Sheet) -> list[Device]:
@@ -80,7 +82,7 @@ def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
                 key, edition, about, "what the circuit feeds: compressor, heat or motor", part=device.part
             )
             continue
-        most = _most_ahead(plate, run, device)
+        most = _most_ahead(sheet, run, device)
         words = f"{number(device.amps)} A ahead of {gauge_words(run.size_awg)} {run.metal}; {most.value:g} A at most."
         finding = judged(
             key,
@@ -93,24 +95,43 @@ def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
             part=device.part,
             assumed=what_was_assumed(run),
         )
-        would = device.amps <= _most_ahead(plate, at_best(run), device).value
+        would = device.amps <= _most_ahead(sheet, at_best(run), device).value
         yield unless_unread(finding, *unread_marks(run)) if finding.status is Status.NOT_MET and would else finding
 
 
-def _most_ahead(plate: Plate, run: Run, device: Device) -> Worked:
+def _most_ahead(sheet: Sheet, run: Run, device: Device) -> Worked:
     """Return the largest device ahead of a run: by the plate of a motor-compressor, else by the conductors [A]."""
+    plate = sheet.plate
     own = is_compressor(plate) and not run.feeder
+    if plate.use is Use.MOTOR and plate.motors and not run.feeder and heat_of(plate) is None:
+        return _most_ahead_of_motor(plate, device)
     if own and plate.mocp_amps is not None:
         return one_step(given("the plate's maximum, which takes the place of 240.4(D)", plate.mocp_amps, "A"))
     asked = circuit_amps(plate)
-    most = most_by_conductor(run, asked.value if asked else device.amps)
+    most = most_by_conductor(run, asked.value if asked else device.amps, sheet.edition)
     built = device_most_amps(plate, LAST_SHARE) if own else None
     return built if built is not None and built.value > most.value else most
 
 
-def most_by_conductor(run: Run, amps: float) -> Worked:
+def _most_ahead_of_motor(plate: Plate, device: Device) -> Worked:
+    """Return the largest device ahead of motors [A]: 250 % for a breaker, 175 % for a time-delay fuse, and up a size.
+
+    Article 430 takes the place of the small-conductor limits, as 440 does (NEC 240.4(G), 430.52(C)(1), Table 430.52).
+    """
+    amps = sorted((motor.amps for motor in plate.motors), reverse=True)
+    share = MOTOR_SHARE[device.sort]
+    text = " + ".join([f"{number(share)} × {number(amps[0])}", *map(number, amps[1:])])
+    value = share * amps[0] + sum(amps[1:])
+    steps = [computed(f"{number(100 * share)} % of the largest motor, the others as they are", text, value, "A")]
+    up = first_from("standard_sizes", value)
+    if up is not None:
+        steps.append(given("next standard size", float(up), "A"))
+    return Worked(steps=tuple(steps))
+
+
+def most_by_conductor(run: Run, amps: float, edition: Edition) -> Worked:
     """Return the largest device that conductors of their own right allow [A]."""
-    may = usable(run, amps)
+    may = usable(run, amps, edition)
     steps: list[Step] = list(may.steps)
     up = first_from("standard_sizes", may.value)
     most = may.value
@@ -195,8 +216,9 @@ def device_for_load(sheet: Sheet) -> Iterator[Finding]:
 def standard_size(sheet: Sheet) -> Iterator[Finding]:
     """Judge whether the rating is one of the standard ones."""
     sizes = [row[0] for row in table("standard_sizes").rows]
+    of_fuses = [row[0] for row in table("fuse_sizes").rows]
     for device in sheet.devices:
-        fits = device.amps in sizes
+        fits = device.amps in sizes or (device.sort is DeviceSort.FUSE and device.amps in of_fuses)
         words = f"{number(device.amps)} A is {'' if fits else 'not '}a standard rating."
         yield stated("standard_size", sheet.edition, device.name, words, is_met=fits, part=device.part)
 

@@ -1,12 +1,21 @@
 """What is known of a circuit and its equipment: everything optional, each absence named where it counts."""
 
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Self
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field, model_validator
 
 from zesty_copper.core.circuit.conductor import Metal
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.ratings.as_written import (
+    celsius_from,
+    colour_from,
+    gauge_from,
+    insulation_from,
+    metal_from,
+    metres_from,
+    raceway_from,
+)
 
 __all__ = [
     "Box",
@@ -32,7 +41,15 @@ __all__ = [
 
 Amps = Annotated[float, Field(gt=0, le=2000)]
 Volts = Annotated[float, Field(gt=0, le=1000)]
-Gauge = Annotated[int, Field(ge=-3, le=18, description="AWG; 0, -1, -2, -3 stand for 1/0 to 4/0")]
+Gauge = Annotated[
+    int,
+    BeforeValidator(gauge_from),
+    Field(ge=-3, le=18, description="AWG, as 10, “#10” or “4/0”; 0, -1, -2, -3 stand for 1/0 to 4/0"),
+]
+Celsius = Annotated[float, BeforeValidator(celsius_from)]
+Metres = Annotated[float, BeforeValidator(metres_from)]
+MetalName = Annotated[Metal, BeforeValidator(metal_from)]
+Colour = Annotated[str, BeforeValidator(colour_from)]
 
 
 class Edition(StrEnum):
@@ -97,8 +114,18 @@ class Plate(Frozen):
     motors: tuple[Motor, ...] = Field(default=(), max_length=8, description="the largest first or not")
     heat_amps: Amps | None = Field(default=None, description="of all elements at rated volts, per conductor")
     heat_kw: float | None = Field(default=None, gt=0, le=500, description="the same in kilowatts; takes precedence")
+    heat_volts: Volts | None = Field(
+        default=None, description="rated volts that the heat is marked at; by default the higher"
+    )
     limit_of_elements_amps: Amps | None = Field(default=None, description="largest subdivided element circuit")
+    largest_motor_hp: float | None = Field(default=None, gt=0, le=100, description="horsepower; 0.125 is 1/8 hp")
     fuses_only: bool = Field(default=False, description="the plate asks for fuses")
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if self.least_volts is not None and self.most_volts is not None and self.least_volts > self.most_volts:
+            raise ValueError("The lower rated volts are above the higher ones: swap them.")
+        return self
 
 
 class Wires(Frozen):
@@ -114,21 +141,21 @@ class Run(Frozen):
     name: str = Field(min_length=1, max_length=60)
     part: str | None = Field(default=None, description="id of the circuit's part")
     size_awg: Gauge
-    metal: Metal = Metal.COPPER
-    length_m: float | None = Field(default=None, gt=0, le=500, description="one way")
-    insulation: Insulation | None = None
-    raceway: Raceway | None = None
+    metal: MetalName = Metal.COPPER
+    length_m: Metres | None = Field(default=None, gt=0, le=500, description="one way, metre")
+    insulation: Annotated[Insulation, BeforeValidator(insulation_from)] | None = None
+    raceway: Annotated[Raceway, BeforeValidator(raceway_from)] | None = None
     carrying: int | None = Field(default=None, ge=1, le=60, description="current-carrying conductors together")
-    ambient_c: float | None = Field(default=None, ge=-40, le=85)
+    ambient_c: Celsius | None = Field(default=None, ge=-40, le=85, description="°C")
     above_roof_mm: float | None = Field(default=None, ge=0, le=2000, description="raceway in sun above a roof")
     terminals_c: int | None = Field(default=None, ge=60, le=90, description="lowest mark of the terminals at its ends")
     grounding_awg: Gauge | None = None
-    grounding_metal: Metal = Metal.COPPER
+    grounding_metal: MetalName = Metal.COPPER
     behind: str | None = Field(default=None, description="part of the device that protects it; by default the smallest")
     feeder: bool = Field(default=False, description="feeds more than this equipment")
     inside_equipment: bool = Field(default=False, description="the maker's own wiring")
     wet: bool | None = Field(default=None, description="outdoors or below ground")
-    hot_colours: tuple[str, ...] = Field(default=(), max_length=4, description="of the ungrounded conductors")
+    hot_colours: tuple[Colour, ...] = Field(default=(), max_length=4, description="of the ungrounded conductors")
     marked_again: bool = Field(default=False, description="re-identified at both ends")
     in_cable: bool = Field(default=False, description="a cable, in which a white conductor may be marked again")
 
@@ -194,8 +221,8 @@ class Joint(Frozen):
     name: str = Field(min_length=1, max_length=60)
     part: str | None = None
     wires: tuple[Wires, ...] = Field(default=(), max_length=6)
-    metals: tuple[Metal, ...] = Field(default=(), max_length=2, description="of the wires in it")
-    marked_for: tuple[Metal, ...] = Field(default=(), max_length=2, description="CU, AL, or both")
+    metals: tuple[MetalName, ...] = Field(default=(), max_length=2, description="of the wires in it")
+    marked_for: tuple[MetalName, ...] = Field(default=(), max_length=2, description="CU, AL, or both")
     marked_for_mixing: bool = Field(default=False, description="listed for copper and aluminium touching")
     least_awg: Gauge | None = Field(default=None, description="thinnest wire it is marked for")
     most_awg: Gauge | None = Field(default=None, description="thickest")
@@ -206,6 +233,12 @@ class Joint(Frozen):
     used_lbf_in: float | None = Field(default=None, gt=0, le=1000, description="torque it was tightened to")
     strands: int | None = Field(default=None, ge=1, le=61)
     strands_left: int | None = Field(default=None, ge=0, le=61)
+
+    @model_validator(mode="after")
+    def _no_more_than_there_are(self) -> Self:
+        if self.strands is not None and self.strands_left is not None and self.strands_left > self.strands:
+            raise ValueError(f"Of {self.strands} strands no more than {self.strands} can be left: count them again.")
+        return self
 
 
 class Box(Frozen):
@@ -258,6 +291,7 @@ class Sheet(Frozen):
     nominal_volts: Volts | None = Field(default=None, description="of the supply, leg to leg")
     legs: int | None = Field(default=None, ge=1, le=3, description="ungrounded conductors")
     three_phase: bool = False
+    neutral: bool = Field(default=False, description="a neutral comes along with the legs")
     high_leg: bool = Field(default=False, description="one leg is a delta's high leg, and carried along")
     plate: Plate = Plate()
     runs: tuple[Run, ...] = Field(default=(), max_length=12)

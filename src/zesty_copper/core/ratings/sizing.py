@@ -5,9 +5,15 @@ from collections.abc import Iterator
 
 from zesty_copper.core.circuit.conductor import FEET_PER_METRE, Metal, gauge_words
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.ratings.ampacity import at_terminals, derated, usable, with_rateable_runs
+from zesty_copper.core.ratings.ampacity import at_terminals, derated, with_rateable_runs
 from zesty_copper.core.ratings.boxes import needed_in3
-from zesty_copper.core.ratings.demand import circuit_amps, device_most_amps, is_compressor, load_amps
+from zesty_copper.core.ratings.demand import (
+    as_supplied,
+    circuit_amps,
+    device_most_amps,
+    is_compressor,
+    load_amps,
+)
 from zesty_copper.core.ratings.drop import BRANCH_PERCENT, ohm_per_kft
 from zesty_copper.core.ratings.equipment import disconnect_amps
 from zesty_copper.core.ratings.protection import FIRST_SHARE, least_device, most_by_conductor
@@ -32,7 +38,7 @@ class Wanted(Frozen):
 
 def what_should_be_there(sheet: Sheet) -> tuple[Wanted, ...]:
     """Return least conductors, device, disconnect, contactor and grounding conductor for the plate."""
-    return tuple(_for_plate(with_rateable_runs(sheet)))
+    return tuple(_for_plate(as_supplied(with_rateable_runs(sheet))))
 
 
 def _for_plate(sheet: Sheet) -> Iterator[Wanted]:
@@ -87,8 +93,8 @@ def _device(sheet: Sheet) -> Worked | None:
 
 
 def _splice_box(sheet: Sheet, size: int) -> Wanted | None:
-    """Return the least box for a splice of such conductors: every leg in and out, and the grounds."""
-    legs = sheet.legs or 2
+    """Return the least box for a splice of such conductors: every leg and neutral in and out, and the grounds."""
+    legs = (sheet.legs or 2) + sheet.neutral
     asked = Box(
         name="box",
         wires=(Wires(size_awg=size, count=2 * legs),),
@@ -113,11 +119,11 @@ def _least_run(sheet: Sheet, like: Run, amps: float, device: Worked | None) -> t
     sizes = [int(float(row[1])) for row in table("ampacity").rows if row[0] == like.metal]
     for size in sizes:
         run = like.model_copy(update={"size_awg": size})
-        ends, there = at_terminals(run, amps), derated(run)
+        ends, there = at_terminals(run, amps), derated(run, sheet.edition)
         if ends.value < amps - 1e-9 or there.value < where - 1e-9:
             continue
         if device is not None and not is_compressor(sheet.plate):
-            most = most_by_conductor(run, amps)
+            most = most_by_conductor(run, amps, sheet.edition)
             if most.value < device.value - 1e-9:
                 continue
         return size, Worked(steps=(given("asked", amps, "A"), *there.steps, *ends.steps))
@@ -126,7 +132,7 @@ def _least_run(sheet: Sheet, like: Run, amps: float, device: Worked | None) -> t
 
 def what_it_may_carry(sheet: Sheet) -> tuple[Wanted, ...]:
     """Return the most load and heat of the present circuit, and the longest run for 3 %."""
-    return tuple(_for_circuit(with_rateable_runs(sheet)))
+    return tuple(_for_circuit(as_supplied(with_rateable_runs(sheet))))
 
 
 def _for_circuit(sheet: Sheet) -> Iterator[Wanted]:
@@ -135,22 +141,32 @@ def _for_circuit(sheet: Sheet) -> Iterator[Wanted]:
     if not runs or not devices:
         return
     device = min(devices, key=lambda one: one.amps)
-    may = min((usable(run, device.amps) for run in runs), key=lambda one: one.value)
+    ends = min((at_terminals(run, device.amps) for run in runs), key=lambda one: one.value)
+    there = min((derated(run, sheet.edition) for run in runs), key=lambda one: one.value)
     small = [
-        held for run in runs if (held := exactly("small_conductors", "device", run.metal, run.size_awg)) is not None
+        held
+        for run in runs
+        if sheet.plate.use not in (Use.COMPRESSOR, Use.MOTOR)
+        and (held := exactly("small_conductors", "device", run.metal, run.size_awg)) is not None
     ]
-    limits = [device.amps, may.value, *small]
-    least = min(limits)
-    text = f"min({', '.join(number(one) for one in limits)})"
-    circuit = Worked(
+    # The 125 % of what lasts are asked of device and terminals; where the wire runs, it carries the load as it is.
+    shared = [device.amps, ends.value, *small]
+    limits = [0.8 * min(shared), there.value]
+    lasting = Worked(
         steps=(
             given(f"{device.name}", device.amps, "A"),
-            given("conductors may carry", may.value, "A"),
+            given("conductors may carry at their terminals", ends.value, "A"),
             *(given("limit of a small conductor", one, "A") for one in small),
-            computed("the lowest", text, least, "A"),
+            computed(
+                "80 % of the lowest, as it lasts",
+                f"0.8 × min({', '.join(number(one) for one in shared)})",
+                limits[0],
+                "A",
+            ),
+            given("conductors may carry where they run", there.value, "A"),
+            computed("the lower", f"min({', '.join(number(one) for one in limits)})", min(limits), "A"),
         )
     )
-    lasting = circuit.then(computed("80 % of it, as it lasts", f"0.8 × {number(least)}", 0.8 * least, "A"))
     yield Wanted(
         what="Most load that lasts", answer=f"{lasting.value:.3g} A", worked=lasting, source="NEC 210.19(A), 210.20(A)"
     )
@@ -180,7 +196,7 @@ def _for_circuit(sheet: Sheet) -> Iterator[Wanted]:
 
 def what_matches(sheet: Sheet) -> tuple[Wanted, ...]:
     """Return what a replacement must match, part by part."""
-    return tuple(_matches(sheet))
+    return tuple(_matches(as_supplied(sheet)))
 
 
 def _matches(sheet: Sheet) -> Iterator[Wanted]:

@@ -2,10 +2,12 @@
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from zesty_copper.core.ratings.equipment import unbalance
 from zesty_copper.core.ratings.finding import Finding, Relation, cannot_tell, judged, one_step
 from zesty_copper.core.ratings.sheet import Plate, Sheet
-from zesty_copper.core.ratings.tables import exactly, first_from
+from zesty_copper.core.ratings.tables import exactly, table
 from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
 
 __all__ = ["plate_window", "service_range", "supply_window", "unbalance_derating", "volts_unbalance"]
@@ -83,11 +85,13 @@ def service_range(sheet: Sheet) -> Iterator[Finding]:
 def unbalance_derating(percent: float) -> float | None:
     """Return the share of its rating that a motor may give at an unbalance [%]; None above 5 %.
 
-    >>> unbalance_derating(0.6), unbalance_derating(2.4), unbalance_derating(6)
-    (1.0, 0.88, None)
+    Between the points of the figure it is read along the line between them.
+
+    >>> unbalance_derating(0.6), round(unbalance_derating(2.4), 3), unbalance_derating(6)
+    (1.0, 0.922, None)
     """
-    found = first_from("unbalance", percent, "factor")
-    return None if found is None else float(found)
+    percents, factors = ([float(row[i]) for row in table("unbalance").rows] for i in (0, 1))
+    return None if percent > percents[-1] else float(np.interp(percent, percents, factors))
 
 
 def volts_unbalance(sheet: Sheet) -> Iterator[Finding]:
