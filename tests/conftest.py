@@ -13,8 +13,14 @@ from pathlib import Path
 
 import httpx
 import pytest
+from hypothesis import settings
 
 from zesty_copper.launch.cluster import Cluster, cluster_folder
+
+# Every run tries the same examples; `--hypothesis-profile random` tries others, and more of them.
+settings.register_profile("repeatable", derandomize=True, deadline=None)
+settings.register_profile("random", max_examples=400, deadline=None)
+settings.load_profile("repeatable")
 
 CHECKOUT = Path(__file__).parents[1]
 

@@ -18,7 +18,7 @@ from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
 
-CAP = 15
+CAP = 25
 CONDEMNED = 0.90
 SOUND = {FaultKind.NOTHING_WRONG, FaultKind.NONE_OF_THESE}
 

@@ -95,9 +95,9 @@ def test_others_of_a_plate_are_no_motor_and_small_wire_is_limited_for_heat_alone
     """1.25 × 14 + 20 = 37.5: the others together are more than the largest, and still not it."""
     answer = bench("plate", {"largest": 14, "others": 20})
     assert "MCA 37.5 A; device 40 A, 50 A at most" in answer.words
-    asked = {"amps": 22, "metal": "copper"}
-    assert bench("wire", USUAL["wire"] | asked).words.startswith("10 AWG"), "240.4(D) holds 12 AWG to 20 A"
-    assert bench("wire", USUAL["wire"] | asked | {"feeds": "compressor or motor"}).words.startswith("12 AWG")
+    asked: dict[str, float | str | None] = {**USUAL["wire"], "amps": 22}
+    assert bench("wire", asked).words.startswith("10 AWG"), "240.4(D) holds 12 AWG to 20 A"
+    assert bench("wire", asked | {"feeds": "compressor or motor"}).words.startswith("12 AWG")
     over_air = bench("infrared", {"hot": 137, "cool": 110, "over": "the air around it"})
     assert "Probable" in over_air.words, "15 °C over air"
 

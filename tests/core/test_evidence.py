@@ -353,7 +353,7 @@ def test_a_fuse_is_not_replaced_before_its_clips_are_looked_at() -> None:
 def test_what_trips_is_reset_at_most_once_and_searched_dead() -> None:
     kinds = {fault.kind: advice_on(CONDENSER, fault) for fault in faults_of(CONDENSER)}
     assert "one reset at most" in kinds[FaultKind.NOT_CLOSED]
-    assert "Do not reset it again" in kinds[FaultKind.SHORT]
+    assert "Do not reset it" in kinds[FaultKind.SHORT]
     assert "find by ohms" in kinds[FaultKind.SHORT]
 
 

@@ -103,10 +103,10 @@ def test_nothing_anywhere_is_dead_or_the_meter_is() -> None:
     assert upstream.next_test is not None
     assert upstream.next_test.words == ("Look at the handle: the breaker",), "before any electrician is called"
     handed = answer(*DEAD, looks=[Look(id="handle", sign="off", zone=Zone.PANEL, seen=False)])
-    assert chance(handed, "supply_dead") > 0.85
+    assert chance(handed, "supply_dead") > 0.8
     assert handed.verdict.advice.startswith("Prove the meter on a known live source.")
     off = answer(*DEAD, looks=[seen("off", "breaker")])
-    assert sum(s.probability for s in off.suspects if s.place == "breaker") > 0.98
+    assert chance(off, "not_closed:breaker", "short:", "load_ground:") > 0.98
     further = answer(*spot("whip", 0.0, 0.0, 0.0), *spot("line_lug", 241.0, 120.4, 120.6))
     assert top(further).key == "not_closed:stab_in"
 

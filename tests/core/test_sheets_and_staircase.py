@@ -4,7 +4,7 @@ import pytest
 from pydantic import ValidationError
 from tests.core.told import CONDENSER, amps, answer, volts
 
-from zesty_copper.core.circuit.conductor import Conductor, conductor_resistance_ohm
+from zesty_copper.core.circuit.conductor import Conductor, Metal, conductor_resistance_ohm
 from zesty_copper.core.circuit.measurement import Measurement, Reading, Warmth
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -13,7 +13,7 @@ from zesty_copper.core.ratings.check import check
 from zesty_copper.core.ratings.finding import Status
 from zesty_copper.core.ratings.from_circuit import measured_on, sheets_of, sheets_with
 from zesty_copper.core.ratings.likelier import likelier
-from zesty_copper.core.ratings.sheet import Device, Joint, Measured, Plate, Run, Sheet, Use
+from zesty_copper.core.ratings.sheet import Device, Insulation, Joint, Measured, Plate, Raceway, Run, Sheet, Use
 from zesty_copper.core.ratings.sizing import what_it_may_carry, what_should_be_there
 from zesty_copper.core.ratings.staircase import Tread, staircase
 
@@ -137,8 +137,9 @@ def test_what_is_written_is_read_and_what_cannot_be_is_refused_where_it_stands()
             "hot_colours": ["Grey", "WHITE"],
         }
     )
-    assert (run.size_awg, run.metal, run.length_m, run.ambient_c) == (10, "aluminium", pytest.approx(19.812), 50.0)
-    assert (run.raceway, run.insulation, run.hot_colours) == ("steel", "THWN-2", ("gray", "white"))
+    assert (run.size_awg, run.metal, run.length_m, run.ambient_c) == (10, Metal.ALUMINIUM, 19.812, 50.0)
+    assert (run.raceway, run.insulation) == (Raceway.STEEL, Insulation.THWN_2)
+    assert run.hot_colours == ("gray", "white")
     assert Run(name="feeder", size_awg="4/0").size_awg == -3  # type: ignore[arg-type] # as people write it
     for wrong, words in (
         ({"name": "branch", "size_awg": 11}, "No 11 AWG wire is made"),
@@ -163,7 +164,7 @@ def test_what_was_measured_and_entered_stays_where_no_reading_says_otherwise() -
 
 def test_a_splice_box_counts_the_neutral_and_lasting_load_is_derated_once() -> None:
     """Three conductors in and out: 6 × 2.25 (12 AWG) + clamps 2.25 + grounds 2.25 = 18 in³."""
-    run = Run(name="branch", size_awg=12, insulation="THHN", terminals_c=75, ambient_c=50, carrying=2)
+    run = Run(name="branch", size_awg=12, insulation=Insulation.THHN, terminals_c=75, ambient_c=50, carrying=2)
     plate = Plate(use=Use.HEAT, heat_amps=15, least_volts=240)
     sheet = Sheet(
         nominal_volts=240, legs=2, neutral=True, plate=plate, runs=(run,), devices=(Device(name="breaker", amps=20),)

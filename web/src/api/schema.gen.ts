@@ -686,6 +686,8 @@ export interface components {
              * @default false
              */
             may_be_empty: boolean;
+            /** @description what people write for it, read before it is checked */
+            written?: components["schemas"]["Written"] | null;
         };
         /**
          * BenchTool
@@ -1517,7 +1519,7 @@ export interface components {
          * @description Which tests a stop leaves.
          * @enum {string}
          */
-        Leaves: "idle" | "isolated" | "dead";
+        Leaves: "brief" | "idle" | "isolated" | "dead";
         /**
          * Lifted
          * @description A conductor taken off behind a part.
@@ -1628,6 +1630,11 @@ export interface components {
             sign: string;
             /** Label */
             label: string;
+            /**
+             * Nothing
+             * @description what is said where none is found
+             */
+            nothing: string;
             /** Places */
             places: components["schemas"]["LookPlace"][];
         };
@@ -2004,10 +2011,20 @@ export interface components {
              */
             heat_kw?: number | null;
             /**
+             * Heat Volts
+             * @description rated volts that the heat is marked at; by default the higher
+             */
+            heat_volts?: number | null;
+            /**
              * Limit Of Elements Amps
              * @description largest subdivided element circuit
              */
             limit_of_elements_amps?: number | null;
+            /**
+             * Largest Motor Hp
+             * @description horsepower; 0.125 is 1/8 hp
+             */
+            largest_motor_hp?: number | null;
             /**
              * Fuses Only
              * @description the plate asks for fuses
@@ -2267,14 +2284,14 @@ export interface components {
             part?: string | null;
             /**
              * Size Awg
-             * @description AWG; 0, -1, -2, -3 stand for 1/0 to 4/0
+             * @description AWG, as 10, “#10” or “4/0”; 0, -1, -2, -3 stand for 1/0 to 4/0
              */
             size_awg: number;
             /** @default copper */
             metal: components["schemas"]["Metal"];
             /**
              * Length M
-             * @description one way
+             * @description one way, metre
              */
             length_m?: number | null;
             insulation?: components["schemas"]["Insulation"] | null;
@@ -2284,7 +2301,10 @@ export interface components {
              * @description current-carrying conductors together
              */
             carrying?: number | null;
-            /** Ambient C */
+            /**
+             * Ambient C
+             * @description °C
+             */
             ambient_c?: number | null;
             /**
              * Above Roof Mm
@@ -2386,6 +2406,12 @@ export interface components {
              * @default false
              */
             three_phase: boolean;
+            /**
+             * Neutral
+             * @description a neutral comes along with the legs
+             * @default false
+             */
+            neutral: boolean;
             /**
              * High Leg
              * @description one leg is a delta's high leg, and carried along
@@ -3140,10 +3166,9 @@ export interface components {
             volt_amps: number;
             /**
              * Secondary Grounded
-             * @description whether its second secondary conductor is bonded
-             * @default true
+             * @description whether its second secondary conductor is bonded to the cabinet; none: nobody looked
              */
-            secondary_grounded: boolean;
+            secondary_grounded?: boolean | null;
             /**
              * Other Tap Volts
              * @description a primary tap not in use
@@ -3157,7 +3182,7 @@ export interface components {
         Wires: {
             /**
              * Size Awg
-             * @description AWG; 0, -1, -2, -3 stand for 1/0 to 4/0
+             * @description AWG, as 10, “#10” or “4/0”; 0, -1, -2, -3 stand for 1/0 to 4/0
              */
             size_awg: number;
             /** Count */
@@ -3190,6 +3215,12 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["Step"][];
         };
+        /**
+         * Written
+         * @description Choices that people write in more ways than one.
+         * @enum {string}
+         */
+        Written: "gauge" | "metal" | "raceway" | "insulation";
         /**
          * Zone
          * @description Which cover has to be open for a hand to reach a point.
@@ -3335,6 +3366,7 @@ export type Winding = components['schemas']['Winding'];
 export type Wires = components['schemas']['Wires'];
 export type Workbench = components['schemas']['Workbench'];
 export type Worked = components['schemas']['Worked'];
+export type Written = components['schemas']['Written'];
 export type Zone = components['schemas']['Zone'];
 export type $defs = Record<string, never>;
 export interface operations {

@@ -81,8 +81,8 @@ class CandidateTable:
         (measurements,): the pair of probes of each; modes of the meter share one.
     siemens
         (measurements,): how the meter loads it [S].
-    apart
-        (measurements,): whether its probes are on two conductors.
+    beside
+        (measurements,): how much of what lies beside a run it reads.
     """
 
     open_switches: frozenset[str]
@@ -95,7 +95,7 @@ class CandidateTable:
     signs: NDArray[np.float32]
     pair: NDArray[np.int64]
     siemens: NDArray[np.float32]
-    apart: NDArray[np.bool_]
+    beside: NDArray[np.float64]
 
 
 @lru_cache(maxsize=64)
@@ -203,7 +203,7 @@ def candidate_table(study: Study, open_switches: frozenset[str], scope: Scope, *
         signs=np.array([signs for _, signs in ways], dtype=np.float32),
         pair=np.array([ways.index((t.rows, t.signs)) for t in taps]),
         siemens=np.array([t.siemens for t in taps], dtype=np.float32),
-        apart=np.array([t.apart for t in taps]),
+        beside=np.array([t.beside for t in taps]),
     )
 
 
@@ -388,7 +388,7 @@ def rough_values(
     seen = seen[:, table.pair]
     value = np.abs(loaded(open_circuit[:, table.pair], seen, table.siemens))
     ends = size[:, plus[table.pair]], size[:, minus[table.pair]]
-    beside = study.nuisance.neighbour_volts[sample][:, None] * table.apart
+    beside = study.nuisance.neighbour_volts[sample][:, None] * table.beside
     wander = ghost_wander(seen, *ends, table.siemens, floor_volts=PICK_UP_VOLTS, beside_volts=beside)
     if table.dead:
         ohm = np.minimum(np.abs(seen), OHM_LIMIT)

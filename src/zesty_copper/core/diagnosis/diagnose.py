@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
-from zesty_copper.core.circuit.measurement import Measurement
+from zesty_copper.core.circuit.measurement import DEAD_MODES, Measurement
+from zesty_copper.core.circuit.words import asked_words
 from zesty_copper.core.diagnosis.advice import advice_on, in_panel
 from zesty_copper.core.diagnosis.candidates import zone_of
 from zesty_copper.core.diagnosis.evidence import Posterior, weigh
@@ -67,6 +68,7 @@ INSEPARABLE_BITS = 0.1
 """Information below which a test is not worth taking: what is left is not told apart in reasonable time."""
 WORTHLESS_BITS = 0.01
 """Information below which not even one more reading towards certainty is worth taking."""
+ONE_FAULT = "If it is the only one: measure again after the repair, since a second fault may hide behind the first."
 EXPLAINED_SUSPECTS = 6
 """How many suspects get their evidence spelled out."""
 
@@ -155,7 +157,7 @@ def diagnose(job: Job) -> Diagnosis:
     suspects.append(_suspect(study.unlisted, posterior.unlisted, (), job))
     suspects.sort(key=lambda suspect: -suspect.probability)
     return Diagnosis(
-        verdict=_verdict(weighed, standing, carried=carried),
+        verdict=_verdict(weighed, job, standing, carried=carried),
         suspects=tuple(suspects),
         next_test=asked,
         handover=handover,
@@ -191,27 +193,62 @@ def _owed(job: Job, stop: Stop | None) -> Measurement | None:
     return owed if safe else None
 
 
-def _where_it_stands(weighed: _Weighed, job: Job, stop: Stop | None) -> tuple[Card | None, Standing, bool]:
-    """Return the next card, the standing, and whether one number, or looks, carry a place that would be sure."""
+def _worth_repeating(weighed: _Weighed, job: Job, stop: Stop | None, doubt: float = 0.5) -> Measurement | None:
+    """Return the reading that is likeliest wrong, if it was taken only once: it may be a second fault that it shows.
+
+    Parameters
+    ----------
+    doubt
+        Probability of being wrong from which it is read again.
+    """
+    posterior = weighed.posterior
+    order: list[int] = np.argsort(-posterior.outlier, kind="stable").tolist()
+    for i in order:
+        reading = job.readings[i].measurement
+        once = sum(other.measurement == reading for other in job.readings) == 1
+        safe = permits(job.circuit, stop, reading.open_switches, dead=reading.meter in DEAD_MODES)
+        doubted = float(posterior.outlier[i]) > doubt * (1 - posterior.unlisted)
+        if doubted and once and safe:
+            return reading
+    return None
+
+
+_Stands = tuple[Card | None, Standing, bool]
+"""The next card, the standing, and whether one number, or looks, carry a place that would be sure."""
+
+
+def _where_it_stands(weighed: _Weighed, job: Job, stop: Stop | None) -> _Stands:
+    """Return where the diagnosis stands, and what to do next."""
     study, posterior, particles = weighed.study, weighed.posterior, weighed.particles
-    places, log_seen = weighed.places, weighed.log_seen
     taken = [reading.measurement for reading in job.readings]
-    place = int(places.argmax())
-    if places[place] >= _bar(study, place):
-        others = _carried_by_one(weighed, job, place)
-        if others is None and _held_by_readings(study, posterior, place, log_seen):
-            return None, Standing.SURE, False
-        left = particles if others is None else particles_of(study, others)
-        card = best_card(study, left, taken, job.scope, stop)
-        if card is not None and card.bits >= INSEPARABLE_BITS:
-            return card, Standing.OPEN, True
-        return None, Standing.SURE if others is not None or not log_seen.any() else Standing.INSEPARABLE, False
+    place = int(weighed.places.argmax())
+    if weighed.places[place] >= _bar(study, place):
+        return _nearly_sure(weighed, job, stop, place)
     card = best_card(study, particles, taken, job.scope, stop)
     if posterior.unlisted > 0.5:
+        if card is None or card.bits < WORTHLESS_BITS:
+            again = _worth_repeating(weighed, job, stop, doubt=0.0)
+            card = None if again is None else card_of(study, particles, [again], taken)
         return card, Standing.UNEXPLAINED, False
     if card is None or _nothing_left(weighed, card, taken, job.scope, stop):
         return None, Standing.INSEPARABLE, False
     return card, Standing.OPEN, False
+
+
+def _nearly_sure(weighed: _Weighed, job: Job, stop: Stop | None, place: int) -> _Stands:
+    """Return what is still owed to a place likely enough to be told: a number struck out, or one that carries it."""
+    study, particles, log_seen = weighed.study, weighed.particles, weighed.log_seen
+    taken = [reading.measurement for reading in job.readings]
+    if (again := _worth_repeating(weighed, job, stop)) is not None:
+        return card_of(study, particles, [again], taken), Standing.OPEN, True
+    others = _carried_by_one(weighed, job, place)
+    if others is None and _held_by_readings(study, weighed.posterior, place, log_seen):
+        return None, Standing.SURE, False
+    left = particles if others is None else particles_of(study, others)
+    card = best_card(study, left, taken, job.scope, stop)
+    if card is not None and card.bits >= INSEPARABLE_BITS:
+        return card, Standing.OPEN, True
+    return None, Standing.SURE if others is not None or not log_seen.any() else Standing.INSEPARABLE, False
 
 
 def _rather_a_look(
@@ -319,7 +356,13 @@ def _suspect(fault: Fault, probability: float, evidence: tuple[Evidence, ...], j
     )
 
 
-def _verdict(weighed: _Weighed, standing: Standing, *, carried: bool) -> Verdict:
+def _likeliest_wrong(weighed: _Weighed, job: Job) -> str:
+    """Say the reading that the others speak most against."""
+    i = int(weighed.posterior.outlier.argmax())
+    return asked_words(job.circuit, job.readings[i].measurement)
+
+
+def _verdict(weighed: _Weighed, job: Job, standing: Standing, *, carried: bool) -> Verdict:
     study, posterior, by_fault, places = weighed.study, weighed.posterior, weighed.by_fault, weighed.places
     named = leading_places(places, posterior.unlisted) if standing is Standing.INSEPARABLE else [int(places.argmax())]
     members = [int(f) for place in named for f in np.argsort(-by_fault, kind="stable") if study.place[f] == place]
@@ -331,6 +374,8 @@ def _verdict(weighed: _Weighed, standing: Standing, *, carried: bool) -> Verdict
         case Standing.SURE:
             words = sayings[0] + "."
             advice = advice_on(study.circuit, first)
+            if first.kind not in (FaultKind.NOTHING_WRONG, FaultKind.TWO_AT_ONCE):
+                advice = f"{advice} {ONE_FAULT}"
         case Standing.OPEN:
             words = f"Likeliest so far: {sayings[0]}."
             advice = (
@@ -338,6 +383,9 @@ def _verdict(weighed: _Weighed, standing: Standing, *, carried: bool) -> Verdict
                 if carried
                 else "Take the next test before you decide."
             )
+        case Standing.INSEPARABLE if first.kind is FaultKind.NOTHING_WRONG:
+            words = "Nothing found wrong. Not ruled out by the allowed tests: " + "; ".join(sayings[1:]) + "."
+            advice = "Let it run, and measure again when it fails: record the lowest and highest volts meanwhile."
         case Standing.INSEPARABLE:
             words = "The allowed tests do not tell these apart: " + "; ".join(sayings) + "."
             dead = {study.faults[f].kind for f in chief} <= {FaultKind.SUPPLY_DEAD, FaultKind.NOT_CLOSED}
@@ -350,7 +398,8 @@ def _verdict(weighed: _Weighed, standing: Standing, *, carried: bool) -> Verdict
             )
         case Standing.UNEXPLAINED:
             words, probability, members = "No single fault on the list explains these readings.", posterior.unlisted, []
-            advice = "Prove the meter, check the switch states said, and read the doubtful ones again."
+            again = _likeliest_wrong(weighed, job)
+            advice = f"Prove the meter, check the switch states said, and read again: {again}."
     return Verdict(
         standing=standing,
         suspects=tuple(study.faults[f].key for f in members) or (study.unlisted.key,),

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
-from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.measurement import Between, Reading
 from zesty_copper.core.diagnosis.noise import DEVIATION, OUTLIER_SHARE, UNLISTED_HOT, UNLISTED_WIDTH, range_density
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS
 from zesty_copper.core.diagnosis.scales import scaled
@@ -20,7 +20,9 @@ from zesty_copper.core.diagnosis.two_ways import lay_out
 __all__ = ["Posterior", "any_number_density", "weigh"]
 
 STAYS_SHARE = 0.9
-"""How much of what a ghost strays by is the same when it is read again; common practice, no source."""
+ALONG_SHARE = 0.8
+"""How much of what a ghost strays by is the same when it is read again, and when it is read elsewhere between the same
+two conductors; common practice, no source."""
 MOST_SHARE = 1.2
 BEYOND_SHARE = 0.05
 """More than a fifth above the highest voltage here is hardly what something not listed does: what does it is listed."""
@@ -129,8 +131,8 @@ def weigh(study: Study, readings: Sequence[Reading], log_seen: NDArray[np.float6
     covariance[..., range(count), range(count)] += noise
     for i, j in combinations(range(count), 2):
         # What a ghost strays by stays when it is read again, in whatever state: repeating it adds no certainty.
-        if readings[i].measurement.place == readings[j].measurement.place:
-            shared = STAYS_SHARE * wander[..., i] * wander[..., j]
+        if stays := _alike(readings[i], readings[j]):
+            shared = stays * wander[..., i] * wander[..., j]
             covariance[..., i, j] += shared
             covariance[..., j, i] += shared
     precision = np.linalg.inv(covariance)
@@ -183,6 +185,17 @@ def weigh(study: Study, readings: Sequence[Reading], log_seen: NDArray[np.float6
         gain=gain,
         slope=slope,
     )
+
+
+def _alike(one: Reading, other: Reading) -> float:
+    """How much of a ghost two readings share."""
+    a, b = one.measurement.place, other.measurement.place
+    if a == b:
+        return STAYS_SHARE
+    if not isinstance(a, Between) or not isinstance(b, Between):
+        return 0.0
+    pairs = [frozenset(point.partition("@")[0] for point in (place.a, place.b)) for place in (a, b)]
+    return ALONG_SHARE if pairs[0] == pairs[1] and len(pairs[0]) > 1 else 0.0
 
 
 def _log_mistyped(

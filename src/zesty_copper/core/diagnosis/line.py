@@ -255,6 +255,8 @@ def _look(circuit: Circuit, low: list[str], words: list[str], said_id: str) -> L
     what = what if seen else what[1:]
     if len(what) != 1 or not 1 <= len(where) <= 2:
         raise BadInput("Say a look as “clip_load L2 sees mark”, or “sees no mark”.", "line")
+    if what[0] not in signs():
+        raise BadInput(f"There is no sign “{what[0]}”: say one as “clip_load L2 sees mark”.", "line")
     if where[0] == _CALL and len(where) == 1:
         return Look(id=said_id, sign=what[0], seen=seen)
     if where[0].startswith(_BOX) and len(where) == 1:

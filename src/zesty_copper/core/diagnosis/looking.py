@@ -64,7 +64,7 @@ def _box(study: Study, particles: Particles, sign: str, here: Sequence[Part]) ->
     """Ask for a box, and say what it is expected to tell [bit]."""
     chance = np.zeros(len(study.faults))
     for part in here:
-        mine = [f for f, fault in enumerate(study.faults) if part.id in (fault.part, fault.tripped)]
+        mine = [f for f, fault in enumerate(study.faults) if part.id in (fault.part, *dict(fault.opens))]
         of_part = chances_of(study.circuit, [study.faults[f] for f in mine], Look(id="?", sign=sign, part=part.id))
         chance[mine] = np.maximum(chance[mine], of_part)
     false = 1 - (1 - signs()[sign].otherwise) ** len(here)

@@ -19,7 +19,7 @@ from zesty_copper.core.diagnosis.candidates import (
     zone_of,
 )
 from zesty_copper.core.diagnosis.evidence import Posterior
-from zesty_copper.core.diagnosis.model import Scope, Stop, Tool, Way
+from zesty_copper.core.diagnosis.model import Leaves, Scope, Stop, Tool, Way
 from zesty_copper.core.diagnosis.noise import PICK_UP_VOLTS, noise_variance
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension, stir_variance
 from zesty_copper.core.diagnosis.predict import PHASORS, predict_at
@@ -61,6 +61,9 @@ _ORDER: dict[Way, tuple[Zone, ...]] = {
     Way.UNIT_BACK: (Zone.UNIT, Zone.THERMOSTAT, Zone.DISCONNECT, Zone.PANEL),
     Way.SOURCE_OUT: (Zone.PANEL, Zone.DISCONNECT, Zone.UNIT, Zone.THERMOSTAT),
 }
+_POINTS, _WEIGHTS = np.polynomial.hermite_e.hermegauss(7)
+NODES = tuple(zip(_POINTS.tolist(), (_WEIGHTS / _WEIGHTS.sum()).tolist(), strict=True))
+"""Where a Gaussian is read, in deviations, and how much each counts."""
 SCREEN_LABELS = 10
 SCREEN_BINS = 106
 """As many as reach from 0 to 290 V, and a few below nothing."""
@@ -300,7 +303,8 @@ def separation_bits(
     """
     most = 0.0
     tables = list(_screened(study, particles, taken, scope, stop))
-    if Tool.OHMS in scope.tools and _locked_out(study, taken):
+    dead_only = stop is not None and stop.leaves is Leaves.DEAD
+    if Tool.OHMS in scope.tools and (dead_only or _locked_out(study, taken)):
         tables += _screened(study, particles, taken, scope, stop, dead=True)
     for table, screened in tables:
         best = np.argsort(-screened)[:4]
@@ -342,8 +346,8 @@ def _screened(
 def information_bits(mean: NDArray[np.float64], deviation: NDArray[np.float64], particles: Particles) -> float:
     """Expected information of reading some numbers together about the place of the fault [bit].
 
-    The expectation over what may be read is taken at two nodes of each particle's own spread, one deviation to either
-    side (Gauss-Hermite quadrature of two nodes), neighbours among the readings on opposite sides.
+    The expectation over what may be read is taken at nodes of each particle's own spread (Gauss-Hermite quadrature),
+    neighbours among the readings on opposite sides. Fewer nodes would hold a worse meter for a better one now and then.
 
     Parameters
     ----------
@@ -357,8 +361,8 @@ def information_bits(mean: NDArray[np.float64], deviation: NDArray[np.float64], 
     sides = np.where(np.arange(mean.shape[1]) % 2 == 0, 1, -1).astype(np.float32)
     scale = np.log(deviation).sum(axis=1)
     after = 0.0
-    for side in (sides, -sides):
-        read = mean + side * deviation
+    for node, share in NODES:
+        read = mean + np.float32(node) * sides * deviation
         distance = np.zeros((len(mean), len(mean)), dtype=np.float32)
         for y, m, s in zip(read.T, mean.T, deviation.T, strict=True):
             distance += ((y[:, None] - m) / s) ** 2
@@ -366,7 +370,7 @@ def information_bits(mean: NDArray[np.float64], deviation: NDArray[np.float64], 
         likeness = np.exp(distance.min(axis=1, keepdims=True) - distance) * weight
         shares = likeness @ members
         shares /= shares.sum(axis=1, keepdims=True)
-        after += float(weight @ _entropy_bits(shares)) / 2
+        after += share * float(weight @ _entropy_bits(shares))
     return max(float(_entropy_bits(particles.weight @ members)) - after, 0.0)
 
 

@@ -53,12 +53,21 @@ UNLISTED_WIDTH = 0.04
 """Half-width, as a share of the leg-to-leg voltage, of where an unlisted fault's readings gather."""
 
 
+ROUND_FROM_VOLTS = 100.0
+ROUND_STEP = 5.0
+"""From here on a number of whole tens is taken to be remembered to about so much [V]; common practice, no source."""
+
+
 def typed_step(value: float, unit: str) -> float:
     """Step to which the number was typed [V or A]: a whole number may have been rounded to it.
 
-    >>> typed_step(240.0, "V"), typed_step(239.6, "V")
-    (1.0, 0.1)
+    Tens of volts are what people type who remember a number: 120, 240.
+
+    >>> typed_step(240.0, "V"), typed_step(241.0, "V"), typed_step(239.6, "V")
+    (5.0, 1.0, 0.1)
     """
+    if unit == "V" and value >= ROUND_FROM_VOLTS and value % 10 == 0:
+        return ROUND_STEP
     return 1.0 if value == int(value) and value > 0 else DIGIT[unit]
 
 

@@ -37,7 +37,7 @@ HOUSE_KERNEL = 0.12
 HOUSE_STIR = (0.1, 0.8)
 """By how much each changes from one reading to the next, in nepers, in a quiet house and in a lively one: refrigerators
 and ovens come and go; common practice, no source."""
-NEIGHBOUR_VOLTS = (0.0, 0.0, 10.0, 40.0)
+NEIGHBOUR_VOLTS = (0.0, 0.0, 5.0, 40.0)
 """What live wires of other circuits beside a dead run drive, one standard deviation [V]: none in half of all places,
 else a few volts to tens of volts on a meter of 10 MΩ, different on each conductor; common practice, no source."""
 TURNS_SPREAD = 0.05

@@ -129,7 +129,7 @@ def _read_rows(
     if where.siemens:
         ground = edited.taken(study.ground_row)
         ends = [edited.taken(int(t)) - ground for t in where.rows[:2]]
-        beside = study.nuisance.neighbour_volts if where.apart else 0.0
+        beside = study.nuisance.neighbour_volts * where.beside
         wander = ghost_wander(source_ohm, ends[0], ends[1], np.array(where.siemens), beside_volts=beside)
 
     slope = np.zeros((*phasor.shape, len(DIMENSIONS)), dtype=complex)
@@ -269,7 +269,7 @@ def _read_pairs(
     phasor = open_circuit * shrink
     drawn = siemens * phasor
     ends = unknowns[:, rows[:, :2]] - unknowns[:, study.ground_row, None, None]
-    beside = study.nuisance.neighbour_volts[sample][:, None] * np.array([t.apart for t in taps])
+    beside = study.nuisance.neighbour_volts[sample][:, None] * np.array([t.beside for t in taps])
     wander = ghost_wander(
         source_ohm, ends[..., 0], ends[..., 1], siemens, floor_volts=PICK_UP_VOLTS, beside_volts=beside
     )

@@ -37,12 +37,22 @@ def log_looks(study: Study, looks: Sequence[Look]) -> NDArray[np.float64]:
     """How much all looks together speak for each fault, against its being none of these, (faults,) [nat].
 
     Signs of one place have one cause: the most telling counts whole, every other by a third. What all looks say
-    together is bounded on both sides, but for what is the fault itself.
+    together is bounded on both sides, each in proportion, but for what is the fault itself.
     """
     marks, findings = (
         _added_up(study, [look for look in looks if signs()[look.sign].finding is so]) for so in (False, True)
     )
-    return np.clip(marks, -MOST_AGAINST, MOST_FOR) + findings
+    return _bounded(marks) + findings
+
+
+def _bounded(marks: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Bound what marks say, all in proportion: what eyes told apart stays apart, and one look more never levels it.
+
+    >>> _bounded(np.array([6.0, 3.0, 0.0, -1.0])).round(2).tolist()
+    [3.0, 1.5, 0.0, -1.0]
+    """
+    most, least = max(marks.max(initial=0.0), MOST_FOR), max(-marks.min(initial=0.0), MOST_AGAINST)
+    return np.asarray(np.where(marks > 0, marks * MOST_FOR / most, marks * MOST_AGAINST / least))
 
 
 def _added_up(study: Study, looks: Sequence[Look]) -> NDArray[np.float64]:

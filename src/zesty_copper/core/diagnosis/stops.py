@@ -22,6 +22,9 @@ __all__ = ["confirming", "permits", "stop_for"]
 
 WARNED = 0.5
 """Probability from which a danger is warned of: a warning does not wait for certainty."""
+SPEAKS_ODDS = 3.0
+"""By how much what was read must have raised the odds of danger: on three legs most faults are dangerous ones, and a card
+that is there before anything was read is not read."""
 CONVINCED = 0.9
 """Probability from which a danger is acted on without one more live reading."""
 
@@ -141,7 +144,8 @@ def confirming(circuit: Circuit, readings: Sequence[Reading]) -> Measurement | N
 def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np.float64]) -> Stop | None:
     at = [f for f, fault in enumerate(faults) if _is_dangerous(circuit, fault)]
     share = float(by_fault[at].sum()) if at else 0.0
-    if share < WARNED:
+    before = sum(faults[f].prior for f in at)
+    if share < WARNED or share * (1 - before) < SPEAKS_ODDS * before * (1 - share):
         return None
     chief = faults[max(at, key=lambda f: by_fault[f])]
     neutral = chief.leg == NEUTRAL and chief.kind not in _TITLES
@@ -151,6 +155,9 @@ def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np
         words = advice_on(circuit, chief) if chief.kind in _TITLES else _ON_A_LOST_LEG
         words = _CONTROL_WORDS if chief.kind is FaultKind.CROSSED else words
     leaves = Leaves.DEAD if neutral else _KEEPS_OFF.get(chief.kind, Leaves.IDLE)
+    if not neutral and chief.kind in (FaultKind.RESISTIVE, FaultKind.INTERMITTENT):
+        # A poor joint shows only while current flows: a motor stands the seconds that a reading takes.
+        leaves = Leaves.BRIEF
     if share < CONVINCED and leaves is not Leaves.ISOLATED:
         leaves = Leaves.IDLE if neutral else Leaves.BRIEF
         words = f"{_LIKELY[leaves]} {words[0].lower()}{words[1:]}"
@@ -174,7 +181,8 @@ def _by_rule(circuit: Circuit, readings: Sequence[Reading], looks: Sequence[Look
     yield from _legs_adding_up(circuit, readings)
     yield from _one_leg_too_high(circuit, readings)
     yield from _lost_leg(circuit, readings)
-    if any(look.sign == "trips_at_once" and look.seen for look in looks):
+    held = any(look.sign == "off" and not look.seen for look in looks)  # it was switched on since, and stayed
+    if any(look.sign == "trips_at_once" and look.seen for look in looks) and not held:
         yield Stop(
             suspect=None,
             probability=None,

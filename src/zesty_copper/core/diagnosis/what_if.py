@@ -106,8 +106,12 @@ def what_if(circuit: Circuit, moves: Sequence[Move], open_switches: OpenSwitches
 
 
 def _middle(study: Study) -> int:
-    """The sample whose fault lies in the middle of its spread."""
-    return int(np.abs(study.nuisance.fault_quantile - 0.5).argmin())
+    """The sample whose fault lies in the middle of its spread, of those where a control secondary is grounded.
+
+    A jumper that makes it live to ground is then seen, which is the worse of the two.
+    """
+    far = np.abs(study.nuisance.fault_quantile - 0.5) + np.where(study.nuisance.bonded, 0, 1)
+    return int(far.argmin())
 
 
 def _changed(study: Study, row: int, moves: Sequence[Move]) -> Study:

@@ -6,6 +6,7 @@ from functools import cache, lru_cache
 from importlib.resources import files
 from itertools import pairwise
 
+import numpy as np
 from pydantic import Field
 
 from zesty_copper.core.circuit.catalogue import Mishap, Role
@@ -15,7 +16,7 @@ from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.kinds import TOUCHING, FaultKind
 from zesty_copper.core.faults.touching import SHORT_TYPICAL_OHM, touching
-from zesty_copper.core.faults.trips import trips_of
+from zesty_copper.core.faults.trips import TRIP_STEPS, trips_by_sample, trips_of
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.network.machines import inside
 from zesty_copper.core.network.netlist import OMEGA
@@ -33,7 +34,14 @@ class Fault(Frozen):
     )
     prior: float = Field(gt=0, lt=1)
     words: str
-    tripped: str | None = Field(default=None, description="part that it has opened")
+    opens: tuple[tuple[str, float], ...] = Field(
+        default=(), description="parts that it opens, the usual one first, and how often each does"
+    )
+
+    @property
+    def tripped(self) -> str | None:
+        """The part that it usually opens."""
+        return self.opens[0][0] if self.opens else None
 
     @property
     def key(self) -> str:
@@ -129,12 +137,17 @@ def _with_trip(circuit: Circuit, fault: Fault) -> Fault:
     if fault.kind not in TOUCHING or fault.part is None:
         return fault
     part, leg, words = circuit.part(fault.part), fault.leg or "", fault.words
-    trips = trips_of(circuit, *touching(circuit, fault.kind, part, leg), SHORT_TYPICAL_OHM)
+    ends = touching(circuit, fault.kind, part, leg)
+    trips = trips_of(circuit, *ends, SHORT_TYPICAL_OHM)
     if not trips:
         return fault.model_copy(update={"words": f"{words}; nothing trips"})
     first = trips[0]
     told = f"{words}: it opens the {circuit.part(first.part).name} {first.when}"
-    return fault.model_copy(update={"words": told, "tripped": first.part})
+    middles = (np.arange(TRIP_STEPS) + 0.5) / TRIP_STEPS
+    by_step = trips_by_sample(circuit, ends, middles, np.ones(TRIP_STEPS, dtype=np.bool_))
+    parts = dict.fromkeys([first.part, *(trip.part for found in by_step for trip in found)])
+    share = {one: sum(any(t.part == one for t in found) for found in by_step) / TRIP_STEPS for one in parts}
+    return fault.model_copy(update={"words": told, "opens": tuple(share.items())})
 
 
 def _switches_not_closed(circuit: Circuit) -> Iterator[_Raw]:

@@ -56,7 +56,7 @@ class Shows(Frozen):
         return (
             (not self.faults or fault.kind in self.faults)
             and (not self.parts or kind in self.parts)
-            and (not self.tripped or fault.tripped is not None)
+            and (not self.tripped or bool(fault.opens))
         )
 
 
@@ -151,16 +151,22 @@ def _chance(circuit: Circuit, sign: Sign, fault: Fault, look: Look) -> float:
     rule = next((rule for rule in sign.shows if rule.fits(fault, part.kind)), None)
     if rule is None:
         return sign.otherwise
-    if rule.tripped and fault.tripped is not None:
-        part = circuit.part(fault.tripped)
+    if rule.tripped and sign.of is SignOf.PART:
+        opened = [share for name, share in fault.opens if name == look.part or circuit.part(name).zone is look.zone]
+        return sign.otherwise + (rule.here - sign.otherwise) * max(opened, default=0.0)
     if sign.of is SignOf.CALL or (rule.ahead and fault.part is None):
         return rule.here
+    return max(_chance_at(circuit, part, rule, fault, look), sign.otherwise)
+
+
+def _chance_at(circuit: Circuit, part: Part, rule: Shows, fault: Fault, look: Look) -> float:
+    """Chance of a sign at the place that was looked at, by how near it is to the fault's own part; 0 elsewhere."""
     if look.part is None:
-        return max(rule.here, sign.otherwise) if part.zone is look.zone else sign.otherwise
+        return rule.here if part.zone is look.zone else 0.0
     at = circuit.part(look.part)
     if look.leg and fault.leg and not set(fault.leg.split("-")) & {look.leg}:
-        return sign.otherwise
+        return 0.0
     if at == part:
-        return max(rule.here, sign.otherwise)
-    neighbours = rule.beside > 0 and fault.part is not None and (circuit.feed(at) == part or circuit.feed(part) == at)
-    return max(rule.beside, sign.otherwise) if neighbours else sign.otherwise
+        return rule.here
+    neighbours = fault.part is not None and (circuit.feed(at) == part or circuit.feed(part) == at)
+    return rule.beside if neighbours else 0.0

@@ -12,7 +12,7 @@ from zesty_copper.core.network.lowrank import Base, Edited, Pairs, elements_of
 from zesty_copper.core.network.netlist import EARTH, Netlist, build_netlist
 from zesty_copper.core.network.solve import Solved, nominal, open_impedance, solve
 
-__all__ = ["Soon", "Trip", "trips_by_sample", "trips_of"]
+__all__ = ["TRIP_STEPS", "Soon", "Trip", "trips_by_sample", "trips_of"]
 
 AT_ONCE_MULTIPLE = 8.0
 TRIP_MULTIPLE = 2.5

@@ -14,6 +14,8 @@ __all__ = ["INPUT_SIEMENS", "TAP_WIDTH", "Tap", "loaded", "tap"]
 
 INPUT_SIEMENS = {MeterMode.HI_Z: 1 / 10e6, MeterMode.LO_Z: 1 / 3e3}
 """Input admittance of the voltmeter [S]: 10 MΩ, and about 3 kΩ in its low-impedance mode."""
+BETWEEN_SHARE = 0.4
+"""How much of what lies beside a run differs between two of its conductors; common practice, no source."""
 TAP_WIDTH = 4
 """Most unknowns that one measurement takes together: four conductors in the jaws."""
 
@@ -22,13 +24,14 @@ TAP_WIDTH = 4
 class Tap:
     """Rows of the unknowns a measurement adds up, the sign of each, and its loading [S]; unused rows are the earth.
 
-    `apart`: the probes are on two conductors, so that what lies beside one need not lie beside the other.
+    `beside` is how much of what lies beside a run is read: all of it to ground, little between two conductors, since
+    it lies beside both, nothing along one.
     """
 
     rows: tuple[int, ...]
     signs: tuple[float, ...]
     siemens: float
-    apart: bool = False
+    beside: float = 0.0
 
 
 def tap(netlist: Netlist, measurement: Measurement) -> Tap:
@@ -48,8 +51,9 @@ def tap(netlist: Netlist, measurement: Measurement) -> Tap:
             _, part = circuit.split_point(ends[1 - i])
             ends[i] = circuit.ground_at(part)
     a, b = (netlist.nodes[point] for point in ends)
-    apart = len({point.partition("@")[0] for point in ends}) > 1
-    return Tap((a, b, EARTH, EARTH), (1.0, -1.0, 0.0, 0.0), INPUT_SIEMENS.get(measurement.meter, 0.0), apart)
+    lanes = {point.partition("@")[0] for point in ends}
+    beside = 0.0 if len(lanes) == 1 else 1.0 if GROUND in lanes else BETWEEN_SHARE
+    return Tap((a, b, EARTH, EARTH), (1.0, -1.0, 0.0, 0.0), INPUT_SIEMENS.get(measurement.meter, 0.0), beside)
 
 
 def _in_jaws(netlist: Netlist, part: Part, lane: str) -> list[tuple[int, float]]:
