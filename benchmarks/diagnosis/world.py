@@ -92,6 +92,8 @@ class World:
         self.times_too_long = _log_uniform(rng, 3.0, 20.0)
         self.low_level = rng.uniform(0.72, 0.92)
         self.bad_share = rng.uniform(0.5, 0.9)
+        self.persists = rng.uniform(0.3, 0.85)
+        self.bad_now = rng.random() < self.bad_share
         self.spins_on = rng.random() < 0.5
         self.pick_up, self.drop_out = rng.uniform(0.68, 0.82), rng.uniform(0.3, 0.5)
         self.house = {part.id: _log_uniform(rng, 0.15, 6.0) for part in circuit.parts if part.kind == HOUSE}
@@ -120,7 +122,9 @@ class World:
     def read(self, measurement: Measurement) -> float:
         """What the meter shows, to a tenth."""
         rng = self.rng
-        bad = rng.random() < self.bad_share
+        if rng.random() > self.persists:
+            self.bad_now = rng.random() < self.bad_share
+        bad = self.bad_now
         self._live_on()
         if measurement.unit == "ohm":
             return self._ohms(measurement, bad=bad)

@@ -176,7 +176,12 @@ def test_the_panel_choice_is_obeyed(api: httpx.Client) -> None:
         api.post(f"{call}/entries", json=entry(told.model_dump(mode="json")))
     assert "panel" not in zones()
     opened = api.put(f"{call}/scope", json={"panel_may_be_opened": True, "tools": ["loz"]})
-    assert opened.json()["call"]["scope"] == {"panel_may_be_opened": True, "way": "fewest", "tools": ["loz"]}
+    assert opened.json()["call"]["scope"] == {
+        "panel_may_be_opened": True,
+        "panel_volts_only": False,
+        "way": "fewest",
+        "tools": ["loz"],
+    }
     assert "panel" in zones()
 
 

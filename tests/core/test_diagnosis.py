@@ -139,6 +139,18 @@ def test_no_test_goes_where_the_scope_or_the_switches_do_not_let_it(key: str, pa
             assert not any(circuit.on_removed_carrier(part, state) for part in parts if isinstance(place, Between))
 
 
+def test_where_only_volts_are_read_in_the_panel_nothing_else_is_asked_there() -> None:
+    study, scope = study_of(CONDENSER), Scope(panel_volts_only=True, tools=frozenset(Tool))
+    found = [
+        (table.units[c], zone is Zone.PANEL)
+        for state in reachable_states(CONDENSER)
+        for table in (candidate_table(study, state, scope), candidate_table(study, state, scope, dead=True))
+        for c, zone in enumerate(table.zones)
+    ]
+    assert {unit for unit, in_panel in found if in_panel} == {"V"}
+    assert {"A", "ohm"} <= {unit for unit, in_panel in found if not in_panel}
+
+
 def test_what_the_screening_of_tests_loses_is_small() -> None:
     """The chosen card against the best of an exhaustive scoring, on real situations."""
     situations: list[list[Reading]] = [[], spot("whip", 0.4, 121.3, 121.0), MIXED[:2], MIXED[:4]]

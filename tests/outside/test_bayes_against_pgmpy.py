@@ -4,6 +4,8 @@ The densities are computed here with SciPy's multivariate normal from what each 
 arithmetic: prior, samples, which one number is mistyped, and the readings as one observed event.
 """
 
+from itertools import combinations
+
 import numpy as np
 import pytest
 from pgmpy.factors.discrete import TabularCPD
@@ -12,7 +14,7 @@ from pgmpy.models import DiscreteBayesianNetwork
 from scipy.stats import multivariate_normal
 from tests.core.told import spot, volts
 
-from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.measurement import Between, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.evidence import any_number_density, weigh
 from zesty_copper.core.diagnosis.noise import OUTLIER_SHARE, noise_variance, typed_step
@@ -27,6 +29,13 @@ SETS = {
     "a spot": spot("whip", 222.6, 121.0, 101.7),
     "one of them mistyped": [*spot("contactor", 241.0, 120.6, 120.4), volts("L1@line_lug", "L2@line_lug", 24.2)],
 }
+
+
+def lanes(reading: Reading) -> frozenset[str]:
+    """The two conductors that are probed."""
+    place = reading.measurement.place
+    assert isinstance(place, Between)
+    return frozenset(point.partition("@")[0] for point in (place.a, place.b))
 
 
 def densities(study: Study, readings: list[Reading], rows: np.ndarray) -> np.ndarray:
@@ -44,6 +53,10 @@ def densities(study: Study, readings: list[Reading], rows: np.ndarray) -> np.nda
                 for p, one in zip(predictions, readings, strict=True)
             ]
             covariance = slope @ slope.T + np.diag(noise)
+            for (i, one), (j, other) in combinations(enumerate(readings), 2):
+                if lanes(one) == lanes(other):  # a ghost is much the same along a run
+                    shared = 0.8 * predictions[i].wander[row, m] * predictions[j].wander[row, m]
+                    covariance[[i, j], [j, i]] += shared
             found[0, r, m] = multivariate_normal(mean, covariance).pdf(value)
             for i in range(len(readings)):
                 rest = [j for j in range(len(readings)) if j != i]

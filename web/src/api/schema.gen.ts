@@ -1331,6 +1331,7 @@ export interface components {
             /**
              * @default {
              *       "panel_may_be_opened": false,
+             *       "panel_volts_only": false,
              *       "way": "fewest",
              *       "tools": [
              *         "eyes",
@@ -2371,6 +2372,12 @@ export interface components {
              * @default false
              */
             panel_may_be_opened: boolean;
+            /**
+             * Panel Volts Only
+             * @description volts may be read in the panel, and nothing else done
+             * @default false
+             */
+            panel_volts_only: boolean;
             /** @default fewest */
             way: components["schemas"]["Way"];
             /**

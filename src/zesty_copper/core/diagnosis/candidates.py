@@ -175,18 +175,17 @@ def _reach(circuit: Circuit, zone: Zone, last: Measurement | None) -> float:
 @lru_cache(maxsize=128)
 def candidate_table(study: Study, open_switches: frozenset[str], scope: Scope, *, dead: bool = False) -> CandidateTable:
     """List every allowed measurement of one state: with `dead`, the ohms of what is locked out in it."""
-    panel = scope.panel_may_be_opened
     circuit = study.circuit
-    within = [
-        part
-        for part in circuit.series
-        if (panel or part.zone is not Zone.PANEL) and (dead or not circuit.on_removed_carrier(part, open_switches))
-    ]
+    stays = [part for part in circuit.series if dead or not circuit.on_removed_carrier(part, open_switches)]
+    within, for_volts = (
+        [part for part in stays if panel or part.zone is not Zone.PANEL]
+        for panel in (scope.panel_may_be_opened, scope.panel_may_be_opened or scope.panel_volts_only)
+    )
     if dead:
         within = [part for part in within if circuit.is_dead(part, open_switches)]
         measurements, spots = _ohms(circuit, within, open_switches)
     else:
-        measurements, spots = _volts(circuit, within, open_switches, loz=Tool.LOZ in scope.tools)
+        measurements, spots = _volts(circuit, for_volts, open_switches, loz=Tool.LOZ in scope.tools)
         measurements += _amps(circuit, within) if not open_switches else []
         measurements += _by_other_tools(circuit, within, open_switches, scope.tools)
         spots += _at_a_glance(measurements, circuit)

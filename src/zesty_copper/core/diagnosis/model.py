@@ -72,6 +72,7 @@ class Scope(Frozen):
     """How far the technician may go, in which order, and with what."""
 
     panel_may_be_opened: bool = False
+    panel_volts_only: bool = Field(default=False, description="volts may be read in the panel, and nothing else done")
     way: Way = Way.FEWEST
     tools: Annotated[frozenset[Tool], PlainSerializer(sorted, return_type=list[Tool])] = USUAL_TOOLS
 

@@ -23,8 +23,8 @@ __all__ = ["confirming", "permits", "stop_for"]
 WARNED = 0.5
 """Probability from which a danger is warned of: a warning does not wait for certainty."""
 SPEAKS_ODDS = 3.0
-"""By how much what was read must have raised the odds of danger: on three legs most faults are dangerous ones, and a card
-that is there before anything was read is not read."""
+"""By how much what was read must have raised the odds of danger: on three legs most faults are dangerous ones, and a
+card that is there before anything was read is not read."""
 CONVINCED = 0.9
 """Probability from which a danger is acted on without one more live reading."""
 

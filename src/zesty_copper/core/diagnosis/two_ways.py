@@ -1,12 +1,10 @@
 """What each reading should be under every fault, and which it was where a fault may show itself in two ways."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import logsumexp
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.diagnosis.noise import noise_variance, typed_step
@@ -22,6 +20,9 @@ BAD_SHARE = 0.7
 """How often a contact that comes and goes is found bad: more often than not, or nobody would have called."""
 BAD_SHARES = np.array([0.5, 0.7, 0.9])
 """How often it may be, each as likely: no one contact is like another."""
+PERSISTS = 0.6
+"""How much of its state a contact keeps from one reading to the next, beyond how often it is so; common practice, no
+source: they stay good or bad for a while."""
 DECIDED_NATS = 12.0
 """Lead from which a reading by itself says which of two it was."""
 
@@ -66,10 +67,7 @@ def lay_out(
         for p, reading in zip(predictions, readings, strict=True)
     ]
     chosen, ahead = _chosen(readings, pairs)
-    shares = BAD_SHARES[:, None, None, None]
-    share = np.where(ahead > 0, 1 - shares, shares)
-    log_shares = np.log(share + (1 - share) * np.exp(-np.abs(ahead))).sum(axis=-1)
-    log_seen[flickering] = logsumexp(log_shares, axis=0) - math.log(len(BAD_SHARES))
+    log_seen[flickering] = _log_of_ways(ahead)
     for whole, part in zip((predicted, noise, wander, slope), chosen, strict=True):
         whole[flickering] = part
 
@@ -84,6 +82,33 @@ def lay_out(
         for whole, part in zip((predicted, noise, wander, slope), chosen, strict=True):
             whole[chattering] = part
     return predicted, slope, noise, wander, log_seen
+
+
+def _log_of_ways(ahead: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Logarithm of how often a contact goes through the readings as it was read, (faults, samples).
+
+    It was bad or good at each; the likelier way counts whole, the other as far as the reading leaves it open. From one
+    reading to the next it mostly stays as it was: the forward recursion of a two-state hidden Markov chain (Rabiner,
+    Proc. IEEE 77 (1989) 257-286), averaged over how often it is bad.
+
+    Parameters
+    ----------
+    ahead
+        (faults, samples, readings): by how much “good” is the likelier, in nats.
+    """
+    other = np.exp(-np.abs(ahead))
+    fits = np.stack([np.where(ahead > 0, other, 1.0), np.where(ahead > 0, 1.0, other)])  # bad, good
+    total = np.zeros(ahead.shape[:2])
+    for bad in BAD_SHARES.tolist():
+        often = np.array([bad, 1 - bad])[:, None, None]
+        way = np.broadcast_to(often, fits.shape[:-1])
+        log_way = np.zeros(ahead.shape[:2])
+        for i in range(ahead.shape[-1]):
+            way = (way if i == 0 else PERSISTS * way + (1 - PERSISTS) * often) * fits[..., i]
+            scale = way.sum(axis=0)
+            way, log_way = way / scale, log_way + np.log(scale)
+        total += np.exp(log_way) / len(BAD_SHARES)
+    return np.asarray(np.log(total))
 
 
 def _chosen(

@@ -25,7 +25,7 @@ export function ScopeView({ callId, scope }: { callId: string; scope: Scope }) {
     mutationFn: (body: Scope) => answered(api.PUT('/api/calls/{call_id}/scope', { params: { path: { call_id: callId } }, body })),
     onSuccess: (data) => client.setQueryData(workbench(callId).queryKey, data),
   })
-  const { tools = [], way = 'fewest', panel_may_be_opened = false } = scope
+  const { tools = [], way = 'fewest', panel_may_be_opened = false, panel_volts_only = false } = scope
   const has = (tool: Tool) => tools.includes(tool)
   return (
     <div className="scope">
@@ -33,6 +33,12 @@ export function ScopeView({ callId, scope }: { callId: string; scope: Scope }) {
         <input type="checkbox" checked={panel_may_be_opened} disabled={change.isPending} onChange={(event) => change.mutate({ ...scope, panel_may_be_opened: event.target.checked })} />
         Panel may be opened <span className="quiet">(only if licensed for it)</span>
       </label>
+      {panel_may_be_opened ? null : (
+        <label className="panel-choice">
+          <input type="checkbox" checked={panel_volts_only} disabled={change.isPending} onChange={(event) => change.mutate({ ...scope, panel_volts_only: event.target.checked })} />
+          Volts only in the panel
+        </label>
+      )}
       <details>
         <summary>
           How you work <span className="quiet">{WAYS[way].toLowerCase()}</span>

@@ -27,7 +27,7 @@ export default function WorkbenchPage() {
 function Bench({ data }: { data: Workbench }) {
   const { call, circuit, strip, diagnosis, readings, looks, treads } = data
   const { data: signs = [] } = useQuery(signsQuery)
-  const panelShut = !call.scope.panel_may_be_opened
+  const panelShut = !call.scope.panel_may_be_opened && !call.scope.panel_volts_only
   const last = readings.at(-1)?.reading.measurement.open_switches ?? []
   const [setup, dispatch] = useReducer(reduce, { ...atRest, open: last })
   const entries = useEntries(call.id)
