@@ -6,11 +6,13 @@ from enum import StrEnum
 
 import numpy as np
 
+from benchmarks.diagnosis.circuits import drawn
 from benchmarks.diagnosis.habits import run_habit
-from benchmarks.diagnosis.world import World
-from zesty_copper.core.circuit.measurement import Reading
-from zesty_copper.core.circuit.model import Circuit
+from benchmarks.diagnosis.world import Oddity, World
+from zesty_copper.core.circuit.measurement import Between, Measurement, Reading
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.candidates import reachable_states
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.looking import HANDLE
 from zesty_copper.core.diagnosis.model import Diagnosis, Job, LookAsked, Scope, Standing, Tool
@@ -29,17 +31,30 @@ class Outcome:
 
     circuit: str
     truth: tuple[Fault, ...]
+    odd: str
     answer: str
+    one_right: bool
+    """One place was told, and it is the truth's."""
     right: bool
+    """That, or a set of places that cannot be told apart, the truth's among them."""
+    wrong: bool
+    """One place that is not the truth's, or a set without it."""
     kind_right: bool
     standing: str
+    places: int
+    """How many places were told."""
     readings: int
     minutes: float
     held_sound_guilty: bool
-    wrong_verdict: bool
     log_score: float
+    dangerous: bool
+    stopped_in_time: bool | None
+    """Whether the card stood when the second reading that shows the danger was in; none where two never did."""
+    false_stop: bool
     said: list[tuple[float, bool]] = field(default_factory=list)
     """Every probability given to every suspect after every reading, and whether it was the truth."""
+    place_said: list[tuple[float, bool]] = field(default_factory=list)
+    """The probability of the leading place after every reading, and whether it was the truth's."""
 
 
 class Technician(StrEnum):
@@ -62,6 +77,8 @@ class Way(StrEnum):
     UNIFORM = "uniform"
     TWO_FAULTS = "two faults"
     MISTYPED = "by prior, one number mistyped"
+    MISREAD = "by prior, one taken in another state or place"
+    ODD = "nothing that is listed"
 
 
 RUN = 10
@@ -77,11 +94,22 @@ def draw_truth(circuit: Circuit, rng: np.random.Generator, *, uniform: bool) -> 
     return faults[rng.choice(len(faults), p=prior / prior.sum())]
 
 
+def circuit_of(seed: int, case: int) -> Circuit:
+    """The circuit of a case: every other run of cases one that is shipped, or one drawn from dice."""
+    number = case // RUN
+    shipped = list(ready_made().values())
+    return shipped[number // 2 % len(shipped)] if number % 2 == 0 else drawn(seed + number)
+
+
 def world_of(seed: int, case: int, way: Way) -> World:
     """The world of one case; the same whatever is allowed."""
     rng = np.random.default_rng([seed, case, list(Way).index(way)])
-    circuits = list(ready_made().values())
-    circuit = circuits[case // RUN % len(circuits)]
+    circuit = circuit_of(seed, case)
+    if way is Way.ODD:
+        nothing = next(fault for fault in faults_of(circuit) if fault.kind is FaultKind.NOTHING_WRONG)
+        world = World(circuit, nothing, rng)
+        world.make_odd(list(Oddity)[case % len(Oddity)])
+        return world
     first = draw_truth(circuit, rng, uniform=way is Way.UNIFORM)
     if way is not Way.TWO_FAULTS:
         return World(circuit, first, rng)
@@ -89,6 +117,41 @@ def world_of(seed: int, case: int, way: Way) -> World:
         pair = [draw_truth(circuit, rng, uniform=False) for _ in range(2)]
         if pair[0].place != pair[1].place and FaultKind.NOTHING_WRONG not in {fault.kind for fault in pair}:
             return World(circuit, pair, rng)
+
+
+def misplaced(world: World, measurement: Measurement, rng: np.random.Generator) -> Measurement:
+    """The same reading as it was not meant: in another state of the switches, or one point further on."""
+    circuit, place = world.circuit, measurement.place
+    if rng.random() < 0.5 or not isinstance(place, Between):
+        states = [one for one in reachable_states(circuit) if one != measurement.open_switches]
+        state = states[rng.integers(len(states))] if states and measurement.unit in "VA" else measurement.open_switches
+        return measurement.model_copy(update={"open_switches": state})
+    lane, part = circuit.split_point(place.a)
+    ahead = circuit.upstream_point(part, lane)
+    moved = place.model_copy(update={"a": ahead}) if ahead and ahead != place.b else place
+    return measurement.model_copy(update={"place": moved})
+
+
+def is_dangerous(circuit: Circuit, fault: Fault) -> bool:
+    """Whether going on hurts somebody or ruins a motor."""
+    if fault.kind in (FaultKind.PRIMARY_LOST, FaultKind.STALLED):
+        return True
+    if fault.kind in (FaultKind.CROSSED, FaultKind.BRIDGED):
+        return not fault.opens
+    if fault.kind not in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT) or fault.part is None:
+        return False
+    part = circuit.part(fault.part)
+    if fault.leg == NEUTRAL:
+        return part is circuit.series[0]
+    motors = [m for m in circuit.loads if m.kind == "three_phase_motor" and part in circuit.path(m)]
+    return fault.leg != GROUND and any(fault.leg in circuit.lanes_of(m) for m in motors)
+
+
+def shows(healthy: float, value: float, unit: str, volts: float) -> bool:
+    """Whether a reading differs from what a sound circuit would show by more than meters and supplies stray."""
+    if unit == "V":
+        return abs(value - healthy) > max(0.08 * volts, 5.0 if healthy < 40 else 0.0)
+    return unit == "A" and abs(value - healthy) > max(2.0, 0.35 * healthy)
 
 
 def mistype(value: float, unit: str, rng: np.random.Generator) -> float:
@@ -113,21 +176,32 @@ def run_case(
 ) -> Outcome:
     """Let the next-test rule choose until it is sure, gives up, or reaches the cap."""
     world = world_of(seed, case, way)
+    twin, circuit = world.healthy(), world.circuit
     truths = {truth.key for truth in world.faults}
+    true_places = {":".join(text for text in truth.place if text) for truth in world.faults}
     rng = np.random.default_rng([seed, case, 99])
-    slip = int(rng.integers(4)) if way is Way.MISTYPED else -1
+    slip = int(rng.integers(4)) if way in (Way.MISTYPED, Way.MISREAD) else -1
     readings: list[Reading] = []
     # What is told on the telephone costs no time.
     looks = world.told() if technician is Technician.WHOLE else []
-    minutes = 0.0
+    minutes, shown, held_guilty, false_stop = 0.0, 0, False, False
+    dangerous = any(is_dangerous(circuit, truth) for truth in world.faults) and way is not Way.ODD
+    stopped: bool | None = None
     scope = Scope(panel_may_be_opened=panel, tools=TOOLS[technician])
     said: list[tuple[float, bool]] = []
-    held_guilty = False
+    place_said: list[tuple[float, bool]] = []
     while True:
-        answer = diagnose(Job(circuit=world.circuit, readings=tuple(readings), looks=tuple(looks), scope=scope))
+        answer = diagnose(Job(circuit=circuit, readings=tuple(readings), looks=tuple(looks), scope=scope))
         if readings or looks:
             said += [(suspect.probability, set(suspect.key.split("+")) <= truths) for suspect in answer.suspects]
+            place_said.append(_leading(answer, true_places))
             held_guilty |= _holds_sound_guilty(answer, world.faults)
+        if answer.stop is not None:
+            by_telephone = answer.stop.suspect is None and not answer.stop.readings
+            false_stop |= not dangerous and not by_telephone
+            stopped = True if stopped is None and shown else stopped
+        if shown >= 2 and stopped is None:
+            stopped = answer.stop is not None
         if answer.next_test is None or _numbers(readings) >= CAP:
             break
         minutes += answer.next_test.minutes
@@ -135,29 +209,48 @@ def run_case(
             looks += looked(world, asked, len(looks))
             continue
         for measurement in answer.next_test.measurements[: CAP - _numbers(readings)]:
-            value = world.read(measurement)
-            value = mistype(value, measurement.unit, rng) if len(readings) == slip else value
+            taken = misplaced(world, measurement, rng) if way is Way.MISREAD and len(readings) == slip else measurement
+            value = world.read(taken)
+            value = mistype(value, taken.unit, rng) if way is Way.MISTYPED and len(readings) == slip else value
+            shown += shows(twin.read(measurement), value, measurement.unit, circuit.highest_volts)
             readings.append(Reading(id=str(len(readings)), measurement=measurement, value=value, unit=measurement.unit))
-    named = {key for keys in answer.verdict.suspects for key in keys.split("+")}
-    standing = answer.verdict.standing
-    settled = standing in (Standing.SURE, Standing.INSEPARABLE)
-    true_probability = sum(s.probability for s in answer.suspects if set(s.key.split("+")) <= truths)
-    leading = answer.suspects[0]
-    wrong = standing is Standing.SURE and answer.verdict.probability >= CONDEMNED and not truths & named
+    verdict = answer.verdict
+    told = list(dict.fromkeys(s.place for s in answer.suspects if s.key in verdict.suspects))
+    named = {key for keys in verdict.suspects for key in keys.split("+")}
+    settled = verdict.standing in (Standing.SURE, Standing.INSEPARABLE)
+    hit = bool(true_places & set(told) or truths & named)
     return Outcome(
-        circuit=world.circuit.name,
+        circuit=circuit.name,
         truth=world.faults,
-        answer=f"{leading.key} {leading.probability:.2f}",
-        right=settled and bool(truths & named),
-        kind_right=standing is Standing.SURE and set(leading.key.split("+")) <= truths,
-        standing=standing,
+        odd=str(list(Oddity)[case % len(Oddity)]) if way is Way.ODD else "",
+        answer=f"{answer.suspects[0].key} {answer.suspects[0].probability:.2f}",
+        one_right=verdict.standing is Standing.SURE and hit,
+        right=settled and hit,
+        wrong=settled and not hit,
+        kind_right=verdict.standing is Standing.SURE and set(answer.suspects[0].key.split("+")) <= truths,
+        standing=verdict.standing,
+        places=len(told),
         readings=_numbers(readings),
         minutes=minutes,
         held_sound_guilty=held_guilty,
-        wrong_verdict=wrong,
-        log_score=float(np.log2(max(true_probability, 1e-12))),
+        log_score=float(
+            np.log2(max(sum(s.probability for s in answer.suspects if set(s.key.split("+")) <= truths), 1e-12))
+        ),
+        dangerous=dangerous,
+        stopped_in_time=stopped if dangerous and shown >= 2 else None,
+        false_stop=false_stop,
         said=said,
+        place_said=place_said,
     )
+
+
+def _leading(answer: Diagnosis, true_places: set[str]) -> tuple[float, bool]:
+    """The likeliest place, and whether it is the truth's."""
+    shares: dict[str, float] = {}
+    for suspect in answer.suspects:
+        shares[suspect.place] = shares.get(suspect.place, 0.0) + suspect.probability
+    place = max(shares, key=lambda one: shares[one])
+    return shares[place], place in true_places
 
 
 def _numbers(readings: Sequence[Reading]) -> int:

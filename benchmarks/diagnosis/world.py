@@ -1,19 +1,22 @@
 """A circuit with known faults, and a meter that reads it.
 
-This is the benchmark's own physics and its own dice: it shares the circuit's description and the plates' linear models
-with the product, and nothing else. The network is plain nodal admittance, solved afresh for every reading; every
-quantity is drawn from a continuous distribution. The shapes differ from the engine's on purpose (uniform where it holds
-a Gaussian, devices that trip by their current where it assumes that they did, and so on).
+This is the benchmark's own physics and its own dice: it shares the circuit's description with the product, and nothing
+else. The network is plain nodal admittance, solved afresh for every reading, its machines again and again until their
+slip and their core rest; every quantity is drawn from a continuous distribution. The shapes differ from the engine's on
+purpose (uniform where it holds a Gaussian, devices that trip by their current, a house that lives on, and so on).
 """
 
+import copy
 import math
 from collections.abc import Sequence
+from enum import StrEnum
 from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Role, ShuntModel
+from benchmarks.diagnosis.machines import OFF_OHM, OMEGA, STAR, Machine, copper_of, is_motor, machine_of
+from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.measurement import (
     OHM_LIMIT,
@@ -29,11 +32,12 @@ from zesty_copper.core.circuit.systems import Grounding, supplies
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
-from zesty_copper.core.network.machines import BLOCKED_OHM, Inside, inside, stalled, windings
 
-OMEGA = 2 * math.pi * 60
 TRIP_MULTIPLE = 2.5
 """Multiple of its rating at which a breaker or fuse has opened by the time a meter is there."""
+
+MOST_ROUNDS = 12
+"""How often machines may take the volts they get before a reading is what it is."""
 
 MARKED = {
     FaultKind.RESISTIVE: 0.55,
@@ -49,6 +53,15 @@ MARKED_ANYWAY = 0.025
 """How often an open fuse or limit shows it; the part beside a marked one; any sound part."""
 OVERLOOKED = 0.12
 """Share of marks that a look misses."""
+
+
+class Oddity(StrEnum):
+    """What may be wrong without being on any list."""
+
+    UNLOADED = "a belt off, no refrigerant: motors turn nothing"
+    WEAK_SERVICE = "the service itself is weak"
+    WEAK_CAPACITOR = "the capacitor has lost two thirds"
+
 
 HANDLES = ("breaker", "blade", "stab", "plug")
 HOUSE = "other_load"
@@ -69,11 +82,11 @@ class World:
         sources = [part for part in circuit.series if part.entry.role is Role.SOURCE]
         first = rng.uniform(0.955, 1.045)
         self.level = {part.id: first * (1 if part is sources[0] else rng.uniform(0.97, 1.03)) for part in sources}
-        self.balance = {(part.id, leg): rng.uniform(-0.006, 0.006) for part in sources for leg in ("L1", "L2", "L3")}
+        apart = 0.012 if len(circuit.legs) == 3 else 0.006
+        self.balance = {(part.id, leg): rng.uniform(-apart, apart) for part in sources for leg in ("L1", "L2", "L3")}
+        self.lean = rng.uniform(-0.12, 0.12)
         self.coupling = math.exp(rng.uniform(-0.9, 0.9))
         self.to_ground = math.exp(rng.uniform(-0.9, 0.9))
-        self.load_factor = {part.id: rng.uniform(0.82, 1.22) for part in circuit.loads}
-        self.idle_factor = math.exp(rng.uniform(-0.7, 0.7))
         self.joint_ohm = {
             (part.id, lane): 1e-3 * math.exp(rng.uniform(-0.7, 1.1))
             for part in circuit.series
@@ -83,7 +96,6 @@ class World:
         self.volt_gain = 1 + rng.uniform(-0.008, 0.008)
         self.amp_gain = 1 + rng.uniform(-0.015, 0.015)
         self.electrode_ohm = _log_uniform(rng, 10.0, 60.0)
-        self.capacitor_factor = rng.uniform(0.92, 1.08)
         self.fault_share = rng.random()
         self.leak_ohm = math.inf if rng.random() < 0.5 else _log_uniform(rng, 10e3, 10e6)
         self.touch_ohm = _log_uniform(rng, 0.01, 0.5)
@@ -101,7 +113,8 @@ class World:
         self.beside = self._live_neighbours()
         self.lively = rng.random() < 0.5
         self.unseen_house = _log_uniform(rng, 0.15, 6.0)
-        self.winding_factor = {part.id: rng.uniform(0.8, 1.25) for part in circuit.parts}
+        self.capacitor_factor = rng.uniform(0.92, 1.08)
+        self.machines, self.copper = self._machines()
         self.tripped: set[Place] = set()
         self._trip()
         self.marks = self._marks()
@@ -110,6 +123,41 @@ class World:
     def fault(self) -> Fault:
         """The one fault, or the first of two."""
         return self.faults[0]
+
+    def healthy(self) -> "World":
+        """The same circuit on the same day with nothing wrong: what a reading would be there."""
+        twin = copy.copy(self)
+        twin.faults, twin.tripped, twin.rng = (), set(), np.random.default_rng(1)
+        twin.machines, twin.copper = twin._machines()
+        return twin
+
+    def make_odd(self, oddity: Oddity) -> None:
+        """Let something be wrong that no list of faults holds."""
+        match oddity:
+            case Oddity.UNLOADED:
+                for machine in self.machines.values():
+                    machine.unload()
+            case Oddity.WEAK_SERVICE:
+                self.source_factor *= 15
+            case Oddity.WEAK_CAPACITOR:
+                self.capacitor_factor *= 0.35
+
+    def _machines(self) -> tuple[dict[str, Machine], dict[str, Machine]]:
+        """Every load, idle path and transformer, running and for direct current."""
+        rng, circuit = self.rng, self.circuit
+        held = {fault.part for fault in self._of_kind(FaultKind.STALLED)}
+        tapped = {fault.part for fault in self._of_kind(FaultKind.WRONG_TAP)}
+        running: dict[str, Machine] = {}
+        direct: dict[str, Machine] = {}
+        for part in circuit.parts:
+            if part.entry.role in (Role.SHUNT, Role.TRANSFORMER):
+                tap = part.winding.other_tap_volts if part.winding is not None and part.id in tapped else None
+                lanes = circuit.lanes_of(part)
+                running[part.id] = machine_of(
+                    part, lanes, rng, held=part.id in held, was_running=self.spins_on, tap=tap
+                )
+                direct[part.id] = copper_of(part, running[part.id], rng)
+        return running, direct
 
     def poor_ohm(self, part: Part) -> float:
         """A poor joint's resistance: at least what loses a 250th of the volts, or in control wiring an ohm."""
@@ -235,7 +283,7 @@ class World:
         stuck = {circuit.part(f.part or "").switch for f in self._of_kind(FaultKind.NOT_CLOSED)}
         out = {s.id for s in circuit.switches if s.coil} | stuck | set(measurement.open_switches)
         opened = frozenset(s for s in out - welded if s)
-        net = _Net(self, opened, bad=bad, meter=measurement, held=frozenset(), direct=True)
+        net = _Net(self, opened, bad=bad, meter=measurement, direct=True)
         a, b = self._ends(measurement)
         ohm = abs(net.volts_at(a) - net.volts_at(b))
         shown = ohm * (1 + rng.uniform(-0.015, 0.015)) + rng.uniform(0.0, 0.4)
@@ -255,8 +303,7 @@ class World:
     def _does(self, net: "_Net", part: Part) -> float:
         assert part.load is not None
         amps = max(abs(net.current(key[0], key[1])) for key in net.through if key[0] == part.id)
-        motor = part.entry.model is not ShuntModel.ELEMENT or part.load.power_factor < 1
-        if motor and (part.id in net.held or amps > 2.2 * part.load.rated_amps):
+        if is_motor(part) and (self.machines[part.id].stands or amps > 2.2 * part.load.rated_amps):
             return 2.0 if amps > 0.5 * part.load.rated_amps else 0.0
         return 1.0 if amps > 0.2 * part.load.rated_amps else 0.0
 
@@ -319,6 +366,8 @@ class World:
     def _network(self, by_hand: frozenset[str], *, bad: bool, meter: Measurement | None) -> "_Net":
         """Move the contacts that follow coils until they rest; chattering ones are caught at random."""
         circuit = self.circuit
+        for machine in self.machines.values():
+            machine.begin()
         stuck = {
             circuit.part(f.part or "").switch: f.kind for f in self._of_kind(FaultKind.NOT_CLOSED, FaultKind.WELDED)
         }
@@ -326,7 +375,7 @@ class World:
         by_hand -= {s for s, kind in stuck.items() if kind is FaultKind.WELDED}
         followers = [s for s in circuit.switches if s.coil and s.id not in stuck]
         out = {s.id for s in followers}
-        net = _Net(self, by_hand | out, bad=bad, meter=meter, held=frozenset())
+        net = _Net(self, by_hand | out, bad=bad, meter=meter)
         for step in range(12):
             before = set(out)
             for switch in followers:
@@ -337,33 +386,17 @@ class World:
                     out.add(switch.id)
             if out == before:
                 break
-            net = _Net(self, by_hand | out, bad=bad, meter=meter, held=frozenset())
+            net = _Net(self, by_hand | out, bad=bad, meter=meter)
             if step > 6 and self.rng.random() < 0.5:  # it never rests
                 break
-        held = frozenset(m.id for m in circuit.loads if self._stands_still(net, m))
-        return _Net(self, by_hand | out, bad=bad, meter=meter, held=held) if held else net
+        return net
 
     def _coil_share(self, net: "_Net", coil: str) -> float:
         part = self.circuit.part(coil)
         assert part.load is not None
         # An open coil pulls nothing in, whatever is across it.
-        return abs(net.current(coil, "") * part.load.impedance_ohm) * self.idle_factor / part.load.rated_volts
-
-    def _stands_still(self, net: "_Net", motor: Part) -> bool:
-        """Held by its fault; or a three-phase motor that lost a leg and did not go on turning."""
-        if any(f.part == motor.id for f in self._of_kind(FaultKind.STALLED)):
-            return True
-        if motor.entry.model is not ShuntModel.INDUCTION or self.spins_on or motor.load is None:
-            return False
-        ahead = self.circuit.feed(motor)
-        # Of several motors on a lost leg each may feed the other: what counts is what comes down the leg.
-        return any(
-            amps[0] < 0.05 * motor.load.rated_amps < 0.5 * amps[1]
-            for amps in (
-                sorted(abs(net.current(part.id, lane)) for lane in self.circuit.lanes_of(motor))
-                for part in (motor, ahead)
-            )
-        )
+        volts = net.current(coil, "") * complex(self.machines[coil].impedance()[0, 0])
+        return abs(volts) / part.load.rated_volts
 
 
 def _log_uniform(rng: np.random.Generator, low: float, high: float) -> float:
@@ -380,10 +413,10 @@ class _Net:
         *,
         bad: bool,
         meter: Measurement | None,
-        held: frozenset[str],
         direct: bool = False,
     ) -> None:
-        self.world, self.bad, self.held, self.direct = world, bad, held, direct
+        self.world, self.bad, self.direct = world, bad, direct
+        self.machines = world.copper if direct else world.machines
         self.open_switches = frozenset(open_switches)
         circuit = world.circuit
         self.index: dict[str, int] = {}
@@ -395,13 +428,12 @@ class _Net:
         self.matrix = np.zeros((len(self.index) + 1,) * 2, dtype=complex)
         self.injected = np.zeros(len(self.index) + 1, dtype=complex)
         self.through: dict[Place, tuple[NDArray[np.complex128], complex]] = {}
+        shunts = [part for part in circuit.parts if part.id in self.machines]
         for part in circuit.parts:
             if part.entry.role is Role.SOURCE:
                 self._source(part)
             elif part.entry.role is Role.SERIES:
                 self._series(part)
-            else:
-                self._shunt(part)
             if part.has_points:
                 self._strays(part)
         for fault in world.faults:
@@ -416,7 +448,19 @@ class _Net:
         # Inner nodes that no part uses hang on nothing.
         at = np.arange(len(self.index))
         self.matrix[at, at] += 1e-14
-        self.volts = np.append(np.linalg.solve(self.matrix[:-1, :-1], self.injected[:-1]), 0)
+        self._settle(shunts)
+
+    def _settle(self, shunts: Sequence[Part]) -> None:
+        """Solve, let every machine take the volts it gets, and solve again until none moves."""
+        still = self.matrix.copy()
+        for _ in range(MOST_ROUNDS):
+            self.matrix = still.copy()
+            for part in shunts:
+                self._shunt(part)
+            self.volts = np.append(np.linalg.solve(self.matrix[:-1, :-1], self.injected[:-1]), 0)
+            moved = [self.machines[part.id].settle(self._across(part)) for part in shunts]
+            if self.direct or not any(moved):
+                break
 
     def volts_at(self, point: str) -> complex:
         return complex(self.volts[self.index[point]])
@@ -431,7 +475,7 @@ class _Net:
             return self.current(part.id, lane)
         lanes = self.world.circuit.lanes_of(part)
         end = lanes.index(lane)
-        branches = inside(part, lanes, OMEGA).branches
+        branches = self.machines[part.id].wound
         out = sum((self.current(part.id, name) for name, a, _ in branches if a == end), 0j)
         return out - sum((self.current(part.id, name) for name, _, b in branches if b == end), 0j)
 
@@ -466,7 +510,8 @@ class _Net:
                 case FaultKind.SUPPLY_LOW:
                     volts *= world.low_level
                 case FaultKind.PRIMARY_LOST if leg != fault.leg:
-                    volts = -own.phasors[fault.leg or ""] / 2
+                    first = next(one for one in own.phasors if one != fault.leg)
+                    volts = -own.phasors[fault.leg or ""] / 2 * (1 + self.world.lean * (1 if leg == first else -1))
                 case FaultKind.WRONG_SUPPLY:
                     volts = supplies()[own.other or ""].phasors.get(leg, volts)
                 case FaultKind.HIGH_LEG if leg in (fault.leg, own.high_leg):
@@ -541,7 +586,7 @@ class _Net:
                 ohm = complex(conductor_resistance_ohm(part.conductor))
             elif part.capacitance_uf is not None:
                 ohm = -1j / (OMEGA * part.capacitance_uf * 1e-6) * world.capacitor_factor
-                ohm = complex(BLOCKED_OHM) if self.direct else ohm
+                ohm = complex(OFF_OHM) if self.direct else ohm
             else:
                 ohm = world.joint_ohm[part.id, lane] * complex((part.entry.resistance_mohm or 1) / 2)
             if part.switch and lane != GROUND and (part.switch in self.open_switches) != part.normally_closed:
@@ -553,37 +598,38 @@ class _Net:
 
     def _shunt(self, part: Part) -> None:
         circuit, world = self.world.circuit, self.world
-        lanes = circuit.lanes_of(part)
-        ends = [self.index[point] for point in circuit.terminals(part)]
-        ends += [self.index[f"{lane}@{part.id}"] for lane in part.makes]
-        model = self._model(part, lanes)
-        factor = world.winding_factor[part.id] if self.direct else 1.0
-        spread = world.load_factor.get(part.id) or world.house.get(part.id) or world.idle_factor
-        impedance = np.array(model.impedance_ohm) * spread * factor
-        impedance += np.diag([self._faulted(part, name, 3e-12) for name, _, _ in model.branches])
+        ends = self._ends(part)
+        machine = self.machines[part.id]
+        impedance = machine.impedance() * world.house.get(part.id, 1.0)
+        impedance = impedance + np.diag([self._faulted(part, name, 3e-12) for name, _, _ in machine.wound])
         admittance = np.linalg.inv(impedance)
-        star = self.index[f"star@{part.id}"]
-        spans = np.zeros((len(model.branches), len(self.index) + 1))
-        for i, (_, a, b) in enumerate(model.branches):
-            spans[i, star if isinstance(a, str) else ends[a]] += 1
-            spans[i, star if isinstance(b, str) else ends[b]] -= 1
+        spans = self._spans(part, ends)
         self.matrix += spans.T @ admittance @ spans
-        for i, (name, _, _) in enumerate(model.branches):
+        for i, (name, _, _) in enumerate(machine.wound):
             self.through[part.id, name] = (admittance[i] @ spans, 0j)
         grounded = part.winding is not None and part.winding.secondary_grounded
         if part.winding is not None and (world.bonded if part.winding.secondary_grounded is None else grounded):
             self._connect(ends[3], self.index[circuit.ground_at(part)], 1e3)
 
-    def _model(self, part: Part, lanes: tuple[str, ...]) -> Inside:
-        if self.direct:
-            return windings(part, lanes, OMEGA)
-        if part.id in self.held:
-            return stalled(part, lanes)
-        wrong = any(f.kind is FaultKind.WRONG_TAP and f.part == part.id for f in self.world.faults)
-        if wrong and part.winding is not None:
-            tap = {"primary_volts": part.winding.other_tap_volts or part.winding.primary_volts}
-            part = part.model_copy(update={"winding": part.winding.model_copy(update=tap)})
-        return inside(part, lanes, OMEGA)
+    def _spans(self, part: Part, ends: Sequence[int]) -> NDArray[np.float64]:
+        """Each winding's ends, (windings, nodes + 1)."""
+        star = self.index[f"star@{part.id}"]
+        wound = self.machines[part.id].wound
+        spans = np.zeros((len(wound), len(self.index) + 1))
+        for i, (_, a, b) in enumerate(wound):
+            spans[i, star if a == STAR else ends[a]] += 1
+            spans[i, star if b == STAR else ends[b]] -= 1
+        return spans
+
+    def _ends(self, part: Part) -> list[int]:
+        ends = [self.index[point] for point in self.world.circuit.terminals(part)]
+        return ends + [self.index[f"{lane}@{part.id}"] for lane in part.makes]
+
+    def _across(self, part: Part) -> list[complex]:
+        """Volts over each winding, without what a fault inserts there."""
+        machine = self.machines[part.id]
+        amps = np.array([self.current(part.id, name) for name, _, _ in machine.wound])
+        return [complex(volts) for volts in machine.impedance() @ amps]
 
     def _strays(self, part: Part) -> None:
         circuit, world = self.world.circuit, self.world

@@ -370,6 +370,8 @@ def _verdict(weighed: _Weighed, job: Job, standing: Standing, *, carried: bool) 
     first = study.faults[chief[0]]
     probability = float(sum(places[place] for place in named))
     sayings = [study.faults[f].words for f in chief]
+    reads_dead = all(study.faults[f].kind in (FaultKind.SUPPLY_DEAD, FaultKind.NOT_CLOSED) for f in chief)
+    prove_meter = "Prove the meter on a known live source. " if reads_dead and job.readings else ""
     match standing:
         case Standing.SURE:
             words = sayings[0] + "."
@@ -378,7 +380,7 @@ def _verdict(weighed: _Weighed, job: Job, standing: Standing, *, carried: bool) 
                 advice = f"{advice} {ONE_FAULT}"
         case Standing.OPEN:
             words = f"Likeliest so far: {sayings[0]}."
-            advice = (
+            advice = prove_meter + (
                 "One number, or what was seen, carries this: confirm it before you decide."
                 if carried
                 else "Take the next test before you decide."
@@ -388,11 +390,9 @@ def _verdict(weighed: _Weighed, job: Job, standing: Standing, *, carried: bool) 
             advice = "Let it run, and measure again when it fails: record the lowest and highest volts meanwhile."
         case Standing.INSEPARABLE:
             words = "The allowed tests do not tell these apart: " + "; ".join(sayings) + "."
-            dead = {study.faults[f].kind for f in chief} <= {FaultKind.SUPPLY_DEAD, FaultKind.NOT_CLOSED}
             within = any(in_panel(study.circuit, study.faults[f].part) for f in chief)
             advice = (
-                ("Prove the meter on a known live source. " if dead else "")
-                + "Hand over to an electrician with these readings: what is left lies towards the panel."
+                prove_meter + "Hand over to an electrician with these readings: what is left lies towards the panel."
                 if within
                 else "Make it dead, lock it out, and look at each of these by eye and by ohms."
             )

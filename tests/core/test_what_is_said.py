@@ -1,0 +1,114 @@
+"""What the verdict says and leaves open, from readings worked by hand (common practice, no source)."""
+
+from itertools import pairwise
+
+import numpy as np
+import pytest
+from tests.core.told import amps, answer, chance, seen, spot, top, volts
+
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.diagnose import ONE_FAULT
+from zesty_copper.core.diagnosis.model import Standing
+from zesty_copper.core.diagnosis.noise import typed_step
+from zesty_copper.core.diagnosis.single_phasing import single_phasing
+from zesty_copper.core.diagnosis.study import study_of
+from zesty_copper.core.diagnosis.two_ways import _log_of_ways
+from zesty_copper.core.faults.kinds import FaultKind
+
+RIGHT = [*spot("whip", 241.8, 121.0, 120.8), amps("L1", "whip", 18.1), amps("L2", "whip", 18.2)]
+FOUND = [volts("L2@fuse", "L2@clip_load", 18.4), volts("L2@fuse", "L2@clip_load", 18.1, name="again")]
+
+
+def test_a_set_led_by_nothing_wrong_says_what_was_not_tested() -> None:
+    """Everything right under load: nothing is accused, and what could still hide is named."""
+    across = [
+        volts(f"{leg}@branch", f"{leg}@contactor", 0.3, name=f"{leg} along {i}") for leg in ("L1", "L2") for i in "ab"
+    ]
+    found = answer(*RIGHT, *across)
+    assert top(found).kind is FaultKind.NOTHING_WRONG
+    assert found.verdict.standing in (Standing.OPEN, Standing.SURE, Standing.INSEPARABLE)
+    if found.verdict.standing is Standing.INSEPARABLE:
+        assert found.verdict.words.startswith("Nothing found wrong. Not ruled out")
+    assert "do not tell these apart" not in found.verdict.words
+
+
+def test_a_found_fault_is_told_as_one_that_may_hide_another() -> None:
+    found = answer(*FOUND, *spot("whip", 222.4, 120.9, 101.5))
+    assert found.verdict.standing is Standing.SURE
+    assert found.verdict.advice.endswith(ONE_FAULT)
+
+
+def test_a_number_that_is_struck_out_is_read_again_before_anything_is_sure() -> None:
+    """A second fault may be what it shows: 60 V to ground on L1 while all else says that L2's clip is poor."""
+    odd = volts("L1@line_lug", "G", 60.0)
+    told = [*FOUND, *spot("whip", 222.4, 120.9, 101.5), odd]
+    found = answer(*told)
+    assert found.verdict.standing is not Standing.SURE
+    assert found.next_test is not None
+    assert found.next_test.measurements == (odd.measurement,)
+    mended = answer(*told, volts("L1@line_lug", "G", 120.8, name="read again"))
+    assert mended.verdict.standing is Standing.SURE
+    assert mended.verdict.part == "clip_load"
+
+
+def test_what_nothing_explains_says_which_reading_to_repeat_and_asks_for_nothing_worthless() -> None:
+    found = answer(*spot("whip", 241.0, 190.0, 190.0))
+    assert found.verdict.standing is Standing.UNEXPLAINED
+    assert "read again: L" in found.verdict.advice
+    assert found.next_test is not None
+    again = found.next_test.bits < 0.01
+    taken = [reading.measurement for reading in spot("whip", 241.0, 190.0, 190.0)]
+    assert not again or found.next_test.measurements[0] in taken, "a worthless test is none but a repeat"
+
+
+def test_more_looks_that_speak_for_a_place_never_lower_it() -> None:
+    low = spot("whip", 222.4, 120.9, 101.5)
+    places = ("mark", "melted", "soft_clip", "loose")
+    held = []
+    for count in range(len(places) + 1):
+        looks = [seen(sign, "clip_load", "L2") for sign in places[:count]]
+        found = answer(*low, looks=looks)
+        held.append(sum(s.probability for s in found.suspects if s.place == "clip_load:L2"))
+    assert all(later >= earlier - 1e-6 for earlier, later in pairwise(held)), held
+    assert held[-1] > 2 * held[0]
+
+
+def test_remembered_numbers_are_round() -> None:
+    assert typed_step(120.0, "V") == typed_step(240.0, "V") == 5.0
+    assert typed_step(241.0, "V") == 1.0
+    round_ones = answer(*spot("whip", 240.0, 120.0, 120.0), amps("L1", "whip", 18.0))
+    assert chance(round_ones, "none_of_these") < 0.02
+    # 120 and 120 that were remembered leave more room for a poor joint than 120.0 and 120.1 that were read.
+    exact = answer(*spot("whip", 239.8, 119.9, 120.1), amps("L1", "whip", 18.0))
+    assert chance(round_ones, "resistive:") > chance(exact, "resistive:")
+
+
+def test_contacts_stay_as_they_are_for_a_while() -> None:
+    """Two runs, bad bad good good, are likelier than bad good bad good; every order sums to one."""
+    sure = 40.0
+    runs = np.array([[[-sure, -sure, sure, sure]], [[-sure, sure, -sure, sure]]])
+    together, turning = _log_of_ways(runs)[:, 0]
+    assert together > turning + 1
+    orders = np.array([[[sure * (1 if i >> k & 1 else -1) for k in range(3)]] for i in range(8)])
+    assert np.exp(_log_of_ways(orders)).sum() == pytest.approx(1)
+
+
+@pytest.mark.parametrize("key", ready_made())
+def test_no_card_stands_before_anything_was_read(key: str) -> None:
+    assert answer(circuit=ready_made()[key]).stop is None
+
+
+def test_a_motor_that_single_phases_decides_for_itself() -> None:
+    """Each of two motors turns, stands or is off in some sample, and not both alike in all."""
+    study = study_of(ready_made()["rooftop_208"])
+
+    def state(forward: complex, backward: complex) -> str:
+        return "off" if abs(forward) > 1e6 else "stands" if abs(forward - backward) < 1e-9 else "turns"
+
+    ways = []
+    for number, motor in enumerate(study.circuit.three_phase_motors):
+        fields = single_phasing(motor, number, study.samples)
+        ways.append([state(f, b) for f, b in zip(*fields, strict=True)])
+    for one in ways:
+        assert {"off", "stands", "turns"} <= set(one)
+    assert len(set(zip(*ways, strict=True))) >= 6, "one may turn while the other stands"
