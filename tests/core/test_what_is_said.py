@@ -6,9 +6,11 @@ import numpy as np
 import pytest
 from tests.core.told import amps, answer, chance, seen, spot, top, volts
 
+from zesty_copper.core.circuit.measurement import Around, Measurement, Reading
+from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import ONE_FAULT
-from zesty_copper.core.diagnosis.model import Standing
+from zesty_copper.core.diagnosis.model import Slip, Standing
 from zesty_copper.core.diagnosis.noise import typed_step
 from zesty_copper.core.diagnosis.single_phasing import single_phasing
 from zesty_copper.core.diagnosis.study import study_of
@@ -112,3 +114,49 @@ def test_a_motor_that_single_phases_decides_for_itself() -> None:
     for one in ways:
         assert {"off", "stands", "turns"} <= set(one)
     assert len(set(zip(*ways, strict=True))) >= 6, "one may turn while the other stands"
+
+
+def start(part: str, value: float) -> Reading:
+    """Say the highest amps of a start."""
+    place = Around(leg="L1", part=part, start=True)
+    return Reading(id=f"start {part}", measurement=Measurement(place=place), value=value, unit="A")
+
+
+def test_amps_of_a_start_never_stop_a_motor_and_say_nothing_of_how_it_runs() -> None:
+    """18.6 A by the plate: five times that, 93 A, are a held rotor and a start alike."""
+    found = answer(*RIGHT, start("whip", 88.0))
+    assert found.stop is None
+    assert chance(found, "stalled") == pytest.approx(chance(answer(*RIGHT), "stalled"))
+    (guard,) = [one for one in found.guards if one.slip is Slip.START]
+    assert "about 93 A are usual" in guard.words
+    (guard,) = [one for one in answer(start("whip", 190.0)).guards if one.slip is Slip.START]
+    assert "short" in guard.check
+    # The same number, staying, is a motor that stands.
+    stays = answer(*spot("whip", 229.0, 114.0, 115.0), amps("L1", "whip", 88.0), amps("L2", "whip", 87.0))
+    assert stays.stop is not None
+
+
+def test_leads_of_a_compressor_close_a_triangle() -> None:
+    """5² = 4² + 3² closes; 14 A cannot be the sum of 6 and 5."""
+    pump = ready_made()["heat_pump"]
+    good = answer(
+        amps("L1", "compressor", 12.5), amps("L2", "compressor", 14.0), amps("S", "compressor", 4.2), circuit=pump
+    )
+    assert not [one for one in good.guards if one.slip is Slip.NO_TRIANGLE]
+    bad = answer(
+        amps("L1", "compressor", 6.0), amps("L2", "compressor", 14.0), amps("S", "compressor", 5.0), circuit=pump
+    )
+    (guard,) = [one for one in bad.guards if one.slip is Slip.NO_TRIANGLE]
+    assert guard.reading == "L2 compressor"
+
+
+def test_jaws_are_judged_by_what_that_load_should_draw() -> None:
+    """A fan draws 1.2 A beside 15.4 A; an open element's lead carries nothing, and neither does the wire ahead."""
+    pump, furnace = ready_made()["heat_pump"], ready_made()["electric_furnace"]
+
+    def in_jaws(circuit: Circuit, *told: Reading) -> bool:
+        return any(one.slip is Slip.TWO_IN_JAWS for one in answer(*told, circuit=circuit).guards)
+
+    assert not in_jaws(pump, amps("L1", "whip", 16.4), amps("L1", "fan", 1.1))
+    assert not in_jaws(furnace, amps("L1", "branch", 23.2), amps("L1", "element_2", 0.0))
+    assert in_jaws(furnace, amps("L1", "branch", 44.0), amps("L1", "element_2", 0.0))

@@ -614,6 +614,12 @@ export interface components {
              * @default []
              */
             also: string[];
+            /**
+             * Start
+             * @description the highest amps of a start (inrush), gone in a second or so
+             * @default false
+             */
+            start: boolean;
         };
         /**
          * AskedVolts
@@ -2592,7 +2598,7 @@ export interface components {
          * @description How a reading may mislead though nobody mistyped it.
          * @enum {string}
          */
-        Slip: "two_in_jaws" | "load_connected" | "call_ended" | "other_state" | "poor_contact" | "ghost" | "decimal" | "drift" | "no_current" | "silent_tester";
+        Slip: "two_in_jaws" | "load_connected" | "call_ended" | "other_state" | "poor_contact" | "ghost" | "decimal" | "drift" | "no_current" | "silent_tester" | "start" | "no_triangle";
         /**
          * Stance
          * @description How a reading bears on a suspect.

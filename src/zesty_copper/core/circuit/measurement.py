@@ -76,6 +76,7 @@ class Around(Frozen):
     leg: str
     part: Identifier
     also: tuple[Lane, ...] = Field(default=(), max_length=3, description="further conductors in the jaws")
+    start: bool = Field(default=False, description="the highest amps of a start (inrush), gone in a second or so")
 
     @property
     def lanes(self) -> tuple[str, ...]:
@@ -153,6 +154,11 @@ class Reading(Frozen):
     measurement: Measurement
     value: float
     unit: Unit
+
+    @property
+    def is_steady(self) -> bool:
+        """Whether it was read while things stayed as they are: a start says nothing of how a circuit runs."""
+        return not (isinstance(self.measurement.place, Around) and self.measurement.place.start)
 
 
 def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
@@ -323,6 +329,8 @@ def doubts_about(circuit: Circuit, reading: Reading) -> str:
     if reading.unit == "ohm":
         return _doubt_about_ohms(circuit, reading)
     rated = circuit.rated_amps
+    if not reading.is_steady:
+        return ""
     if reading.unit == "A" and reading.value > 2 * rated:
         return f"{reading.value:g} A is far above the {rated:g} A of the largest load: decimal point, or a start?"
     return ""

@@ -50,7 +50,8 @@ def place_words(circuit: Circuit, place: Place) -> str:
     """Say what the probes or the clamp are on, the shortest way that leaves no doubt."""
     if isinstance(place, Around):
         together = " and ".join(place.lanes) + (" together" if place.also else "")
-        return f"{together} in the clamp at the {circuit.part(place.part).name}"
+        moment = ", at the start" if place.start else ""
+        return f"{together} in the clamp at the {circuit.part(place.part).name}{moment}"
     match place:
         case Turning():
             return f"phase sequence at {at_words(circuit, circuit.part(place.part))}"

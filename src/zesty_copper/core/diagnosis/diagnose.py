@@ -14,7 +14,7 @@ from zesty_copper.core.diagnosis.advice import advice_on, in_panel
 from zesty_copper.core.diagnosis.candidates import zone_of
 from zesty_copper.core.diagnosis.evidence import Posterior, weigh
 from zesty_copper.core.diagnosis.explain import contradictions, evidence_of_looks, evidence_on
-from zesty_copper.core.diagnosis.guards import guards_on
+from zesty_copper.core.diagnosis.guards import guards_on, guards_on_starts
 from zesty_copper.core.diagnosis.lanes import lane_states
 from zesty_copper.core.diagnosis.looking import best_handle, best_look
 from zesty_copper.core.diagnosis.model import (
@@ -129,6 +129,8 @@ def diagnose(job: Job) -> Diagnosis:
     NumericalError
         If the circuit's network has no solution.
     """
+    starts = tuple(reading for reading in job.readings if not reading.is_steady)
+    job = job.model_copy(update={"readings": tuple(reading for reading in job.readings if reading.is_steady)})
     weighed = _weighed(job)
     study, posterior, particles = weighed.study, weighed.posterior, weighed.particles
     by_fault = weighed.by_fault
@@ -162,7 +164,7 @@ def diagnose(job: Job) -> Diagnosis:
         next_test=asked,
         handover=handover,
         stop=stop,
-        guards=guards_on(study, posterior, job.readings),
+        guards=(*guards_on(study, posterior, job.readings), *guards_on_starts(job.circuit, starts)),
         contradictions=contradictions(study, posterior, job.readings),
         lanes=lane_states(study, posterior),
     )
@@ -180,6 +182,7 @@ def why_not(job: Job, key: str) -> Suspect:
     f = next((i for i, fault in enumerate(weighed.study.faults) if fault.key == key), None)
     if f is None:
         raise BadInput("This circuit has no such suspect: choose one from its list.", "key")
+    job = job.model_copy(update={"readings": tuple(reading for reading in job.readings if reading.is_steady)})
     # Of single faults, whatever pairs the readings may ask for.
     posterior = weigh(weighed.study, job.readings, weighed.log_seen + weighed.log_known)
     (evidence,) = _evidence(replace(weighed, posterior=posterior), job, [f])

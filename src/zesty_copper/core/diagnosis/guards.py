@@ -8,8 +8,9 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
+from zesty_copper.core.circuit.catalogue import Mishap
 from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Near, Reading
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.words import asked_words, state_words, value_words
 from zesty_copper.core.diagnosis.candidates import reachable_states
 from zesty_copper.core.diagnosis.evidence import Posterior
@@ -19,8 +20,9 @@ from zesty_copper.core.diagnosis.predict import PHASORS, predict
 from zesty_copper.core.diagnosis.scales import scaled
 from zesty_copper.core.diagnosis.slips import meant
 from zesty_copper.core.diagnosis.study import Study
+from zesty_copper.core.network.machines import held_amps
 
-__all__ = ["guards_on"]
+__all__ = ["guards_on", "guards_on_starts"]
 
 DOUBTED = 0.3
 """Probability of being wrong from which a reading is looked into."""
@@ -32,7 +34,12 @@ DRIFT_DEVIATIONS = 3.0
 GHOST_SHARE = 0.15
 """Share of a reading by which it may hang on stray coupling before it counts as a ghost."""
 CANCELLED_SHARE = 0.1
-"""Share of the amps read elsewhere on a conductor below which two are taken to be in the jaws."""
+"""Share of what loads should draw below which two conductors are taken to be in the jaws."""
+CLOSES, CLOSES_AMPS = 1.05, 0.3
+"""By how much amps of three leads may miss a triangle: three readings of a clamp, and its last digits [A]."""
+START_MOST = 1.5
+"""Multiple of the held rotor's amps up to which a start may peak: the first half wave is offset; common practice, no
+source."""
 
 
 def guards_on(study: Study, posterior: Posterior, readings: Sequence[Reading]) -> tuple[Guard, ...]:
@@ -44,7 +51,28 @@ def guards_on(study: Study, posterior: Posterior, readings: Sequence[Reading]) -
             found += _doubted(study, posterior, i, reading)
         else:
             found += _as_such(study, posterior, readings, i)
-    return tuple(found)
+    return (*found, *_triangles(study.circuit, readings))
+
+
+def _triangles(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Guard]:
+    """Three leads of a compressor: common carries the phasor sum of run and start, so none is more than the others."""
+    clamped: dict[tuple[str, frozenset[str]], dict[str, Reading]] = {}
+    for reading in readings:
+        place = reading.measurement.place
+        if isinstance(place, Around) and not place.also and circuit.part(place.part).kind == "compressor":
+            clamped.setdefault((place.part, reading.measurement.open_switches), {})[place.leg] = reading
+    for (part, _), leads in clamped.items():
+        if len(leads) < 3:
+            continue
+        *short, longest = sorted(leads.values(), key=lambda one: one.value)
+        together = sum(one.value for one in short)
+        if longest.value > CLOSES * together + CLOSES_AMPS:
+            words = (
+                f"{value_words(longest.value, 'A')} in one lead of the {circuit.part(part).name} is more than the "
+                f"other two together ({value_words(round(together, 1), 'A')}): three leads close a triangle."
+            )
+            check = "Two conductors were in the jaws, or one was misread: clamp each lead alone again."
+            yield Guard(reading=longest.id, slip=Slip.NO_TRIANGLE, words=words, check=check)
 
 
 def _guard(study: Study, reading: Reading, slip: Slip, words: str, check: str) -> Guard:
@@ -172,20 +200,58 @@ def _ghost_volts(study: Study, posterior: Posterior, reading: Reading) -> float:
 
 
 def _cancels(circuit: Circuit, readings: Sequence[Reading], reading: Reading) -> bool:
-    """Whether a conductor that reads next to nothing carried amps before or behind, in the same state."""
+    """Whether a conductor reads next to nothing though elsewhere it carried what loads behind it draw, in one state.
+
+    What counts is what these loads should draw: a small fan's amps are its own, and an element that draws nothing takes
+    its amps out of the wire ahead too.
+    """
     place = reading.measurement.place
     if not isinstance(place, Around) or place.also:
         return False
     part = circuit.part(place.part)
+    due = _plates(circuit, part, place.leg)
+    if due < 1.0 or reading.value > CANCELLED_SHARE * due:
+        return False
     for other in readings:
         there = other.measurement.place
         same_state = other.measurement.open_switches == reading.measurement.open_switches
         if not isinstance(there, Around) or there.leg != place.leg or there.also or not same_state:
             continue
-        one_path = circuit.part(there.part) in circuit.path(part) or part in circuit.path(circuit.part(there.part))
-        if one_path and other.value > 1.0 and reading.value < CANCELLED_SHARE * other.value:
-            return True
+        elsewhere = circuit.part(there.part)
+        if part in circuit.path(elsewhere):
+            if other.value > 1.0:
+                return True
+        elif elsewhere in circuit.path(part):
+            beside = _plates(circuit, elsewhere, place.leg) - due
+            if other.value > 1.1 * beside + 0.5 * due:
+                return True
     return False
+
+
+def _plates(circuit: Circuit, part: Part, leg: str) -> float:
+    """What the loads on a leg behind a part draw by their plates, or the load itself [A]."""
+    behind = [load for load in circuit.loads if part in circuit.path(load) and leg in circuit.lanes_of(load)]
+    return sum(load.load.rated_amps for load in behind if load.load is not None)
+
+
+def guards_on_starts(circuit: Circuit, starts: Sequence[Reading]) -> Iterator[Guard]:
+    """Say of amps at a start whether they are such as a start draws: it never says that a motor stands."""
+    for reading in starts:
+        place = reading.measurement.place
+        assert isinstance(place, Around)  # nothing else is read at a start
+        part = circuit.part(place.part)
+        motors = [load for load in circuit.loads if part in circuit.path(load) and load.load is not None]
+        due = sum(held_amps(load.load) for load in motors if load.load and Mishap.STALL in load.entry.may)
+        said = f"{value_words(reading.value, reading.unit)}, {asked_words(circuit, reading.measurement)}"
+        if not due:
+            continue
+        if reading.value <= START_MOST * due:
+            words = f"about {due:.0f} A are usual for so short a time; it is not taken for a motor that stands."
+            check = "See that it falls within a second or so, and read the running amps."
+        else:
+            words = f"more than the {due:.0f} A of a held rotor."
+            check = "Look for a short or a seized motor with the power off, before it is started again."
+        yield Guard(reading=reading.id, slip=Slip.START, words=f"{said}: {words}", check=check)
 
 
 def _nothing_across(study: Study, posterior: Posterior, reading: Reading) -> bool:

@@ -10,6 +10,7 @@
     whip L1-G OL off:disconnect        over the meter's limit; 4.7k and 2.2M are kilohms and megohms
     whip turns 1-2-3                   phase sequence: 1-2-3, 3-2-1 or none
     whip L1 beeps                      a non-contact tester: beeps or silent
+    whip L1 68A start                  the highest amps of a start
     compressor runs                    still, runs, hums; of a contactor out, in, chatters
     clip_load L2 +35F                  degrees Fahrenheit above its coolest mate
     clip_load L2 sees mark             a look at a part, or `sees no mark`
@@ -53,6 +54,7 @@ _SIZES = {"": 1.0, "k": 1e3, "m": 1e6}
 _CALL = "call"
 _BOX = "box:"
 _SEES = "sees"
+_START = "start"
 
 
 def read_line(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
@@ -72,8 +74,13 @@ def read_line(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
         look = _look(circuit, [word.lower() for word in words], words, said_id)
         check_look(circuit, look)
         return look
-    open_switches, meter, words = _tail(circuit, words)
+    start = words[-1].lower() == _START
+    open_switches, meter, words = _tail(circuit, words[:-1] if start else words)
     place, value = _place_and_value(circuit, words, meter)
+    if start:
+        if not isinstance(place, Around):
+            raise BadInput("Only amps are read at a start: say it as “whip L1 68A start”.", "line")
+        place = place.model_copy(update={"start": True})
     measurement = Measurement(place=place, meter=_meter(place, words[-1], meter), open_switches=open_switches)
     reading = Reading(id=said_id, measurement=measurement, value=value, unit=measurement.unit)
     check_reading(circuit, reading)
@@ -91,7 +98,7 @@ def line_of(circuit: Circuit, said: Reading | Look) -> str:
     words += {MeterMode.LO_Z: ["loz"], MeterMode.INSULATION: ["ins"]}.get(measurement.meter, [])
     if measurement.open_switches:
         words.append("off:" + ",".join(sorted(measurement.open_switches)))
-    return " ".join(words)
+    return " ".join([*words, *((_START,) if not said.is_steady else ())])
 
 
 def completions(circuit: Circuit, text: str) -> tuple[str, ...]:
@@ -134,7 +141,7 @@ def _next_words(circuit: Circuit, before: list[str]) -> Iterator[str]:
     if len(before) == 2 and part is not None and "-" not in before[1]:
         yield from ("across", *BEEPS, _SEES)
         return
-    yield from ("loz", "ins")
+    yield from ("loz", "ins", _START)
     yield from (f"off:{switch.id}" for switch in circuit.by_hand)
 
 

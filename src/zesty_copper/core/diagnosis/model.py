@@ -147,6 +147,8 @@ class Slip(StrEnum):
     DRIFT = "drift"
     NO_CURRENT = "no_current"
     SILENT_TESTER = "silent_tester"
+    START = "start"
+    NO_TRIANGLE = "no_triangle"
 
 
 class Stance(StrEnum):

@@ -14,7 +14,18 @@ from zesty_copper.core.circuit.catalogue import Mishap, Role, ShuntModel
 from zesty_copper.core.circuit.loads import LoadData, Winding
 from zesty_copper.core.circuit.model import Part
 
-__all__ = ["BLOCKED_OHM", "STAR", "Inside", "held_ohm", "inside", "mutual_ohm", "on_two_legs", "stalled", "windings"]
+__all__ = [
+    "BLOCKED_OHM",
+    "STAR",
+    "Inside",
+    "held_amps",
+    "held_ohm",
+    "inside",
+    "mutual_ohm",
+    "on_two_legs",
+    "stalled",
+    "windings",
+]
 
 LOCKED_MULTIPLE = 5.0
 """Locked-rotor current against rated, where the plate does not say; common practice, no source (four to six times)."""
@@ -132,10 +143,14 @@ def _direct_ohm(part: Part, count: int) -> tuple[float, ...]:  # noqa: PLR0911 -
             return (part.load.impedance_ohm.real * (math.sqrt(3) if count == 3 else 1),)
 
 
+def held_amps(load: LoadData) -> float:
+    """What a motor draws held still, which is also the start's: by its plate, else five times its amps [A]."""
+    return load.locked_amps or LOCKED_MULTIPLE * load.rated_amps
+
+
 def locked_impedance(load: LoadData) -> complex:
     """Impedance of a motor held still, from terminal to terminal [ohm]."""
-    amps = load.locked_amps or LOCKED_MULTIPLE * load.rated_amps
-    return load.rated_volts / amps * complex(LOCKED_POWER_FACTOR, math.sqrt(1 - LOCKED_POWER_FACTOR**2))
+    return load.rated_volts / held_amps(load) * complex(LOCKED_POWER_FACTOR, math.sqrt(1 - LOCKED_POWER_FACTOR**2))
 
 
 @dataclass(frozen=True)

@@ -78,7 +78,7 @@ def _amps_read(circuit: Circuit, readings: Sequence[Reading]) -> dict[tuple[str,
     return {
         (circuit.root(circuit.part(place.part)).id, place.leg): reading.value
         for reading in readings
-        if isinstance(place := reading.measurement.place, Around) and len(place.lanes) == 1
+        if isinstance(place := reading.measurement.place, Around) and len(place.lanes) == 1 and not place.start
     }
 
 

@@ -62,9 +62,14 @@ export function EntryPanel(props: Props) {
         ))}
       </div>
       {setup.mode === 'amps' ? (
-        <label className="together">
-          <input type="checkbox" checked={setup.together} onChange={() => dispatch({ do: 'together' })} /> Several conductors in the jaws <span className="quiet">(their phasor sum)</span>
-        </label>
+        <>
+          <label className="together">
+            <input type="checkbox" checked={setup.together} onChange={() => dispatch({ do: 'together' })} /> Several conductors in the jaws <span className="quiet">(their phasor sum)</span>
+          </label>
+          <label className="together">
+            <input type="checkbox" checked={setup.start} onChange={() => dispatch({ do: 'start' })} /> At the start <span className="quiet">(inrush, highest amps)</span>
+          </label>
+        </>
       ) : null}
       {setup.mode === 'ohm' || setup.mode === 'insulation' ? <p className="caution bare">Only locked out and proved dead; leads zeroed.</p> : null}
       <p className="entry-place" aria-live="polite">

@@ -46,7 +46,7 @@ describe('the clamp', () => {
   it('closes around one conductor, and around several only when asked to', () => {
     expect(after(clamp('L1'), clamp('L2')).clamp).toEqual({ leg: 'L2', part: 'whip' })
     const both = after(clamp('L1'), { do: 'together' }, clamp('L2'))
-    expect(measurementOf(both)?.place).toEqual({ kind: 'around', leg: 'L1', part: 'whip', also: ['L2'] })
+    expect(measurementOf(both)?.place).toEqual({ kind: 'around', leg: 'L1', part: 'whip', also: ['L2'], start: false })
     expect(reduce(both, clamp('L1')).clamp).toMatchObject({ leg: 'L2', also: [] })
     expect(reduce(both, clamp('L1', 'branch')).clamp).toEqual({ leg: 'L1', part: 'branch' })
   })
@@ -66,7 +66,7 @@ describe('the phase sequence', () => {
 describe('an accepted test', () => {
   const asked: Measurement[] = [
     { place: { kind: 'between', a: 'L1@whip', b: 'G' }, meter: 'lo_z', open_switches: ['contactor'] },
-    { place: { kind: 'around', leg: 'L2', part: 'whip', also: [] }, meter: 'hi_z', open_switches: [] },
+    { place: { kind: 'around', leg: 'L2', part: 'whip', also: [], start: false }, meter: 'hi_z', open_switches: [] },
   ]
 
   it('sets probes, meter and switches, and steps on as numbers are recorded', () => {

@@ -20,6 +20,8 @@ export type Setup = {
   picked: Picked | null
   /** Whether further conductors join those in the jaws instead of taking their place. */
   together: boolean
+  /** Whether the clamp holds the highest amps of a start. */
+  start: boolean
   open: readonly string[]
   text: string
   /** Readings of an accepted test still to be taken, the present one first. */
@@ -30,6 +32,7 @@ export type SetupAction =
   | { do: 'touch'; point: string }
   | { do: 'clamp'; leg: string; part: string }
   | { do: 'together' }
+  | { do: 'start' }
   | { do: 'turn'; part: string }
   | { do: 'pick'; picked: Picked }
   | { do: 'choose'; value: number }
@@ -40,7 +43,7 @@ export type SetupAction =
   | { do: 'accept'; measurements: readonly Measurement[] }
   | { do: 'recorded' }
 
-export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, turning: null, picked: null, together: false, open: [], text: '', asked: [] }
+export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, turning: null, picked: null, together: false, start: false, open: [], text: '', asked: [] }
 
 export function reduce(setup: Setup, action: SetupAction): Setup {
   switch (action.do) {
@@ -50,6 +53,8 @@ export function reduce(setup: Setup, action: SetupAction): Setup {
       return { ...setup, mode: 'amps', clamp: clamped(setup, action.leg, action.part), asked: [] }
     case 'together':
       return { ...setup, together: !setup.together, clamp: setup.clamp && { leg: setup.clamp.leg, part: setup.clamp.part }, asked: [] }
+    case 'start':
+      return { ...setup, start: !setup.start, asked: [] }
     case 'turn':
       return { ...setup, mode: 'turning', turning: action.part, asked: [] }
     case 'pick':
@@ -75,7 +80,7 @@ export function reduce(setup: Setup, action: SetupAction): Setup {
 export function measurementOf(setup: Setup): Measurement | null {
   const open_switches = [...setup.open].sort()
   if (setup.mode === 'amps')
-    return setup.clamp && { place: { kind: 'around', leg: setup.clamp.leg, part: setup.clamp.part, also: [...(setup.clamp.also ?? [])] }, meter: 'hi_z', open_switches }
+    return setup.clamp && { place: { kind: 'around', leg: setup.clamp.leg, part: setup.clamp.part, also: [...(setup.clamp.also ?? [])], start: setup.start }, meter: 'hi_z', open_switches }
   if (setup.mode === 'turning') return setup.turning === null ? null : { place: { kind: 'turning', part: setup.turning }, meter: 'hi_z', open_switches }
   if (setup.mode === 'look') return null
   if (setup.mode === 'near' || setup.mode === 'watching' || setup.mode === 'warmth') {
@@ -173,7 +178,7 @@ function flip(setup: Setup, id: string, rows: readonly StripRow[]): Setup {
 /** Steps on to the test's next reading; after its last the probes are off. Set by hand, they stay for the next number. */
 function recorded(setup: Setup): Setup {
   const done = setup.asked.length === 1 ? { black: null, red: null, clamp: null, turning: null, picked: null } : {}
-  return ask({ ...setup, ...done, text: '' }, setup.asked.slice(1))
+  return ask({ ...setup, ...done, start: false, text: '' }, setup.asked.slice(1))
 }
 
 function ask(setup: Setup, measurements: readonly Measurement[]): Setup {
@@ -183,7 +188,7 @@ function ask(setup: Setup, measurements: readonly Measurement[]): Setup {
   const common = { ...setup, open: first.open_switches, text: '', asked: measurements }
   switch (place.kind) {
     case 'around':
-      return { ...common, mode: 'amps', clamp: { leg: place.leg, part: place.part, also: place.also }, together: (place.also ?? []).length > 0 }
+      return { ...common, mode: 'amps', clamp: { leg: place.leg, part: place.part, also: place.also }, start: place.start ?? false, together: (place.also ?? []).length > 0 }
     case 'turning':
       return { ...common, mode: 'turning', turning: place.part }
     case 'between':
