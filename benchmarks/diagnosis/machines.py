@@ -40,6 +40,10 @@ class Machine:
     def unload(self) -> None:
         """Take away what it turns."""
 
+    def mend(self) -> None:
+        """Let go of what holds it."""
+        self.held = False
+
     def settle(self, volts: Sequence[complex]) -> bool:
         """Take the volts across each winding; say whether the impedance moved by more than a little."""
         del volts
@@ -71,12 +75,12 @@ class SinglePhase(Machine):
         self.wound = (("", 0, 1),)
         self.load, self.held = load, held
         self.power_share = rng.uniform(0.7, 1.06)
-        self.stall_share = rng.uniform(0.6, 0.75)
-        self.volts = load.rated_volts
+        self.start_share = rng.uniform(0.6, 0.76)
+        self.volts, self.turns = load.rated_volts, False
 
     def begin(self) -> None:
         """Forget what the last moment did to it."""
-        self.volts = self.load.rated_volts
+        self.volts, self.turns = self.load.rated_volts, False
 
     def unload(self) -> None:
         """Take away what it turns."""
@@ -85,7 +89,7 @@ class SinglePhase(Machine):
     @property
     def stands(self) -> bool:
         """Whether it stands."""
-        return self.held or self.volts < self.stall_share * self.load.rated_volts
+        return self.held or not self.turns
 
     def impedance(self) -> NDArray[np.complex128]:
         """As it is now."""
@@ -101,8 +105,14 @@ class SinglePhase(Machine):
 
     def settle(self, volts: Sequence[complex]) -> bool:
         """Take the volts."""
-        found = abs(volts[0])
-        moved = abs(found - self.volts) > 0.01 * self.load.rated_volts and not self.held
+        found, rated = abs(volts[0]), self.load.rated_volts
+        if self.held:
+            return False
+        if self.turns != (found >= (self.start_share - 0.08 * self.turns) * rated):
+            self.turns = not self.turns
+            self.volts = rated
+            return True
+        moved = self.turns and abs(found - self.volts) > 0.01 * rated
         self.volts = 0.5 * (self.volts + found) if moved else self.volts
         return moved
 

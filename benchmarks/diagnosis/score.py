@@ -136,6 +136,8 @@ def is_dangerous(circuit: Circuit, fault: Fault) -> bool:
     """Whether going on hurts somebody or ruins a motor."""
     if fault.kind in (FaultKind.PRIMARY_LOST, FaultKind.STALLED):
         return True
+    if fault.kind is FaultKind.LOAD_OPEN:
+        return circuit.part(fault.part or "").kind == "three_phase_motor"
     if fault.kind in (FaultKind.CROSSED, FaultKind.BRIDGED):
         return not fault.opens
     if fault.kind not in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT) or fault.part is None:

@@ -128,7 +128,9 @@ class World:
         """The same circuit on the same day with nothing wrong: what a reading would be there."""
         twin = copy.copy(self)
         twin.faults, twin.tripped, twin.rng = (), set(), np.random.default_rng(1)
-        twin.machines, twin.copper = twin._machines()
+        twin.machines = copy.deepcopy(self.machines)
+        for machine in twin.machines.values():
+            machine.mend()
         return twin
 
     def make_odd(self, oddity: Oddity) -> None:

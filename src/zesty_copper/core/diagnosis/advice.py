@@ -13,6 +13,8 @@ def robs_three_phase(circuit: Circuit, fault: Fault) -> bool:
     if fault.part is None:
         return False
     part = circuit.part(fault.part)
+    if fault.kind is FaultKind.LOAD_OPEN:
+        return part in circuit.three_phase_motors
     if fault.kind not in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT):
         return False
     return fault.leg != GROUND and any(

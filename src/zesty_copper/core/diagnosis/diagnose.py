@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
-from zesty_copper.core.circuit.measurement import DEAD_MODES, Measurement
+from zesty_copper.core.circuit.measurement import Measurement
 from zesty_copper.core.circuit.words import asked_words
 from zesty_copper.core.diagnosis.advice import advice_on, in_panel
 from zesty_copper.core.diagnosis.candidates import zone_of
@@ -39,10 +39,11 @@ from zesty_copper.core.diagnosis.next_test import (
     particles_of,
     separation_bits,
 )
+from zesty_copper.core.diagnosis.owed import danger_to_confirm, spot_unread, worth_repeating
 from zesty_copper.core.diagnosis.procedure import card_told, look_told
 from zesty_copper.core.diagnosis.scales import scaled
 from zesty_copper.core.diagnosis.seen import log_looks
-from zesty_copper.core.diagnosis.stops import confirming, permits, stop_for
+from zesty_copper.core.diagnosis.stops import stop_for
 from zesty_copper.core.diagnosis.study import Study, study_of
 from zesty_copper.core.diagnosis.two_faults import two_at_once
 from zesty_copper.core.errors import BadInput
@@ -137,7 +138,7 @@ def diagnose(job: Job) -> Diagnosis:
     taken = [reading.measurement for reading in job.readings]
     last = taken[-1] if taken else None
     stop = stop_for(study.circuit, study.faults, by_fault, job.readings, job.looks)
-    owed = _owed(job, stop)
+    owed = danger_to_confirm(job, stop)
     card, standing, carried = (
         (card_of(study, particles, [owed], taken), Standing.OPEN, False)
         if owed is not None
@@ -189,33 +190,6 @@ def why_not(job: Job, key: str) -> Suspect:
     return _suspect(weighed.study.faults[f], float(posterior.weight[f].sum()), evidence, job)
 
 
-def _owed(job: Job, stop: Stop | None) -> Measurement | None:
-    """Return the reading that decides whether a danger is real, which comes before any other."""
-    owed = confirming(job.circuit, job.readings) if Tool.LOZ in job.scope.tools else None
-    safe = owed is not None and permits(job.circuit, stop, owed.open_switches, dead=False)
-    return owed if safe else None
-
-
-def _worth_repeating(weighed: _Weighed, job: Job, stop: Stop | None, doubt: float = 0.5) -> Measurement | None:
-    """Return the reading that is likeliest wrong, if it was taken only once: it may be a second fault that it shows.
-
-    Parameters
-    ----------
-    doubt
-        Probability of being wrong from which it is read again.
-    """
-    posterior = weighed.posterior
-    order: list[int] = np.argsort(-posterior.outlier, kind="stable").tolist()
-    for i in order:
-        reading = job.readings[i].measurement
-        once = sum(other.measurement == reading for other in job.readings) == 1
-        safe = permits(job.circuit, stop, reading.open_switches, dead=reading.meter in DEAD_MODES)
-        doubted = float(posterior.outlier[i]) > doubt * (1 - posterior.unlisted)
-        if doubted and once and safe:
-            return reading
-    return None
-
-
 _Stands = tuple[Card | None, Standing, bool]
 """The next card, the standing, and whether one number, or looks, carry a place that would be sure."""
 
@@ -230,7 +204,7 @@ def _where_it_stands(weighed: _Weighed, job: Job, stop: Stop | None) -> _Stands:
     card = best_card(study, particles, taken, job.scope, stop)
     if posterior.unlisted > 0.5:
         if card is None or card.bits < WORTHLESS_BITS:
-            again = _worth_repeating(weighed, job, stop, doubt=0.0)
+            again = worth_repeating(posterior, job, stop, doubt=0.0)
             card = None if again is None else card_of(study, particles, [again], taken)
         return card, Standing.UNEXPLAINED, False
     if card is None or _nothing_left(weighed, card, taken, job.scope, stop):
@@ -242,8 +216,11 @@ def _nearly_sure(weighed: _Weighed, job: Job, stop: Stop | None, place: int) -> 
     """Return what is still owed to a place likely enough to be told: a number struck out, or one that carries it."""
     study, particles, log_seen = weighed.study, weighed.particles, weighed.log_seen
     taken = [reading.measurement for reading in job.readings]
-    if (again := _worth_repeating(weighed, job, stop)) is not None:
+    if (again := worth_repeating(weighed.posterior, job, stop)) is not None:
         return card_of(study, particles, [again], taken), Standing.OPEN, True
+    chief = max(np.flatnonzero(study.place == place), key=lambda f: weighed.by_fault[f])
+    if unread := spot_unread(job, study.faults[int(chief)], stop):
+        return card_of(study, particles, unread, taken), Standing.OPEN, True
     others = _carried_by_one(weighed, job, place)
     if others is None and _held_by_readings(study, weighed.posterior, place, log_seen):
         return None, Standing.SURE, False

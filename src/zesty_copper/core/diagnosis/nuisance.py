@@ -22,7 +22,7 @@ SAMPLES = 32
 
 BETWEEN_SPREAD = 0.6
 GROUND_SPREAD = 0.6
-LOAD_SPREAD = 0.12
+LOAD_SPREAD = 0.2
 IDLE_SPREAD = 0.5
 JOINT_SPREAD = 0.5
 SOURCE_SPREAD = 0.5
@@ -40,7 +40,7 @@ and ovens come and go; common practice, no source."""
 NEIGHBOUR_VOLTS = (0.0, 0.0, 5.0, 40.0)
 """What live wires of other circuits beside a dead run drive, one standard deviation [V]: none in half of all places,
 else a few volts to tens of volts on a meter of 10 MΩ, different on each conductor; common practice, no source."""
-TURNS_SPREAD = 0.05
+TURNS_SPREAD = 0.065
 """Standard deviation of a control transformer's turns and regulation: 22 to 29 V on a healthy 24 V side; common
 practice, no source."""
 LOAD_KERNEL = 0.85

@@ -123,7 +123,8 @@ def _does(study: Study, block: Block, part: Part) -> NDArray[np.float64]:
     usual = part.load.rated_amps / (math.sqrt(3) if len(amps) == 3 and Mishap.STALL not in part.entry.may else 1)
     # The busiest winding says whether it does anything at all.
     share = amps.max(axis=0) / usual
-    hums = (share > HUMS_FROM) & (Mishap.STALL in part.entry.may)
+    stands = block.edited.base.standing.get(part.id, np.False_)
+    hums = ((share > HUMS_FROM) | (stands & (share > RUNS_FROM))) & (Mishap.STALL in part.entry.may)
     return np.where(hums, 2.0, np.where(share > RUNS_FROM, 1.0, 0.0))
 
 

@@ -74,7 +74,7 @@ _LIKELY = {
 _KEEPS_OFF = {
     FaultKind.CROSSED: Leaves.DEAD,
     FaultKind.BRIDGED: Leaves.ISOLATED,
-    FaultKind.STALLED: Leaves.IDLE,
+    FaultKind.STALLED: Leaves.BRIEF,
     FaultKind.REVERSED: Leaves.IDLE,
     FaultKind.PRIMARY_LOST: Leaves.IDLE,
 }
@@ -95,7 +95,7 @@ def stop_for(
         (faults,): probability of each.
     """
     by_rule = next(_by_rule(circuit, readings, looks), None)
-    by_suspects = _by_suspects(circuit, faults, by_fault)
+    by_suspects = _by_suspects(circuit, faults, by_fault) if readings else None
     if by_rule is None or by_suspects is None:
         return by_rule or by_suspects
     update: dict[str, object] = {"suspect": by_suspects.suspect, "probability": by_suspects.probability}

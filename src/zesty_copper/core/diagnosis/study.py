@@ -8,8 +8,8 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.model import GROUND, Circuit
+from zesty_copper.core.circuit.catalogue import Mishap, Role, ShuntModel
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part
 from zesty_copper.core.diagnosis.nuisance import Nuisance, nuisance
 from zesty_copper.core.diagnosis.single_phasing import single_phasing
 from zesty_copper.core.faults.catalogue import Fault, faults_of
@@ -25,6 +25,13 @@ PICK_UP = 0.75
 """Share of its rated volts from which a coil pulls in; common practice, no source (makers say 0.75 to 0.85)."""
 DROP_OUT = 0.4
 """Share of its rated volts below which a coil that is in lets go; common practice, no source."""
+STARTS_FROM, START_SPREAD = 0.6, 0.16
+"""Share of its rated volts, while it draws its locked amps, from which a single-phase motor starts, from here up by so
+much; common practice, no source (torque goes with the square of the volts)."""
+STALLS_BELOW = 0.08
+"""How far below that it stalls again once it turns."""
+NOTHING_SHARE = 0.08
+"""Below this it has no volts to hum by."""
 
 THREE_LEGS_APART = 2.5
 """How much further three legs stand apart than two: single-phase loads pull them unequal; 1 % unbalance is usual and
@@ -252,7 +259,9 @@ def _base(
     motors = study.circuit.three_phase_motors
     turning = {motor.id: single_phasing(motor, i, study.samples) for i, motor in enumerate(motors) if motor.id in lost}
     solved = solve(netlist, study.nuisance.conditions, open_switches, turning)
-    return Base(solved, elements_of(netlist, open_switches), study.drives)
+    standing = dict.fromkeys(held, np.ones(study.samples, dtype=np.bool_))
+    standing |= {motor: forward == backward for motor, (forward, backward) in turning.items()}
+    return Base(solved, elements_of(netlist, open_switches), study.drives, standing)
 
 
 @lru_cache(maxsize=24)
@@ -331,31 +340,43 @@ def _settled(
     open_switches: frozenset[str],
     samples: NDArray[np.bool_],
 ) -> Iterator[Block]:
-    """Let the coils pull in and let go until nothing moves any more, or it is plain that it never comes to rest.
+    """Let coils pull in and let go, and motors stall, until nothing moves any more, or it is plain that it never rests.
 
-    Every coil begins without voltage, as when the call has just been made. Only some samples are asked for.
+    Every coil begins without voltage and every single-phase motor standing, as when the call has just been made. Only
+    some samples are asked for.
     """
     by_hand = (open_switches | variant.opened) - variant.closed
     follows = [s for s in study.circuit.switches if s.coil and s.id not in variant.opened | variant.closed]
-    code = np.zeros((len(rows), study.samples), dtype=np.int64)
+    stalls = [m.id for m in study.circuit.loads if _may_stall(m) and m.id not in variant.held]
+    begin = (2 ** len(stalls) - 1) << len(follows)
+    code = np.full((len(rows), study.samples), begin, dtype=np.int64)
+    starts_from = STARTS_FROM + START_SPREAD * study.nuisance.fault_quantile[::-1]
     found: dict[int, Edited] = {}
 
     def at_position(position: int) -> Edited:
         if position not in found:
             out = {s.id for i, s in enumerate(follows) if not position >> i & 1}
-            found[position] = _edited(study, _base_of(study, by_hand | out, variant), rows)
+            held = {m for i, m in enumerate(stalls, len(follows)) if position >> i & 1}
+            here = replace(variant, held=variant.held | held)
+            found[position] = _edited(study, _base_of(study, by_hand | out, here), rows)
         return found[position]
 
     following = code
-    for _ in range(3 * len(follows) + 1):
+    for _ in range(3 * (len(follows) + len(stalls)) + 1):
         code, following = following, following.copy()
         for position in np.unique(code[:, samples]).tolist():
             here = (code == position) & samples
+            edited = at_position(position)
             for i, switch in enumerate(follows):
-                share = _coil_share(study, at_position(position), switch.coil or "")
+                share = _winding_share(study, edited, switch.coil or "", "")
                 was_in = bool(position >> i & 1)
                 now_in = share >= (DROP_OUT if was_in else PICK_UP)
                 following[here & (now_in != was_in)] ^= 1 << i
+            for i, motor in enumerate(stalls, len(follows)):
+                share = _winding_share(study, edited, motor, study.netlist.first_winding[motor])
+                was_held = bool(position >> i & 1)
+                now_held = (share > NOTHING_SHARE) & (share < starts_from - (0.0 if was_held else STALLS_BELOW))
+                following[here & (now_held != was_held)] ^= 1 << i
         if (following == code).all():
             break
     for position in np.unique([code[:, samples], following[:, samples]]).tolist():
@@ -365,11 +386,16 @@ def _settled(
         yield Block(whole if keep.all() else whole.only(keep), rows[keep], here[keep], after[keep])
 
 
-def _coil_share(study: Study, edited: Edited, coil: str) -> NDArray[np.float64]:
-    """Voltage on a coil's winding against its rating, (rows, samples): none where the coil itself is open."""
-    part = study.circuit.part(coil)
-    amps = edited.taken(study.netlist.branch_row(coil, ""))
-    own_ohm = edited.base.solved.impedance_ohm[:, study.netlist.branches[coil, ""]]
+def _may_stall(load: Part) -> bool:
+    """Whether a load is a single-phase motor, which too few volts bring to a stand."""
+    return Mishap.STALL in load.entry.may and load.entry.model is not ShuntModel.INDUCTION
+
+
+def _winding_share(study: Study, edited: Edited, part_id: str, name: str) -> NDArray[np.float64]:
+    """Voltage on a winding against its part's rating, (rows, samples): none where the winding itself is open."""
+    part = study.circuit.part(part_id)
+    amps = edited.taken(study.netlist.branch_row(part_id, name))
+    own_ohm = edited.base.solved.impedance_ohm[:, study.netlist.branches[part_id, name]]
     rated = part.load.rated_volts if part.load else 24.0
     return np.asarray(np.abs(amps * own_ohm) / rated)
 

@@ -155,7 +155,10 @@ def _switches_not_closed(circuit: Circuit) -> Iterator[_Raw]:
         part = next((p for p in circuit.series if p.switch == switch.id and not p.normally_closed), None)
         if part is not None:
             words = part.entry.say_not_closed.format(name=part.name)
-            yield FaultKind.NOT_CLOSED, part.id, None, part.entry.not_closed or SELDOM_NOT_CLOSED, words
+            lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
+            # Of a single conductor, not closed and open are one place.
+            only = lanes[0] if len(lanes) == 1 else None
+            yield FaultKind.NOT_CLOSED, part.id, only, part.entry.not_closed or SELDOM_NOT_CLOSED, words
 
 
 def _of_the_supply(circuit: Circuit) -> Iterator[_Raw]:

@@ -33,7 +33,7 @@ CLEAN_SHARE = 0.5
 LOW_RANGE = (0.7, 0.92)
 """Level of a supply that is low, of nominal: below the utilisation range of ANSI C84.1 (from memory). What is lower
 still has lost a leg, a phase or its neutral."""
-PRIMARY_LEAN = 0.06
+PRIMARY_LEAN = 0.1
 """By how much the two windings left in series share their volts unequally, one standard deviation; common practice, no
 source: the pair that should read nothing keeps up to some 30 V."""
 LEAK_RANGE_OHM = (20.0, 600.0)

@@ -7,7 +7,8 @@ the admittance that the inserted impedance sees, and for one branch nothing canc
 leave nothing but stray currents, which are then lost in the digits of G: that is solved afresh, as another state.
 """
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -20,6 +21,8 @@ from zesty_copper.core.network.solve import Solved
 __all__ = ["GROUPS", "HOUSE", "LOADS", "Base", "Edited", "Elements", "Pairs", "core_of", "elements_of"]
 
 LOADS = ("load", "second_load", "third_load", "other_loads")
+ELEMENT_SHARE = 0.3
+"""Spread of an element against a motor's: its ohms are its own, a motor's amps are what it turns."""
 HOUSE = ("house", "other_house")
 GROUPS = (*LOADS, "idle", "joint", "source", *HOUSE, "turns", "between", "ground")
 """Sets of elements that vary together: the largest loads each by itself, the turns of control transformers, and the
@@ -86,7 +89,8 @@ def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
     found: list[tuple[int, int, int, int, int, complex]] = []
     for b, branch in enumerate(netlist.listed):
         if branch.sort not in (Sort.WIRE, Sort.BOND):
-            found.append((_group(branch, alone), n + b, EARTH, n + b, EARTH, branch.impedance_ohm))
+            spread = ELEMENT_SHARE if branch.sort == Sort.ELEMENT else 1.0
+            found.append((_group(branch, alone), n + b, EARTH, n + b, EARTH, spread * branch.impedance_ohm))
         if branch.is_open(open_switches):
             # A gap's impedance falls as its coupling rises; its leakage is too small to count.
             gap = -1 / (1j * OMEGA * branch.gap_farad)
@@ -132,7 +136,7 @@ def _largest_loads(circuit: Circuit) -> dict[str, str]:
 
 
 def _group(branch: Branch, alone: dict[str, str]) -> int:
-    if branch.sort == Sort.LOAD:
+    if branch.sort in (Sort.LOAD, Sort.ELEMENT):
         return GROUPS.index(alone.get(branch.key[0], LOADS[-1]))
     return GROUPS.index(_GROUP_OF[branch.sort])
 
@@ -141,12 +145,18 @@ def _group(branch: Branch, alone: dict[str, str]) -> int:
 class Base:
     """A solved network, what its sources may do, and what in it varies.
 
-    `drives` is (drives, samples, sources): factors on the sources.
+    Attributes
+    ----------
+    drives
+        (drives, samples, sources): factors on the sources.
+    standing
+        (samples,) for each motor that does not turn, in some sample or in all.
     """
 
     solved: Solved
     elements: Elements
     drives: NDArray[np.complex128]
+    standing: Mapping[str, NDArray[np.bool_]] = field(default_factory=dict)
 
     @cached_property
     def few_elements(self) -> Elements:

@@ -30,6 +30,8 @@ __all__ = [
 LOCKED_MULTIPLE = 5.0
 """Locked-rotor current against rated, where the plate does not say; common practice, no source (four to six times)."""
 LOCKED_POWER_FACTOR = 0.5
+USUAL_SHARE = 0.9
+"""Share of its plate's amps that a motor usually draws; common practice, no source (plates leave room)."""
 TRANSFORMER_DROP = 0.08
 """Voltage a small control transformer loses at full load, as a share; common practice, no source (5 to 10 %)."""
 MAGNETISING_SHARE = 0.15
@@ -83,10 +85,12 @@ def inside(part: Part, lanes: tuple[str, ...], omega: float) -> Inside:
     assert part.load is not None  # Circuit checks it
     match part.entry.model:
         case ShuntModel.INDUCTION:
-            running, blocked = _star(part.load.impedance_ohm), held_ohm(part.load)
+            running, blocked = _star(part.load.impedance_ohm / USUAL_SHARE), held_ohm(part.load)
             return _induction(lanes, running, blocked)
         case ShuntModel.SPLIT_PHASE:
-            return _split_phase(part.load, part.load.impedance_ohm / (1 - START_SHARE / 2))
+            return _split_phase(part.load, part.load.impedance_ohm / USUAL_SHARE / (1 - START_SHARE / 2))
+        case ShuntModel.ELEMENT if Mishap.STALL in part.entry.may:
+            return _pairwise(lanes, part.load.impedance_ohm / USUAL_SHARE)
         case ShuntModel.ELEMENT:
             return _pairwise(lanes, part.load.impedance_ohm * (math.sqrt(3) if len(lanes) == 3 else 1))
 

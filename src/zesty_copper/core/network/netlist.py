@@ -9,13 +9,13 @@ and a fault in series is a change of one number on the diagonal.
 
 import math
 from dataclasses import dataclass, field
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Role, ShuntModel
+from zesty_copper.core.circuit.catalogue import Mishap, Role, ShuntModel
 from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.systems import Grounding
@@ -72,7 +72,7 @@ ELECTRODE = "electrode"
 class Sort:
     """Groups of branches that vary together (indices into `Netlist.sort`)."""
 
-    SOURCE, JOINT, WIRE, LOAD, IDLE, HOUSE, OTHER_HOUSE, BOND = range(8)
+    SOURCE, JOINT, WIRE, LOAD, IDLE, HOUSE, OTHER_HOUSE, BOND, ELEMENT = range(9)
     """The house's other loads are two groups: those on the first leg of the service, and those on another. The bond is
     a control secondary's of which nobody knows whether it is there."""
 
@@ -156,6 +156,11 @@ class Netlist:
     def stray_siemens(self) -> complex:
         """Admittance of one farad of stray [S]; to direct current, of the insulation that makes it."""
         return complex(INSULATION_LOSS * OMEGA) if self.direct else 1j * OMEGA
+
+    @cached_property
+    def first_winding(self) -> dict[str, str]:
+        """Name of each shunt's first winding or element, by part."""
+        return {part: name for part, name in reversed(self.branches) if name != BOND}
 
     @property
     def size(self) -> int:
@@ -309,7 +314,9 @@ def _lay_shunt(circuit: Circuit, part: Part, out: _Layout, *, held: bool, other_
 def _sort_of_shunt(circuit: Circuit, part: Part) -> int:
     if part.entry.elsewhere:
         return Sort.HOUSE if circuit.legs[0] in circuit.lanes_of(part) else Sort.OTHER_HOUSE
-    return Sort.IDLE if part.entry.idle else Sort.LOAD
+    if part.entry.idle:
+        return Sort.IDLE
+    return Sort.LOAD if Mishap.STALL in part.entry.may or part.entry.electronic else Sort.ELEMENT
 
 
 def _ground(circuit: Circuit, part: Part, out: _Layout) -> int:

@@ -56,6 +56,7 @@ class Conditions:
             Sort.SOURCE: self.source,
             Sort.JOINT: self.joint,
             Sort.WIRE: np.ones_like(self.load),
+            Sort.ELEMENT: np.ones_like(self.load),
             Sort.LOAD: self.load,
             Sort.IDLE: self.idle,
             Sort.HOUSE: self.house,

@@ -1,0 +1,104 @@
+"""Readings that are owed before something is said, whatever the ranking holds of it.
+
+A number that the rest strikes out is read again, since it may be what a second fault shows. Nobody calls a whole supply
+wrong by one leg, nor condemns a motor that stands before the volts at its terminals were read.
+"""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from zesty_copper.core.circuit.measurement import DEAD_MODES, Between, Measurement, MeterMode, Reading
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
+from zesty_copper.core.diagnosis.candidates import reachable_states, zone_of
+from zesty_copper.core.diagnosis.evidence import Posterior
+from zesty_copper.core.diagnosis.model import Job, Stop, Tool
+from zesty_copper.core.diagnosis.stops import confirming, permits
+from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.kinds import FaultKind
+
+__all__ = ["danger_to_confirm", "spot_unread", "worth_repeating"]
+
+WHOLE_SUPPLY = frozenset(
+    {FaultKind.SUPPLY_LOW, FaultKind.SUPPLY_DEAD, FaultKind.WRONG_SUPPLY, FaultKind.PRIMARY_LOST, FaultKind.HIGH_LEG}
+)
+"""What is wrong with every leg together, or shows in how they stand to each other."""
+
+
+def danger_to_confirm(job: Job, stop: Stop | None) -> Measurement | None:
+    """Return the reading that decides whether a danger is real, which comes before any other."""
+    owed = confirming(job.circuit, job.readings) if Tool.LOZ in job.scope.tools else None
+    safe = owed is not None and permits(job.circuit, stop, owed.open_switches, dead=False)
+    return owed if safe else None
+
+
+def worth_repeating(posterior: Posterior, job: Job, stop: Stop | None, doubt: float = 0.5) -> Measurement | None:
+    """Return the reading that is likeliest wrong, if it was taken only once.
+
+    Parameters
+    ----------
+    doubt
+        Probability of being wrong from which it is read again.
+    """
+    order: list[int] = np.argsort(-posterior.outlier, kind="stable").tolist()
+    for i in order:
+        reading = job.readings[i].measurement
+        once = sum(other.measurement == reading for other in job.readings) == 1
+        safe = permits(job.circuit, stop, reading.open_switches, dead=reading.meter in DEAD_MODES)
+        doubted = float(posterior.outlier[i]) > doubt * (1 - posterior.unlisted)
+        if doubted and once and safe:
+            return reading
+    return None
+
+
+def spot_unread(job: Job, fault: Fault, stop: Stop | None) -> tuple[Measurement, ...]:
+    """Return the volts that were never read and that a fault must show before it is told; none where all were."""
+    circuit = job.circuit
+    if fault.kind is FaultKind.STALLED and fault.part is not None:
+        asked = _at_terminals(circuit, circuit.part(fault.part), job.readings)
+    elif fault.kind in WHOLE_SUPPLY and len(circuit.legs) > 1 and fault.part in (None, circuit.series[0].id):
+        asked = _on_unread_legs(circuit, job.readings)
+    else:
+        return ()
+    meter = MeterMode.LO_Z if Tool.LOZ in job.scope.tools else MeterMode.HI_Z
+    panel = job.scope.panel_may_be_opened or job.scope.panel_volts_only
+    for state in reachable_states(circuit):
+        if not permits(circuit, stop, state, dead=False):
+            continue
+        found = [Measurement(place=place, meter=meter, open_switches=state) for place in asked]
+        if all(panel or zone_of(circuit, one) is not Zone.PANEL for one in found):
+            return tuple(found)
+    return ()
+
+
+def _at_terminals(circuit: Circuit, motor: Part, readings: Sequence[Reading]) -> list[Between]:
+    """Volts across a motor's terminals, called, unless such were read there or just ahead."""
+    first, second = circuit.terminals(motor)[:2]
+    lanes = {point.partition("@")[0] for point in (first, second)}
+    for reading in readings:
+        place = reading.measurement.place
+        if reading.unit != "V" or not isinstance(place, Between) or reading.measurement.open_switches:
+            continue
+        if {point.partition("@")[0] for point in (place.a, place.b)} == lanes:
+            return []
+    return [Between(a=first, b=second)]
+
+
+def _on_unread_legs(circuit: Circuit, readings: Sequence[Reading]) -> list[Between]:
+    """Each leg to ground that no voltage reading has touched, where the others were read, else at the unit."""
+    touched = set(_legs_read(circuit, readings))
+    missing = [leg for leg in circuit.legs if leg not in touched]
+    where = next((part for part in reversed(circuit.path(circuit.loads[0])) if part.conductor is not None), None)
+    if where is None:
+        return []
+    return [Between(a=f"{leg}@{where.id}", b=GROUND) for leg in missing if leg in circuit.lanes_of(where)]
+
+
+def _legs_read(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[str]:
+    for reading in readings:
+        place = reading.measurement.place
+        if reading.unit == "V" and isinstance(place, Between):
+            lanes = {point.partition("@")[0] for point in (place.a, place.b)} & set(circuit.legs)
+            # Along one leg, or across a part of it, says how much is lost there, not how much there is.
+            if len(lanes) == 2 or {place.a.partition("@")[0], place.b.partition("@")[0]} - lanes:
+                yield from lanes
