@@ -221,12 +221,15 @@ def run_case(
     named = {key for keys in verdict.suspects for key in keys.split("+")}
     settled = verdict.standing in (Standing.SURE, Standing.INSEPARABLE)
     hit = bool(true_places & set(told) or truths & named)
+    # Nothing found is one thing told, whatever else is named as not ruled out.
+    nothing = str(FaultKind.NOTHING_WRONG)
+    alone = verdict.standing is Standing.SURE or (verdict.suspects[:1] == (nothing,) and nothing in truths)
     return Outcome(
         circuit=circuit.name,
         truth=world.faults,
         odd=str(list(Oddity)[case % len(Oddity)]) if way is Way.ODD else "",
         answer=f"{answer.suspects[0].key} {answer.suspects[0].probability:.2f}",
-        one_right=verdict.standing is Standing.SURE and hit,
+        one_right=settled and alone and hit,
         right=settled and hit,
         wrong=settled and not hit,
         kind_right=verdict.standing is Standing.SURE and set(answer.suspects[0].key.split("+")) <= truths,

@@ -81,7 +81,7 @@ LOST = {
 def test_a_lost_leg_is_convicted_however_the_motor_takes_it(way: str) -> None:
     pairs, currents = LOST[way]
     meter = {"meter": LO_Z} if way == "off" else {}
-    between = [volts(f"L{a}@whip", f"L{b}@whip", value, **meter) for a, b, value in pairs]  # type: ignore[arg-type]
+    between = [volts(f"L{a}@whip", f"L{b}@whip", value, **meter) for a, b, value in pairs]
     found = answer(*between, circuit=ROOFTOP)
     assert found.stop is not None, "the pairs alone stop the motor"
     clamped = [amps(f"L{i}", "whip", value) for i, value in enumerate(currents, 1)]

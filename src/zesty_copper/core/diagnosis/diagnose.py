@@ -65,7 +65,9 @@ SPEAKS_NATS = 1.0
 """How much looks must say for a place to be a witness to it."""
 LOOK_MARGIN = 1.5
 """By how much a look must tell more for its time than a number: a verdict needs the numbers anyway."""
-INSEPARABLE_BITS = 0.1
+SURE_ALONE = 0.95
+"""Probability of one place from which it is told where no test is left that tells more: the rest are many and small."""
+INSEPARABLE_BITS = 0.05
 """Information below which a test is not worth taking: what is left is not told apart in reasonable time."""
 WORTHLESS_BITS = 0.01
 """Information below which not even one more reading towards certainty is worth taking."""
@@ -208,8 +210,18 @@ def _where_it_stands(weighed: _Weighed, job: Job, stop: Stop | None) -> _Stands:
             card = None if again is None else card_of(study, particles, [again], taken)
         return card, Standing.UNEXPLAINED, False
     if card is None or _nothing_left(weighed, card, taken, job.scope, stop):
-        return None, Standing.INSEPARABLE, False
+        return _nothing_more(weighed, job, stop, place)
     return card, Standing.OPEN, False
+
+
+def _nothing_more(weighed: _Weighed, job: Job, stop: Stop | None, place: int) -> _Stands:
+    """Return where it stands with no test left: one place if it is far ahead of all others, else a set."""
+    ahead = weighed.places[place] >= SURE_ALONE
+    if not ahead or _carried_by_one(weighed, job, place) is not None:
+        return None, Standing.INSEPARABLE, False
+    if not _held_by_readings(weighed.study, weighed.posterior, place, weighed.log_seen):
+        return None, Standing.INSEPARABLE, False
+    return _nearly_sure(weighed, job, stop, place)
 
 
 def _nearly_sure(weighed: _Weighed, job: Job, stop: Stop | None, place: int) -> _Stands:

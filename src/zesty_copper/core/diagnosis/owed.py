@@ -27,9 +27,11 @@ WHOLE_SUPPLY = frozenset(
 
 def danger_to_confirm(job: Job, stop: Stop | None) -> Measurement | None:
     """Return the reading that decides whether a danger is real, which comes before any other."""
-    owed = confirming(job.circuit, job.readings) if Tool.LOZ in job.scope.tools else None
-    safe = owed is not None and permits(job.circuit, stop, owed.open_switches, dead=False)
-    return owed if safe else None
+    owed = confirming(job.circuit, job.readings, loz=Tool.LOZ in job.scope.tools)
+    if owed is None or not permits(job.circuit, stop, owed.open_switches, dead=False):
+        return None
+    shut = not (job.scope.panel_may_be_opened or job.scope.panel_volts_only)
+    return None if shut and zone_of(job.circuit, owed) is Zone.PANEL else owed
 
 
 def worth_repeating(posterior: Posterior, job: Job, stop: Stop | None, doubt: float = 0.5) -> Measurement | None:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Reading
+from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Place, Reading
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.words import asked_words, value_words
 from zesty_copper.core.diagnosis.advice import advice_on, robs_three_phase
@@ -20,7 +20,7 @@ from zesty_copper.core.faults.signs import Look
 
 __all__ = ["confirming", "permits", "stop_for"]
 
-WARNED = 0.5
+WARNED = 0.6
 """Probability from which a danger is warned of: a warning does not wait for certainty."""
 SPEAKS_ODDS = 3.0
 """By how much what was read must have raised the odds of danger: on three legs most faults are dangerous ones, and a
@@ -41,6 +41,10 @@ UNEQUAL_SHARE = 0.06
 source (house loads seldom pull the legs more than 2 or 3 V apart)."""
 ADDS_UP_SHARE = 0.04
 """How closely two legs to neutral add up to leg to leg where only the neutral strays."""
+DEAD_SHARE, LOW_LEG_SHARE = 0.2, 0.9
+"""A leg between these shares of nominal is compared with its mate at once: its neutral may be failing."""
+LITTLE_AMPS_SHARE, MUCH_AMPS_SHARE = 0.1, 1.25
+"""Amps of one leg beyond these shares of the plates are compared with its mates' at once."""
 PAIRS_SHARE = 0.05
 """Unbalance above which no motor may run: NEMA MG 1 gives no derating above 5 % (from memory)."""
 NO_AMPS_SHARE = 0.1
@@ -67,10 +71,7 @@ _ON_A_LOST_LEG = (
     "A three-phase motor on a lost or poor leg burns: off at once, and off it stays until the leg is found and "
     "repaired. A compressor that ran like this gets checked for damage."
 )
-_LIKELY = {
-    Leaves.BRIEF: "Not yet sure: off now, and called again only for the seconds that a reading takes. If it holds:",
-    Leaves.IDLE: "Not yet sure: keep the unit off, and take the next reading that way. If it holds:",
-}
+_LIKELY = "Not yet sure: off now, and called again only for the seconds that a reading takes. If it holds:"
 _KEEPS_OFF = {
     FaultKind.CROSSED: Leaves.DEAD,
     FaultKind.BRIDGED: Leaves.ISOLATED,
@@ -126,19 +127,63 @@ def permits(circuit: Circuit, stop: Stop | None, open_switches: frozenset[str], 
             return False
 
 
-def confirming(circuit: Circuit, readings: Sequence[Reading]) -> Measurement | None:
-    """Return the low-impedance reading that decides whether volts where none belong are real, if one is due."""
+def confirming(circuit: Circuit, readings: Sequence[Reading], *, loz: bool) -> Measurement | None:
+    """Return the reading that decides whether a danger is real, if one is due.
+
+    Volts where none belong are read again in the low-impedance mode; a leg that strays is compared with its mates.
+
+    Parameters
+    ----------
+    loz
+        Whether the meter has a low-impedance mode.
+    """
+    taken = {reading.measurement for reading in readings}
+    places = {(m.place, m.open_switches) for m in taken}
     for reading in readings:
-        place, meter = reading.measurement.place, reading.measurement.meter
-        if not isinstance(place, Between) or meter is not MeterMode.HI_Z or reading.unit != "V":
-            continue
-        limit = _control_limit(circuit, place) or (SHOCK_VOLTS if _is_metal(place) else None)
-        if limit is None or reading.value <= limit:
-            continue
-        wanted = reading.measurement.model_copy(update={"meter": MeterMode.LO_Z})
-        if all(other.measurement != wanted for other in readings):
-            return wanted
+        if loz and (again := _in_low_impedance(circuit, reading)) is not None and again not in taken:
+            return again
+        for mate in _mates(circuit, reading):
+            if (mate, reading.measurement.open_switches) not in places:
+                return reading.measurement.model_copy(update={"place": mate})
     return None
+
+
+def _in_low_impedance(circuit: Circuit, reading: Reading) -> Measurement | None:
+    """Return the same in the low-impedance mode, for volts on controls or metal where none belong."""
+    place, meter = reading.measurement.place, reading.measurement.meter
+    if not isinstance(place, Between) or meter is not MeterMode.HI_Z or reading.unit != "V":
+        return None
+    limit = _control_limit(circuit, place) or (SHOCK_VOLTS if _is_metal(place) else None)
+    suspect = limit is not None and reading.value > limit
+    return reading.measurement.model_copy(update={"meter": MeterMode.LO_Z}) if suspect else None
+
+
+def _mates(circuit: Circuit, reading: Reading) -> Iterator[Place]:
+    """The same on the other legs, where one alone says that something dangerous may be wrong."""
+    place, state = reading.measurement.place, reading.measurement.open_switches
+    if (
+        isinstance(place, Around)
+        and not place.also
+        and not place.start
+        and _is_called(circuit, circuit.part(place.part), state)
+    ):
+        part = circuit.part(place.part)
+        plate = sum(m.load.rated_amps for m in circuit.loads if part in circuit.path(m) and m.load is not None)
+        legs = circuit.turning_legs(part) or (circuit.lanes_of(part) if part in circuit.three_phase_motors else ())
+        if place.leg in legs and not LITTLE_AMPS_SHARE * plate < reading.value < MUCH_AMPS_SHARE * plate:
+            yield from (place.model_copy(update={"leg": leg}) for leg in legs if leg != place.leg)
+    if not isinstance(place, Between) or reading.unit != "V":
+        return
+    supply = circuit.supply
+    opposite = len(supply.legs) == 2 and supply.neutral and abs(sum(supply.phasors.values())) < 1
+    if opposite and (held := _leg_against(circuit, place)) is not None:
+        leg, _, part = held
+        share = reading.value / max(abs(volts) for volts in supply.phasors.values())
+        if DEAD_SHARE < share < LOW_LEG_SHARE or share > HIGH_LEG_SHARE:
+            other = next(one for one in circuit.legs if one != leg)
+            if other in circuit.lanes_of(part):
+                swap = {f"{leg}@{part.id}": f"{other}@{part.id}"}
+                yield Between(a=swap.get(place.a, place.a), b=swap.get(place.b, place.b))
 
 
 def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np.float64]) -> Stop | None:
@@ -159,8 +204,7 @@ def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np
         # A poor joint shows only while current flows: a motor stands the seconds that a reading takes.
         leaves = Leaves.BRIEF
     if share < CONVINCED and leaves is not Leaves.ISOLATED:
-        leaves = Leaves.IDLE if neutral else Leaves.BRIEF
-        words = f"{_LIKELY[leaves]} {words[0].lower()}{words[1:]}"
+        leaves, words = Leaves.BRIEF, f"{_LIKELY} {words[0].lower()}{words[1:]}"
     return Stop(suspect=chief.key, probability=share, title=title, words=words, leaves=leaves, readings=())
 
 
