@@ -134,7 +134,7 @@ def misplaced(world: World, measurement: Measurement, rng: np.random.Generator) 
 
 def is_dangerous(circuit: Circuit, fault: Fault) -> bool:
     """Whether going on hurts somebody or ruins a motor."""
-    if fault.kind in (FaultKind.PRIMARY_LOST, FaultKind.STALLED):
+    if fault.kind in (FaultKind.PRIMARY_LOST, FaultKind.STALLED, FaultKind.REVERSED):
         return True
     if fault.kind is FaultKind.LOAD_OPEN:
         return circuit.part(fault.part or "").kind == "three_phase_motor"

@@ -22,7 +22,7 @@ __all__ = ["confirming", "permits", "stop_for"]
 
 WARNED = 0.6
 """Probability from which a danger is warned of: a warning does not wait for certainty."""
-SPEAKS_ODDS = 3.0
+SPEAKS_ODDS = 4.0
 """By how much what was read must have raised the odds of danger: on three legs most faults are dangerous ones, and a
 card that is there before anything was read is not read."""
 CONVINCED = 0.9
@@ -97,6 +97,9 @@ def stop_for(
     """
     by_rule = next(_by_rule(circuit, readings, looks), None)
     by_suspects = _by_suspects(circuit, faults, by_fault) if readings else None
+    measured = any(reading.unit in ("V", "A", "seq") for reading in readings)
+    if by_suspects is not None and not measured and by_suspects.title != _TITLES[FaultKind.STALLED]:
+        by_suspects = None  # what is told and seen tells a motor that stands, not a leg
     if by_rule is None or by_suspects is None:
         return by_rule or by_suspects
     update: dict[str, object] = {"suspect": by_suspects.suspect, "probability": by_suspects.probability}
@@ -181,8 +184,9 @@ def _mates(circuit: Circuit, reading: Reading) -> Iterator[Place]:
         share = reading.value / max(abs(volts) for volts in supply.phasors.values())
         if DEAD_SHARE < share < LOW_LEG_SHARE or share > HIGH_LEG_SHARE:
             other = next(one for one in circuit.legs if one != leg)
-            if other in circuit.lanes_of(part):
-                swap = {f"{leg}@{part.id}": f"{other}@{part.id}"}
+            there = f"{other}@{part.id}" if other in circuit.lanes_of(part) else circuit.upstream_point(part, other)
+            if there is not None:
+                swap = {f"{leg}@{part.id}": there}
                 yield Between(a=swap.get(place.a, place.a), b=swap.get(place.b, place.b))
 
 

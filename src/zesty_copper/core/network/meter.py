@@ -16,6 +16,10 @@ INPUT_SIEMENS = {MeterMode.HI_Z: 1 / 10e6, MeterMode.LO_Z: 1 / 3e3}
 """Input admittance of the voltmeter [S]: 10 MΩ, and about 3 kΩ in its low-impedance mode."""
 BETWEEN_SHARE = 0.4
 """How much of what lies beside a run differs between two of its conductors; common practice, no source."""
+ALONG_SHARE = 0.7
+"""The same for two stretches of one conductor with a gap between: another cable lies beside each of them. Where the
+conductor is whole the probes see next to no ohms between them, and nothing of it is left. Common practice, no source.
+"""
 TAP_WIDTH = 4
 """Most unknowns that one measurement takes together: four conductors in the jaws."""
 
@@ -25,7 +29,7 @@ class Tap:
     """Rows of the unknowns a measurement adds up, the sign of each, and its loading [S]; unused rows are the earth.
 
     `beside` is how much of what lies beside a run is read: all of it to ground, little between two conductors, since
-    it lies beside both, nothing along one.
+    it lies beside both, most of it across a gap in one.
     """
 
     rows: tuple[int, ...]
@@ -52,7 +56,7 @@ def tap(netlist: Netlist, measurement: Measurement) -> Tap:
             ends[i] = circuit.ground_at(part)
     a, b = (netlist.nodes[point] for point in ends)
     lanes = {point.partition("@")[0] for point in ends}
-    beside = 0.0 if len(lanes) == 1 else 1.0 if GROUND in lanes else BETWEEN_SHARE
+    beside = ALONG_SHARE if len(lanes) == 1 else 1.0 if GROUND in lanes else BETWEEN_SHARE
     return Tap((a, b, EARTH, EARTH), (1.0, -1.0, 0.0, 0.0), INPUT_SIEMENS.get(measurement.meter, 0.0), beside)
 
 
