@@ -107,14 +107,17 @@ def test_the_posterior_equals_brute_force_on_one_reading() -> None:
     slips = [(2226.0, 0.15 * 10), (22.26, 0.15 / 10), (226.2, 0.3)]
     mistyped = 0.4 * span + sum(w * norm.pdf(meant, prediction.value, np.sqrt(variance)) for meant, w in slips)
     fit = (1 - share) * norm.pdf(reading.value, prediction.value, np.sqrt(variance)) + share * mistyped
+    # What comes and goes, or starves its own relay, is believed in two ways: no single prediction is its own.
+    chatters = set(np.flatnonzero(prediction.chatters.any(axis=1)))
     steady = {
         fault.key: fault.prior * fit[study.row[f]].mean()
         for f, fault in enumerate(study.faults)
-        if fault.kind is not FaultKind.INTERMITTENT
+        if fault.kind is not FaultKind.INTERMITTENT and study.row[f] not in chatters
     }
+    assert len(steady) > 40
     posterior = weigh(study, [reading])
     ours = {fault.key: posterior.weight[f].sum() for f, fault in enumerate(study.faults)}
-    base = "resistive:clip_load:L2"
+    base = "nothing_wrong"
     for key, mass in steady.items():
         assert ours[key] / ours[base] == pytest.approx(mass / steady[base], rel=1e-6), key
 

@@ -47,6 +47,8 @@ LITTLE_AMPS_SHARE, MUCH_AMPS_SHARE = 0.1, 1.25
 """Amps of one leg beyond these shares of the plates are compared with its mates' at once."""
 PAIRS_SHARE = 0.05
 """Unbalance above which no motor may run: NEMA MG 1 gives no derating above 5 % (from memory)."""
+LIVE_SHARE = 0.5
+"""Share of nominal that the best pair has where three legs are fed at all: below it nothing turns, nor burns."""
 NO_AMPS_SHARE = 0.1
 AMPS_SHARE = 0.25
 """A leg with less than a tenth of its mates' amps is lost, where those are at least a quarter of the plate's."""
@@ -345,14 +347,14 @@ def _one_leg_too_high(circuit: Circuit, readings: Sequence[Reading]) -> Iterator
 
 
 def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
-    """Pairs badly unequal, or amps in two legs and none in the third, with a three-phase motor called."""
+    """Pairs badly unequal ahead of a three-phase motor, called or not, or amps in two of its legs and none in one."""
     pairs: dict[tuple[Part, frozenset[str]], dict[frozenset[str], tuple[Reading, float]]] = {}
     clamped: dict[tuple[Part, frozenset[str]], dict[str, Reading]] = {}
     for reading in readings:
         place, state = reading.measurement.place, reading.measurement.open_switches
         if isinstance(place, Between) and reading.unit == "V":
             spot = _pair_of(circuit, place)
-            if spot is not None and _is_called(circuit, spot[0], state):
+            if spot is not None and _feeds_motor(circuit, spot[0], state):
                 pairs.setdefault((spot[0], state), {})[spot[1]] = (reading, spot[2])
         if isinstance(place, Around) and not place.also:
             part = circuit.part(place.part)
@@ -360,7 +362,7 @@ def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
                 clamped.setdefault((part, state), {})[place.leg] = reading
     for both in pairs.values():
         shares = np.array([reading.value / nominal for reading, nominal in both.values()])
-        if len(both) > 1 and _unbalance(shares) > PAIRS_SHARE:
+        if len(both) > 1 and shares.max() > LIVE_SHARE and _unbalance(shares) > PAIRS_SHARE:
             because = [reading for reading, _ in both.values()]
             yield _stop(circuit, _LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, because)
     for (part, _), amps in clamped.items():
@@ -395,6 +397,12 @@ def _is_called(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> b
         (part in circuit.path(motor)) and not _is_off(circuit, motor, open_switches)
         for motor in circuit.three_phase_motors
     )
+
+
+def _feeds_motor(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:
+    """Whether a part is ahead of a three-phase motor, with nothing opened ahead of the part itself."""
+    ahead = any(part in circuit.path(motor) for motor in circuit.three_phase_motors)
+    return ahead and not _is_off(circuit, part, open_switches)
 
 
 def _plate_amps(circuit: Circuit, part: Part) -> float:
