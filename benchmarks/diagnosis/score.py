@@ -14,6 +14,7 @@ from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.candidates import reachable_states
 from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.line import DOES
 from zesty_copper.core.diagnosis.looking import HANDLE
 from zesty_copper.core.diagnosis.model import Diagnosis, Job, LookAsked, Scope, Standing, Tool
 from zesty_copper.core.faults.catalogue import Fault, faults_of
@@ -186,7 +187,7 @@ def run_case(
     readings: list[Reading] = []
     # What is told on the telephone costs no time.
     looks = world.told() if technician is Technician.WHOLE else []
-    minutes, shown, held_guilty, false_stop = 0.0, 0, False, False
+    minutes, shown, held_guilty, false_stop, stands = 0.0, 0, False, False, False
     dangerous = any(is_dangerous(circuit, truth) for truth in world.faults) and way is not Way.ODD
     stopped: bool | None = None
     scope = Scope(panel_may_be_opened=panel, tools=TOOLS[technician])
@@ -200,7 +201,9 @@ def run_case(
             held_guilty |= _holds_sound_guilty(answer, world.faults)
         if answer.stop is not None:
             by_telephone = answer.stop.suspect is None and not answer.stop.readings
-            false_stop |= not dangerous and not by_telephone
+            # Whatever starves it, a motor that stands and hums burns.
+            burns = stands and (answer.stop.suspect or "").startswith(str(FaultKind.STALLED))
+            false_stop |= not dangerous and not by_telephone and not burns
             stopped = True if stopped is None and shown else stopped
         if shown >= 2 and stopped is None:
             stopped = answer.stop is not None
@@ -213,6 +216,7 @@ def run_case(
         for measurement in answer.next_test.measurements[: CAP - _numbers(readings)]:
             taken = misplaced(world, measurement, rng) if way is Way.MISREAD and len(readings) == slip else measurement
             value = world.read(taken)
+            stands |= measurement.unit == "run" and value == DOES["hums"]
             value = mistype(value, taken.unit, rng) if way is Way.MISTYPED and len(readings) == slip else value
             shown += shows(twin.read(measurement), value, measurement.unit, circuit.highest_volts)
             readings.append(Reading(id=str(len(readings)), measurement=measurement, value=value, unit=measurement.unit))

@@ -142,12 +142,10 @@ def diagnose(job: Job) -> Diagnosis:
     stop = stop_for(study.circuit, study.faults, by_fault, job.readings, job.looks)
     owed = danger_to_confirm(job, stop)
     card, standing, carried = (
-        (card_of(study, particles, [owed], taken), Standing.OPEN, False)
-        if owed is not None
-        else _where_it_stands(weighed, job, stop)
+        (card_of(study, particles, owed, taken), Standing.OPEN, False) if owed else _where_it_stands(weighed, job, stop)
     )
     asked = None if card is None else card_told(study, particles, by_fault, card, last, stop=stop)
-    if standing in (Standing.OPEN, Standing.INSEPARABLE) and owed is None:
+    if standing in (Standing.OPEN, Standing.INSEPARABLE) and not owed:
         asked = _rather_a_look(weighed, job, last, asked, stop)
         standing = Standing.OPEN if asked is not None else standing
     handover = None

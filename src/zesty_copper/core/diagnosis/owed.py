@@ -25,13 +25,16 @@ WHOLE_SUPPLY = frozenset(
 """What is wrong with every leg together, or shows in how they stand to each other."""
 
 
-def danger_to_confirm(job: Job, stop: Stop | None) -> Measurement | None:
-    """Return the reading that decides whether a danger is real, which comes before any other."""
+def danger_to_confirm(job: Job, stop: Stop | None) -> list[Measurement]:
+    """Return the readings that decide whether a danger is real, which come before any other; empty if none is due."""
     owed = confirming(job.circuit, job.readings, loz=Tool.LOZ in job.scope.tools)
-    if owed is None or not permits(job.circuit, stop, owed.open_switches, dead=False):
-        return None
     shut = not (job.scope.panel_may_be_opened or job.scope.panel_volts_only)
-    return None if shut and zone_of(job.circuit, owed) is Zone.PANEL else owed
+    return [
+        one
+        for one in owed
+        if permits(job.circuit, stop, one.open_switches, dead=False)
+        and not (shut and zone_of(job.circuit, one) is Zone.PANEL)
+    ]
 
 
 def worth_repeating(posterior: Posterior, job: Job, stop: Stop | None, doubt: float = 0.5) -> Measurement | None:

@@ -43,8 +43,6 @@ ADDS_UP_SHARE = 0.04
 """How closely two legs to neutral add up to leg to leg where only the neutral strays."""
 DEAD_SHARE, LOW_LEG_SHARE = 0.2, 0.9
 """A leg between these shares of nominal is compared with its mate at once: its neutral may be failing."""
-LITTLE_AMPS_SHARE, MUCH_AMPS_SHARE = 0.1, 1.25
-"""Amps of one leg beyond these shares of the plates are compared with its mates' at once."""
 PAIRS_SHARE = 0.05
 """Unbalance above which no motor may run: NEMA MG 1 gives no derating above 5 % (from memory)."""
 LIVE_SHARE = 0.5
@@ -132,10 +130,11 @@ def permits(circuit: Circuit, stop: Stop | None, open_switches: frozenset[str], 
             return False
 
 
-def confirming(circuit: Circuit, readings: Sequence[Reading], *, loz: bool) -> Measurement | None:
-    """Return the reading that decides whether a danger is real, if one is due.
+def confirming(circuit: Circuit, readings: Sequence[Reading], *, loz: bool) -> list[Measurement]:
+    """Return the readings that decide whether a danger is real, to be taken in one go; empty if none is due.
 
-    Volts where none belong are read again in the low-impedance mode; a leg that strays is compared with its mates.
+    Volts where none belong are read again in the low-impedance mode; a leg that strays is compared with its mate, and
+    a clamped leg of a three-phase motor with both of its mates.
 
     Parameters
     ----------
@@ -146,11 +145,11 @@ def confirming(circuit: Circuit, readings: Sequence[Reading], *, loz: bool) -> M
     places = {(m.place, m.open_switches) for m in taken}
     for reading in readings:
         if loz and (again := _in_low_impedance(circuit, reading)) is not None and again not in taken:
-            return again
-        for mate in _mates(circuit, reading):
-            if (mate, reading.measurement.open_switches) not in places:
-                return reading.measurement.model_copy(update={"place": mate})
-    return None
+            return [again]
+        mates = [mate for mate in _mates(circuit, reading) if (mate, reading.measurement.open_switches) not in places]
+        if mates:
+            return [reading.measurement.model_copy(update={"place": mate}) for mate in mates]
+    return []
 
 
 def _in_low_impedance(circuit: Circuit, reading: Reading) -> Measurement | None:
@@ -164,7 +163,10 @@ def _in_low_impedance(circuit: Circuit, reading: Reading) -> Measurement | None:
 
 
 def _mates(circuit: Circuit, reading: Reading) -> Iterator[Place]:
-    """The same on the other legs, where one alone says that something dangerous may be wrong."""
+    """The same on the other legs, where one alone says too little to tell a danger by.
+
+    Two legs of a motor that runs on two look like a motor at work: all three are clamped in a row.
+    """
     place, state = reading.measurement.place, reading.measurement.open_switches
     if (
         isinstance(place, Around)
@@ -173,9 +175,8 @@ def _mates(circuit: Circuit, reading: Reading) -> Iterator[Place]:
         and _is_called(circuit, circuit.part(place.part), state)
     ):
         part = circuit.part(place.part)
-        plate = sum(m.load.rated_amps for m in circuit.loads if part in circuit.path(m) and m.load is not None)
         legs = circuit.turning_legs(part) or (circuit.lanes_of(part) if part in circuit.three_phase_motors else ())
-        if place.leg in legs and not LITTLE_AMPS_SHARE * plate < reading.value < MUCH_AMPS_SHARE * plate:
+        if place.leg in legs:
             yield from (place.model_copy(update={"leg": leg}) for leg in legs if leg != place.leg)
     if not isinstance(place, Between) or reading.unit != "V":
         return
