@@ -244,11 +244,11 @@ def test_nobody_is_shut_out_by_any_page(page: Page, every_page: list[str], colou
 
 def test_colours_are_chosen_and_kept(page: Page) -> None:
     page.goto("/")
-    page.get_by_role("button", name="Use dark colours").click()
+    page.get_by_role("button", name="Use dark colors").click()
     expect(page.locator("html")).to_have_attribute("data-theme", "dark")
     page.reload()
     expect(page.locator("html")).to_have_attribute("data-theme", "dark")
-    expect(page.get_by_role("button", name="Use light colours")).to_be_visible()
+    expect(page.get_by_role("button", name="Use light colors")).to_be_visible()
 
 
 def test_the_electricians_sheet_says_what_each_number_would_mean(page: Page) -> None:

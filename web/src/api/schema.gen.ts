@@ -1076,7 +1076,7 @@ export interface components {
             unit: string;
             /**
              * At Source
-             * @description metal and colour, as copper black
+             * @description metal and color, as copper black
              */
             at_source: string;
             /** At Unit */

@@ -19,7 +19,7 @@ export function Frame() {
           <span className="brand-words">Zesty Copper</span>
         </Link>
         <div className="frame-title" ref={setSlot} />
-        <button type="button" className="theme-button" aria-label={`Use ${other} colours`} onClick={() => chooseColours(other)}>
+        <button type="button" className="theme-button" aria-label={`Use ${other} colors`} onClick={() => chooseColours(other)}>
           <span aria-hidden="true">{other === 'dark' ? '☾' : '☀'}</span>
         </button>
       </header>

@@ -128,7 +128,7 @@ def check_look(circuit: Circuit, look: Look) -> None:
 
 
 def look_words(circuit: Circuit, look: Look) -> str:
-    """Say a look: `L2 at the line-side clip: discoloured or burnt`."""
+    """Say a look: `L2 at the line-side clip: discolored or burnt`."""
     sign = signs()[look.sign]
     said = sign.label.lower()
     if look.part is not None:

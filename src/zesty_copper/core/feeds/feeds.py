@@ -76,7 +76,7 @@ class End(Frozen):
     """What a conductor looks like at the source and at the unit."""
 
     unit: Identifier
-    at_source: str = Field(min_length=1, max_length=60, description="metal and colour, as copper black")
+    at_source: str = Field(min_length=1, max_length=60, description="metal and color, as copper black")
     at_unit: str = Field(min_length=1, max_length=60)
 
 

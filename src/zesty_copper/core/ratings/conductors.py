@@ -191,7 +191,7 @@ def colours(sheet: Sheet) -> Iterator[Finding]:
         green = [c for c in run.hot_colours if c in ("green", "bare", "green-yellow")]
         white = [c for c in run.hot_colours if c in ("white", "gray")]
         if green:
-            words = f"A {green[0]} conductor carries a leg: that colour is the ground's alone."
+            words = f"A {green[0]} conductor carries a leg: that color is the ground's alone."
             yield stated("colour_hot", sheet.edition, run.name, words, is_met=False, part=run.part)
         elif white:
             fits = run.marked_again and run.in_cable
