@@ -53,6 +53,19 @@ def test_a_number_that_is_struck_out_is_read_again_before_anything_is_sure() -> 
     assert mended.verdict.part == "clip_load"
 
 
+def test_what_comes_and_goes_is_recorded_while_it_is_moved_loaded_and_warm() -> None:
+    """Read dead and, with nothing touched, right again: one more moment tells little, five minutes tell much."""
+    gone, back = (volts("L1@whip", "L2@whip", value, name=f"{value} V") for value in (0.3, 241.2))
+    steady, restless = answer(gone), answer(gone, back)
+    assert chance(restless, "intermittent:") > 0.5
+    assert restless.next_test is not None
+    assert restless.next_test.measurements
+    assert not restless.next_test.measurements[0].open_switches
+    assert any("record min and max" in step for step in restless.next_test.procedure)
+    assert steady.next_test is not None
+    assert not any("record min and max" in step for step in steady.next_test.procedure)
+
+
 def test_what_nothing_explains_says_which_reading_to_repeat_and_asks_for_nothing_worthless() -> None:
     found = answer(*spot("whip", 241.0, 190.0, 190.0))
     assert found.verdict.standing is Standing.UNEXPLAINED

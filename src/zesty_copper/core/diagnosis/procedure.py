@@ -20,6 +20,8 @@ __all__ = ["card_told", "look_told"]
 
 TOLD_SUSPECTS = 6
 """For how many suspects a test says what it would show."""
+RECORDED_SHARE = 0.25
+"""Share of the probability that what comes and goes must hold before a reading is worth watching for minutes."""
 ZONE_WORDS = {Zone.PANEL: "panel", Zone.DISCONNECT: "disconnect", Zone.UNIT: "unit", Zone.THERMOSTAT: "thermostat"}
 
 
@@ -55,13 +57,19 @@ def card_told(
         )
         _add_alike(predictions, Predicted(suspects=(fault.key,), words=(fault.words,), ranges=ranges))
     steps = _steps(circuit, last.open_switches if last else frozenset(), state)
+    flickers = float(by_fault[study.intermittent].sum())
     return NextTest(
         measurements=card.measurements,
         look=None,
         words=tuple(asked_words(circuit, m) for m in card.measurements),
         state=state_words(circuit, state),
         steps=steps,
-        procedure=(*_under(stop), *steps, *_procedure(circuit, card.measurements)),
+        procedure=(
+            *_under(stop),
+            *steps,
+            *_procedure(circuit, card.measurements),
+            *(_recorded(card.measurements[0]) if stop is None and flickers >= RECORDED_SHARE else ()),
+        ),
         settles=_settles(predictions),
         bits=card.bits,
         doubt_bits=_doubt_bits(particles),
@@ -174,6 +182,18 @@ def _procedure(circuit: Circuit, measurements: Sequence[Measurement]) -> tuple[s
         case _:
             meter = " in LoZ" if first.meter is MeterMode.LO_Z else ""
             return (f"Prove the meter{meter} on a known live source.", *(f"Read {one}." for one in said))
+
+
+def _recorded(first: Measurement) -> tuple[str, ...]:
+    """Say how a contact that comes and goes is caught: its one moment in some minutes, not the moment of a reading."""
+    if first.unit not in ("V", "A") or first.open_switches:
+        return ()
+    return (
+        "It may come and go: put it on clips with the power off, record min and max, and give it about five minutes "
+        "under load while it warms up.",
+        "Move conduit and cable meanwhile from outside, where they are insulated; never a bare part. Type whichever "
+        "of the two strays farther.",
+    )
 
 
 def _settles(predictions: Sequence[Predicted]) -> str:
