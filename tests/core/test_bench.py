@@ -1,11 +1,13 @@
 """The bench's calculations against numbers worked by hand from the formula each names."""
 
+from itertools import permutations
+
 import pytest
 from tests.core.test_ratings import recomputed
 
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings.bench import bench, bench_tools
-from zesty_copper.core.ratings.formulas import compressor_leads, mates
+from zesty_copper.core.ratings.formulas import compressor_leads, compressor_terminals, mates
 
 USUAL = {tool.key: {field.key: field.usual for field in tool.fields} for tool in bench_tools()}
 
@@ -21,6 +23,7 @@ WORKED = [
     ("amps", {"kw": 10, "volts": 208, "phases": "3"}, 27.757),
     # A right angle: 5² = 4² + 3².
     ("leads", {"common": 5, "run": 4, "start": 3}, 90.0),
+    ("terminals", {"ohm_12": 4.2, "ohm_23": 1.1, "ohm_31": 5.2}, 5.3),
     # 15 ÷ 40.
     ("transformer", {}, 37.5),
     # 20 MΩ at 25 °C halves one and a half times to 40 °C.
@@ -64,6 +67,7 @@ def test_every_line_has_a_worked_case() -> None:
         ("ampacity", {"ambient": "500 °F"}, "Ambient: between -40 and 185 °F"),
         ("drop", {"amps": "many"}, "Amps: between"),
         ("leads", {"common": 20, "run": 10, "start": 3}, "close no triangle"),
+        ("terminals", {"ohm_12": 1.1, "ohm_23": 4.2, "ohm_31": 3.6}, "a winding is shorted"),
         ("wire", {"amps": 259}, "No size of the table carries so much"),
     ],
 )
@@ -100,6 +104,15 @@ def test_others_of_a_plate_are_no_motor_and_small_wire_is_limited_for_heat_alone
     assert bench("wire", asked | {"feeds": "compressor or motor"}).words.startswith("12 AWG")
     over_air = bench("infrared", {"hot": 137, "cool": 110, "over": "the air around it"})
     assert "Probable" in over_air.words, "15 °C over air"
+
+
+@pytest.mark.parametrize("order", list(permutations((1, 2, 3))))
+def test_terminals_are_named_however_they_are_numbered(order: tuple[int, int, int]) -> None:
+    """Run 0.9 Ω and start 3.4 Ω from common: 4.3 Ω over both."""
+    named = dict(zip(order, ("common", "run", "start"), strict=True))
+    ohm = {frozenset({"common", "run"}): 0.9, frozenset({"common", "start"}): 3.4, frozenset({"run", "start"}): 4.3}
+    read = [ohm[frozenset({named[a], named[b]})] for a, b in ((1, 2), (2, 3), (3, 1))]
+    assert compressor_terminals(*read)[1] == order
 
 
 def test_limits_of_the_formulas() -> None:

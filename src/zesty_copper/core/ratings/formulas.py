@@ -11,6 +11,7 @@ __all__ = [
     "air_rise",
     "capacitor",
     "compressor_leads",
+    "compressor_terminals",
     "element_at",
     "heat_delivered",
     "infrared_class",
@@ -29,6 +30,8 @@ MATE_PERCENT, FUSE_PERCENT = 50.0, 15.0
 """From which differences between mates are to be investigated (ANSI/NETA MTS)."""
 IEEE_43_MEGOHM = 5.0
 """Least of a random-wound motor under 1 kV at 40 °C (IEEE 43)."""
+SERIES_SLACK = 0.1
+"""By how much ohms over two windings may miss the sum of each: leads, contact of the probes, rounding to 0.1 Ω."""
 CLOSES_SLACK = 0.03
 """By how much amps of three leads may miss a triangle: three readings of a clamp."""
 
@@ -102,6 +105,43 @@ def compressor_leads(common: float, run: float, start: float) -> Worked:
             given("start leads run by", angle, "°"),
         )
     )
+
+
+def compressor_terminals(ohm_12: float, ohm_23: float, ohm_31: float) -> tuple[Worked, tuple[int, int, int]]:
+    """Return the common, run and start of three terminals that nobody marked, by ohms from each to each [Ω].
+
+    Run and start wind from common: over both is the most, the third terminal is common, and of the two ohms from it
+    the fewer are run's thicker wire.
+
+    Returns
+    -------
+    The sum of both windings [Ω] and the numbers of the terminals, 1 to 3: common, run, start.
+
+    Raises
+    ------
+    BadInput
+        If the most is not the sum of the other two: a winding is shorted, or a terminal was not bare.
+    """
+    opposite = {3: ohm_12, 1: ohm_23, 2: ohm_31}  # each terminal, and the pair that it is not of
+    common = max(opposite, key=lambda terminal: opposite[terminal])
+    # From common to one of the two others is the pair that the remaining one is not of.
+    run, start = sorted(opposite.keys() - {common}, key=lambda terminal: -opposite[terminal])
+    of_run, of_start = opposite[start], opposite[run]
+    total = of_run + of_start
+    if abs(opposite[common] / total - 1) > SERIES_SLACK:
+        raise BadInput(
+            f"The most ohms ({number(opposite[common])} Ω) should be the other two together ({number(total)} Ω): zero "
+            "the leads, scratch the terminals bare and read again; if it stays so, a winding is shorted.",
+            "ohm_12",
+        )
+    worked = Worked(
+        steps=(
+            given("common to run", of_run, "Ω"),
+            given("common to start", of_start, "Ω"),
+            computed("run to start", f"{number(of_run)} + {number(of_start)}", total, "Ω"),
+        )
+    )
+    return worked, (common, run, start)
 
 
 def air_rise(kilowatt: float, cfm: float) -> Worked:
