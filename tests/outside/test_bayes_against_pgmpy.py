@@ -72,7 +72,10 @@ def densities(study: Study, readings: list[Reading], rows: np.ndarray) -> np.nda
 @pytest.mark.parametrize("name", SETS)
 def test_ranking_and_doubtful_readings_agree(name: str) -> None:
     study, readings = study_of(CIRCUIT), SETS[name]
-    steady = np.flatnonzero(~study.intermittent)
+    # What comes and goes, or starves its own relay, is believed in two ways: no single prediction is its own.
+    chatters = np.logical_or.reduce([predict(study, one.measurement).chatters.any(axis=1) for one in readings])
+    steady = np.flatnonzero(~study.intermittent & ~chatters[study.row])
+    assert len(steady) > 40
     density = densities(study, readings, study.row[steady])
     count = len(readings)
     prior = np.exp(study.log_prior[steady])
