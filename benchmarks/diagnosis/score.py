@@ -193,8 +193,10 @@ def run_case(
     scope = Scope(panel_may_be_opened=panel, tools=TOOLS[technician])
     said: list[tuple[float, bool]] = []
     place_said: list[tuple[float, bool]] = []
+    job = Job(circuit=circuit, looks=tuple(looks), scope=scope)
     while True:
-        answer = diagnose(Job(circuit=circuit, readings=tuple(readings), looks=tuple(looks), scope=scope))
+        job = job.model_copy(update={"readings": tuple(readings), "looks": tuple(looks)})
+        answer = diagnose(job)
         if readings or looks:
             said += [(suspect.probability, set(suspect.key.split("+")) <= truths) for suspect in answer.suspects]
             place_said.append(_leading(answer, true_places))
@@ -205,8 +207,6 @@ def run_case(
             burns = stands and (answer.stop.suspect or "").startswith(str(FaultKind.STALLED))
             false_stop |= not dangerous and not by_telephone and not burns
             stopped = True if stopped is None and shown else stopped
-        if shown >= 2 and stopped is None:
-            stopped = answer.stop is not None
         if answer.next_test is None or _numbers(readings) >= CAP:
             break
         minutes += answer.next_test.minutes
@@ -220,6 +220,10 @@ def run_case(
             value = mistype(value, taken.unit, rng) if way is Way.MISTYPED and len(readings) == slip else value
             shown += shows(twin.read(measurement), value, measurement.unit, circuit.highest_volts)
             readings.append(Reading(id=str(len(readings)), measurement=measurement, value=value, unit=measurement.unit))
+            if (
+                dangerous and shown >= 2 and stopped is None
+            ):  # at this very number, though the test may ask for more in one go
+                stopped = diagnose(job.model_copy(update={"readings": tuple(readings)})).stop is not None
     verdict = answer.verdict
     told = list(dict.fromkeys(s.place for s in answer.suspects if s.key in verdict.suspects))
     named = {key for keys in verdict.suspects for key in keys.split("+")}

@@ -7,11 +7,13 @@ from tests.core.told import LO_Z, amps, answer, chance, seen, volts
 
 from zesty_copper.cli import main
 from zesty_copper.core.circuit.measurement import MeterMode, Reading
-from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.looking import HANDLE
 from zesty_copper.core.diagnosis.model import USUAL_TOOLS, Diagnosis, Job, Leaves, NextTest, Scope
 from zesty_copper.core.diagnosis.stops import permits
+from zesty_copper.core.faults.signs import Look
 
 HEAT_PUMP, ROOFTOP, FURNACE = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "furnace_120"))
 
@@ -29,11 +31,22 @@ def keeps_to(circuit: Circuit, found: Diagnosis) -> bool:
     def safe(test: NextTest | None) -> bool:
         if test is None:
             return True
+        if test.look is not None and test.look.sign == HANDLE:
+            return found.stop is None  # a handle is moved off and on again
         return all(
             permits(circuit, found.stop, m.open_switches, dead=m.meter is MeterMode.OHM) for m in test.measurements
         )
 
     return safe(found.next_test) and safe(found.handover)
+
+
+def pairs(first: float, second: float, third: float, *state: str) -> list[Reading]:
+    """L1 to L2, L2 to L3 and L3 to L1 at the whip."""
+    legs = (("L1", "L2"), ("L2", "L3"), ("L3", "L1"))
+    return [
+        volts(f"{a}@whip", f"{b}@whip", value, *state)
+        for (a, b), value in zip(legs, (first, second, third), strict=True)
+    ]
 
 
 @pytest.mark.parametrize(
@@ -105,16 +118,36 @@ def test_a_healthy_24_volt_side_stops_nothing(control: float) -> None:
     assert found.stop is None
 
 
-def test_three_pairs_badly_unequal_with_a_motor_called_stop_it_and_at_rest_they_do_not() -> None:
+@pytest.mark.parametrize("state", [(), ("call",)], ids=["called", "at rest"])
+def test_three_pairs_badly_unequal_stop_a_motor_and_keep_one_at_rest(state: tuple[str, ...]) -> None:
     """208, 178, 176: mean 187.3, largest distance 20.7, 11 % unbalance (NEMA MG 1, from memory)."""
-    pairs = [("L1@whip", "L2@whip", 208.0), ("L2@whip", "L3@whip", 178.0), ("L3@whip", "L1@whip", 176.0)]
-    called = found_by(ROOFTOP, *(volts(a, b, value) for a, b, value in pairs))
-    assert called.stop is not None
-    assert len(called.stop.readings) == 3, "the readings say it, not the ranking"
-    assert called.stop.leaves is Leaves.IDLE
-    assert keeps_to(ROOFTOP, called)
-    mild = [("L1@whip", "L2@whip", 208.0), ("L2@whip", "L3@whip", 205.0), ("L3@whip", "L1@whip", 203.0)]
-    assert found_by(ROOFTOP, *(volts(a, b, value) for a, b, value in mild)).stop is None
+    found = found_by(ROOFTOP, *pairs(208.0, 178.0, 176.0, *state))
+    assert found.stop is not None
+    assert len(found.stop.readings) == 3, "the readings say it, not the ranking"
+    assert found.stop.leaves is Leaves.IDLE
+    assert keeps_to(ROOFTOP, found)
+
+
+@pytest.mark.parametrize("found", [(208.0, 205.0, 203.0), (6.0, 2.0, 0.4)], ids=["1.3 % apart", "dead, and ghosts"])
+def test_pairs_nearly_equal_or_dead_stop_nothing_by_themselves(found: tuple[float, float, float]) -> None:
+    stop = found_by(ROOFTOP, *pairs(*found)).stop
+    assert stop is None or not stop.readings
+
+
+def test_behind_a_disconnect_that_is_off_pairs_say_nothing_of_the_legs() -> None:
+    stop = found_by(ROOFTOP, *pairs(140.0, 60.0, 80.0, "disconnect")).stop
+    assert stop is None or not stop.readings
+
+
+def test_a_leg_of_a_three_phase_motor_is_never_clamped_alone() -> None:
+    one = amps("L1", "whip", 21.0)
+    found = found_by(ROOFTOP, one)
+    assert found.next_test is not None
+    asked = [m.place for m in found.next_test.measurements]
+    assert asked == [one.measurement.place.model_copy(update={"leg": leg}) for leg in ("L2", "L3")]
+    all_three = found_by(ROOFTOP, one, amps("L2", "whip", 21.4), amps("L3", "whip", 20.8))
+    assert all_three.stop is None
+    assert not all_three.next_test or len(all_three.next_test.measurements) != 2
 
 
 def test_amps_in_two_legs_and_none_in_the_third_stop_the_motor() -> None:
@@ -163,6 +196,11 @@ def test_once_it_trips_at_once_only_dead_tests_are_asked() -> None:
         assert test is None or all(m.meter is MeterMode.OHM for m in test.measurements)
     assert found.next_test is not None, "there is much to find by ohms"
     assert found.next_test.procedure[0].startswith("Off at the panel")
+    assert keeps_to(HEAT_PUMP, found)
+    # A handle that looks on may have tripped: it lifts nothing.
+    looked = Look(id="handle", sign="off", zone=Zone.PANEL, seen=False)
+    on = diagnose(Job(circuit=HEAT_PUMP, looks=(seen("trips_at_once"), looked), scope=Scope(tools=USUAL_TOOLS)))
+    assert on.stop == found.stop
 
 
 def test_a_stop_is_printed_by_the_shell_too(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:

@@ -2,11 +2,15 @@
 
 from collections.abc import Sequence
 
+import numpy as np
+from benchmarks.diagnosis.world import World
+
 from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Suspect, Tool
+from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.signs import Look
 
 CONDENSER = ready_made()["condenser_fused"]
@@ -74,3 +78,17 @@ def chance(found: Diagnosis, *keys: str) -> float:
 def top(found: Diagnosis) -> Suspect:
     """Return the likeliest suspect."""
     return found.suspects[0]
+
+
+def led_to_the_end(truth: str, first_spot: str = "", seed: int = 5) -> tuple[Diagnosis, list[Reading]]:
+    """Read one spot on a circuit that has this fault, then follow the next test until there is none."""
+    fault = next(fault for fault in faults_of(CONDENSER) if fault.key == truth)
+    world = World(CONDENSER, fault, np.random.default_rng(seed))
+    asked = [reading.measurement for reading in spot(first_spot, 0, 0, 0)] if first_spot else []
+    taken = [Reading(id=f"spot {i}", measurement=m, value=world.read(m), unit="V") for i, m in enumerate(asked)]
+    while True:
+        found = answer(*taken, panel=True)
+        if found.next_test is None or len(taken) > 15:
+            return found, taken
+        for m in found.next_test.measurements:
+            taken.append(Reading(id=str(len(taken)), measurement=m, value=world.read(m), unit=m.unit))

@@ -250,9 +250,10 @@ def _rather_a_look(
     """
     study, particles = weighed.study, weighed.particles
     rate = asked.bits / asked.minutes if asked is not None else 0.0
-    handle = best_handle(study, particles, job.looks, last)
+    # A handle is moved off and on again to prove it: never while something says to leave it off.
+    handle = best_handle(study, particles, job.looks, last) if stop is None else None
     if handle is not None and handle[1] >= INSEPARABLE_BITS and handle[1] / handle[2] > rate:
-        return look_told(particles, *handle, stop)
+        return look_told(particles, *handle)
     if asked is None or Tool.EYES not in job.scope.tools:
         return asked
     look = best_look(study, particles, job.looks, last, panel=job.scope.panel_may_be_opened)

@@ -83,51 +83,50 @@ def look_told(
     particles: Particles, asked: LookAsked, bits: float, minutes: float, stop: Stop | None = None
 ) -> NextTest:
     """Say a look over a box, or at the handle of a switch."""
-    where = ZONE_WORDS[asked.zone]
-    if asked.sign == HANDLE:
-        return _handle_told(particles, asked, bits, minutes, stop)
+    words, procedure, settles, caution = _handle_words(asked) if asked.sign == HANDLE else _box_words(asked)
     return NextTest(
         measurements=(),
         look=asked,
-        words=(f"Look over the {where}",),
+        words=(words,),
         state="as it is",
         steps=(),
-        procedure=(
-            *_under(stop),
-            f"Open the cover of the {where}, or look at it if it is open; touch nothing.",
-            f"Look for anything {asked.label.lower()}, first at {', '.join(p.words for p in asked.places[:4])}.",
-            "Say where it is, or that there is nothing.",
-        ),
-        settles="A mark makes that joint likelier; none makes all of them less likely. It convicts nothing alone.",
+        procedure=(*_under(stop), *procedure),
+        settles=settles,
         bits=bits,
         doubt_bits=_doubt_bits(particles),
         minutes=minutes,
         predictions=(),
-        caution="Covers off means live parts bare: look, do not reach in.",
+        caution=caution,
     )
 
 
-def _handle_told(particles: Particles, asked: LookAsked, bits: float, minutes: float, stop: Stop | None) -> NextTest:
-    switches = ", ".join(place.words for place in asked.places)
-    return NextTest(
-        measurements=(),
-        look=asked,
-        words=(f"Look at the handle: {switches}",),
-        state="as it is",
-        steps=(),
-        procedure=(
-            *_under(stop),
+def _box_words(asked: LookAsked) -> tuple[str, tuple[str, ...], str, str]:
+    """Say a look over a box: what, how, what it settles, and with what caution."""
+    where = ZONE_WORDS[asked.zone]
+    return (
+        f"Look over the {where}",
+        (
+            f"Open the cover of the {where}, or look at it if it is open; touch nothing.",
+            f"Look for anything {asked.label.lower()}, first at {', '.join(p.words for p in asked.places[:4])}.",
+            "Say where it is, or that there is nothing.",
+        ),
+        "A mark makes that joint likelier; none makes all of them less likely. It convicts nothing alone.",
+        "Covers off means live parts bare: look, do not reach in.",
+    )
+
+
+def _handle_words(asked: LookAsked) -> tuple[str, tuple[str, ...], str, str]:
+    """Say a look at a handle: what, how, what it settles, and with what caution."""
+    return (
+        f"Look at the handle: {', '.join(place.words for place in asked.places)}",
+        (
             "Look where the handle stands; no cover comes off for that, and a breaker's handle is not the panel.",
             "Off, or in the middle: say so, and leave it there until you know who switched it off or what tripped it.",
             "On: move it to off and firmly back on, once, since a tripped handle can look on. Then say whether it is "
             "still dead.",
         ),
-        settles="A switch that is off or tripped is found before any cover is opened, or any electrician called.",
-        bits=bits,
-        doubt_bits=_doubt_bits(particles),
-        minutes=minutes,
-        predictions=(),
-        caution="One reset at most onto an unexplained trip, everything behind it off; none if it tripped at once.",
+        "A switch that is off or tripped is found before any cover is opened, or any electrician called.",
+        "One reset at most onto an unexplained trip, everything behind it off; none if it tripped at once.",
     )
 
 
@@ -189,10 +188,10 @@ def _recorded(first: Measurement) -> tuple[str, ...]:
     if first.unit not in ("V", "A") or first.open_switches:
         return ()
     return (
-        "It may come and go: put it on clips with the power off, record min and max, and give it about five minutes "
-        "under load while it warms up.",
-        "Move conduit and cable meanwhile from outside, where they are insulated; never a bare part. Type whichever "
-        "of the two strays farther.",
+        "It may come and go: leave the meter there with the covers back on, record min and max, and give it about five "
+        "minutes under load while it warms up. Type whichever of the two strays farther.",
+        "Move no wire while it is live: if the record stays steady, lock it out, prove it dead, and wiggle each joint "
+        "with the ohmmeter across it.",
     )
 
 

@@ -232,8 +232,7 @@ def _by_rule(circuit: Circuit, readings: Sequence[Reading], looks: Sequence[Look
     yield from _legs_adding_up(circuit, readings)
     yield from _one_leg_too_high(circuit, readings)
     yield from _lost_leg(circuit, readings)
-    held = any(look.sign == "off" and not look.seen for look in looks)  # it was switched on since, and stayed
-    if any(look.sign == "trips_at_once" and look.seen for look in looks) and not held:
+    if any(look.sign == "trips_at_once" and look.seen for look in looks):
         yield Stop(
             suspect=None,
             probability=None,
