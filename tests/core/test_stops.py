@@ -176,6 +176,8 @@ def test_a_poor_or_coming_and_going_leg_of_a_three_phase_motor_stops_as_an_open_
     assert chance(found, "resistive:line_lug:L2", "intermittent:line_lug:L2") > 0.5
     assert found.stop is not None
     assert "burns" in found.stop.words
+    assert found.stop.leaves is Leaves.BRIEF
+    assert "called again only for the seconds" in found.stop.words, "the card leaves what the next test asks for"
 
 
 def test_metal_that_is_live_in_loz_stops_everything() -> None:

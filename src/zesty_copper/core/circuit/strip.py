@@ -128,7 +128,7 @@ def detail_words(part: Part) -> str:
         return f"{gauge} {part.conductor.metal} · {part.conductor.length_m * FEET_PER_METRE:.0f} ft"
     if part.load is not None:
         if part.entry.elsewhere:
-            return "on or off, not known"
+            return "load unknown"
         return f"{part.load.rated_amps:g} A at {part.load.rated_volts:g} V"
     if part.winding is not None:
         plate = part.winding

@@ -71,6 +71,10 @@ _ON_A_LOST_LEG = (
     "A three-phase motor on a lost or poor leg burns: off at once, and off it stays until the leg is found and "
     "repaired. A compressor that ran like this gets checked for damage."
 )
+_ON_A_POOR_LEG = (
+    "A three-phase motor on a poor leg burns: off at once, and called again only for the seconds that a reading takes, "
+    "until the leg is found and repaired. A compressor that ran like this gets checked for damage."
+)
 _LIKELY = "Not yet sure: off now, and called again only for the seconds that a reading takes. If it holds:"
 _KEEPS_OFF = {
     FaultKind.CROSSED: Leaves.DEAD,
@@ -209,7 +213,7 @@ def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np
     leaves = Leaves.DEAD if neutral else _KEEPS_OFF.get(chief.kind, Leaves.IDLE)
     if not neutral and chief.kind in (FaultKind.RESISTIVE, FaultKind.INTERMITTENT):
         # A poor joint shows only while current flows: a motor stands the seconds that a reading takes.
-        leaves = Leaves.BRIEF
+        leaves, words = Leaves.BRIEF, _ON_A_POOR_LEG
     if share < CONVINCED and leaves is not Leaves.ISOLATED:
         leaves, words = Leaves.BRIEF, f"{_LIKELY} {words[0].lower()}{words[1:]}"
     return Stop(suspect=chief.key, probability=share, title=title, words=words, leaves=leaves, readings=())

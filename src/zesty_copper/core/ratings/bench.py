@@ -291,18 +291,19 @@ def _leads(values: Values) -> BenchAnswer:
 
 @tool(
     "terminals",
-    "Compressor's terminals by ohms",
+    "Common, run and start by ohms",
     "Motors",
-    "run and start wind from common: over both is the most; locked out, proved dead, leads off, capacitor discharged",
-    number_field("ohm_12", "1 to 2", "Ω", 1.1),
-    number_field("ohm_23", "2 to 3", "Ω", 5.3),
-    number_field("ohm_31", "3 to 1", "Ω", 4.2),
+    "Locked out, proved dead, leads off, capacitor discharged. The highest ohms are run plus start; the terminal left "
+    "out of them is common",
+    number_field("ohm_12", "Terminal 1 to 2", "Ω", 1.1),
+    number_field("ohm_23", "Terminal 2 to 3", "Ω", 5.3),
+    number_field("ohm_31", "Terminal 3 to 1", "Ω", 4.2),
 )
 def _terminals(values: Values) -> BenchAnswer:
     worked, (common, run, start) = formulas.compressor_terminals(
         _f(values, "ohm_12"), _f(values, "ohm_23"), _f(values, "ohm_31")
     )
-    return BenchAnswer(words=f"Common is {common}, run {run}, start {start}.", worked=worked, tone="good")
+    return BenchAnswer(words=f"Common is terminal {common}, run {run}, start {start}.", worked=worked, tone="good")
 
 
 @tool(

@@ -110,8 +110,8 @@ def compressor_leads(common: float, run: float, start: float) -> Worked:
 def compressor_terminals(ohm_12: float, ohm_23: float, ohm_31: float) -> tuple[Worked, tuple[int, int, int]]:
     """Return the common, run and start of three terminals that nobody marked, by ohms from each to each [Ω].
 
-    Run and start wind from common: over both is the most, the third terminal is common, and of the two ohms from it
-    the fewer are run's thicker wire.
+    The highest ohms are both windings in series, so the terminal left out is common; of the two windings that start
+    from it, the run winding has the lower ohms.
 
     Returns
     -------
@@ -120,7 +120,7 @@ def compressor_terminals(ohm_12: float, ohm_23: float, ohm_31: float) -> tuple[W
     Raises
     ------
     BadInput
-        If the most is not the sum of the other two: a winding is shorted, or a terminal was not bare.
+        If the highest ohms are not the sum of the other two: a winding is shorted, or a terminal was not bare.
     """
     opposite = {3: ohm_12, 1: ohm_23, 2: ohm_31}  # each terminal, and the pair that it is not of
     common = max(opposite, key=lambda terminal: opposite[terminal])
@@ -130,7 +130,7 @@ def compressor_terminals(ohm_12: float, ohm_23: float, ohm_31: float) -> tuple[W
     total = of_run + of_start
     if abs(opposite[common] / total - 1) > SERIES_SLACK:
         raise BadInput(
-            f"The most ohms ({number(opposite[common])} Ω) should be the other two together ({number(total)} Ω): zero "
+            f"The most ohms ({number(opposite[common])} Ω) should be the other two together ({number(total)} Ω). Zero "
             "the leads, scratch the terminals bare and read again; if it stays so, a winding is shorted.",
             "ohm_12",
         )
