@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from benchmarks.diagnosis.machines import OFF_OHM, OMEGA, STAR, Machine, copper_of, is_motor, machine_of
 from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
+from zesty_copper.core.circuit.hands import FREE, Hands
 from zesty_copper.core.circuit.measurement import (
     OHM_LIMIT,
     Around,
@@ -283,9 +284,10 @@ class World:
         rng, circuit = self.rng, self.circuit
         welded = {circuit.part(f.part or "").switch for f in self._of_kind(FaultKind.WELDED)}
         stuck = {circuit.part(f.part or "").switch for f in self._of_kind(FaultKind.NOT_CLOSED)}
-        out = {s.id for s in circuit.switches if s.coil} | stuck | set(measurement.open_switches)
-        opened = frozenset(s for s in out - welded if s)
-        net = _Net(self, opened, bad=bad, meter=measurement, direct=True)
+        hands = measurement.hands
+        out = {s.id for s in circuit.switches if s.coil} | stuck | measurement.open_switches | hands.held_out
+        opened = frozenset(s for s in out - welded - hands.pushed_in if s)
+        net = _Net(self, opened, bad=bad, meter=measurement, hands=hands, direct=True)
         a, b = self._ends(measurement)
         ohm = abs(net.volts_at(a) - net.volts_at(b))
         shown = ohm * (1 + rng.uniform(-0.015, 0.015)) + rng.uniform(0.0, 0.4)
@@ -294,7 +296,7 @@ class World:
     def _watch(self, measurement: Measurement, place: Watching, *, bad: bool) -> float:
         """What is seen and heard: nothing, running or in, humming or chattering; one time in fifty mistaken."""
         part = self.circuit.part(place.part)
-        nets = [self._network(measurement.open_switches, bad=bad, meter=None) for _ in range(2)]
+        nets = [self._network(measurement.open_switches, measurement.hands, bad=bad, meter=None) for _ in range(2)]
         if part not in self.circuit.loads:
             positions = {part.switch in net.open_switches for net in nets}
             seen = 2.0 if len(positions) > 1 else 0.0 if True in positions else 1.0
@@ -335,7 +337,7 @@ class World:
             )
 
     def _meter(self, measurement: Measurement, *, bad: bool) -> float:
-        net = self._network(measurement.open_switches, bad=bad, meter=measurement)
+        net = self._network(measurement.open_switches, measurement.hands, bad=bad, meter=measurement)
         place = measurement.place
         if isinstance(place, Around):
             return abs(sum(net.in_conductor(self.circuit.part(place.part), lane) for lane in place.lanes))
@@ -365,7 +367,7 @@ class World:
                 ends[i] = self.circuit.ground_at(self.circuit.split_point(ends[1 - i])[1])
         return ends[0], ends[1]
 
-    def _network(self, by_hand: frozenset[str], *, bad: bool, meter: Measurement | None) -> "_Net":
+    def _network(self, by_hand: frozenset[str], hands: Hands = FREE, *, bad: bool, meter: Measurement | None) -> "_Net":
         """Move the contacts that follow coils until they rest; chattering ones are caught at random."""
         circuit = self.circuit
         for machine in self.machines.values():
@@ -373,11 +375,12 @@ class World:
         stuck = {
             circuit.part(f.part or "").switch: f.kind for f in self._of_kind(FaultKind.NOT_CLOSED, FaultKind.WELDED)
         }
-        by_hand |= {s for s, kind in stuck.items() if kind is FaultKind.NOT_CLOSED and s}
-        by_hand -= {s for s, kind in stuck.items() if kind is FaultKind.WELDED}
-        followers = [s for s in circuit.switches if s.coil and s.id not in stuck]
+        by_hand |= {s for s, kind in stuck.items() if kind is FaultKind.NOT_CLOSED and s} | hands.held_out
+        by_hand -= {s for s, kind in stuck.items() if kind is FaultKind.WELDED} | hands.pushed_in
+        held = {*stuck, *hands.pushed_in, *hands.held_out}
+        followers = [s for s in circuit.switches if s.coil and s.id not in held]
         out = {s.id for s in followers}
-        net = _Net(self, by_hand | out, bad=bad, meter=meter)
+        net = _Net(self, by_hand | out, bad=bad, meter=meter, hands=hands)
         for step in range(12):
             before = set(out)
             for switch in followers:
@@ -388,7 +391,7 @@ class World:
                     out.add(switch.id)
             if out == before:
                 break
-            net = _Net(self, by_hand | out, bad=bad, meter=meter)
+            net = _Net(self, by_hand | out, bad=bad, meter=meter, hands=hands)
             if step > 6 and self.rng.random() < 0.5:  # it never rests
                 break
         return net
@@ -415,9 +418,10 @@ class _Net:
         *,
         bad: bool,
         meter: Measurement | None,
+        hands: Hands = FREE,
         direct: bool = False,
     ) -> None:
-        self.world, self.bad, self.direct = world, bad, direct
+        self.world, self.bad, self.direct, self.hands = world, bad, direct, hands
         self.machines = world.copper if direct else world.machines
         self.open_switches = frozenset(open_switches)
         circuit = world.circuit
@@ -427,6 +431,9 @@ class _Net:
                 self.index[point] = len(self.index)
         for part in circuit.parts:
             self.index[f"star@{part.id}"] = len(self.index)
+            # What is out of the circuit has ends of its own.
+            for point in self._terminals(part) if part.id in hands.removed else ():
+                self.index.setdefault(point, len(self.index))
         self.matrix = np.zeros((len(self.index) + 1,) * 2, dtype=complex)
         self.injected = np.zeros(len(self.index) + 1, dtype=complex)
         self.through: dict[Place, tuple[NDArray[np.complex128], complex]] = {}
@@ -593,6 +600,8 @@ class _Net:
                 ohm = world.joint_ohm[part.id, lane] * complex((part.entry.resistance_mohm or 1) / 2)
             if part.switch and lane != GROUND and (part.switch in self.open_switches) != part.normally_closed:
                 ohm += self._clean_gap()
+            if f"{lane}@{part.id}" in self.hands.lifted or part.id in self.hands.removed:
+                ohm += self._clean_gap()
             siemens = 1 / (ohm + self._faulted(part, lane))
             a, b = self.index[circuit.upstream_point(part, into) or ""], self.index[f"{lane}@{part.id}"]
             self._connect(a, b, siemens)
@@ -623,8 +632,15 @@ class _Net:
             spans[i, star if b == STAR else ends[b]] -= 1
         return spans
 
+    def _terminals(self, part: Part) -> tuple[str, ...]:
+        """Where a load's leads end: landed, or in the air."""
+        circuit = self.world.circuit
+        if part.has_points or part.id not in self.hands.removed:
+            return circuit.terminals(part)
+        return tuple(f"{lane}@{part.id}" for lane in circuit.lanes_of(part))
+
     def _ends(self, part: Part) -> list[int]:
-        ends = [self.index[point] for point in self.world.circuit.terminals(part)]
+        ends = [self.index[point] for point in self._terminals(part)]
         return ends + [self.index[f"{lane}@{part.id}"] for lane in part.makes]
 
     def _across(self, part: Part) -> list[complex]:
@@ -665,10 +681,10 @@ class _Net:
                 ohm = world.touch_ohm if fault.kind is FaultKind.SHORT else world.track_ohm
                 self._connect(self.index[f"{a}@{part.id}"], self.index[end], 1 / ohm)
             case FaultKind.LOAD_GROUND:
-                ends = (circuit.terminals(part)[0], circuit.ground_at(part))
+                ends = (self._terminals(part)[0], circuit.ground_at(part))
                 self._connect(self.index[ends[0]], self.index[ends[1]], 1 / world.touch_ohm)
             case FaultKind.COIL_SHORT:
-                coil = circuit.terminals(part)
+                coil = self._terminals(part)
                 self._connect(self.index[coil[0]], self.index[coil[1]], 1 / world.coil_ohm)
             case FaultKind.CROSSED:
                 if b:

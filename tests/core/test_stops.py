@@ -33,9 +33,7 @@ def keeps_to(circuit: Circuit, found: Diagnosis) -> bool:
             return True
         if test.look is not None and test.look.sign == HANDLE:
             return found.stop is None  # a handle is moved off and on again
-        return all(
-            permits(circuit, found.stop, m.open_switches, dead=m.meter is MeterMode.OHM) for m in test.measurements
-        )
+        return all(permits(circuit, found.stop, measurement) for measurement in test.measurements)
 
     return safe(found.next_test) and safe(found.handover)
 

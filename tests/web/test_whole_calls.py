@@ -188,6 +188,8 @@ def test_a_change_is_tried_in_the_model_and_taken_back(page: Page) -> None:
     page.goto("/")
     page.locator(".call-row", has_text="hums and drops out").first.click()
     page.get_by_role("link", name="What if").click()
+    # The call's own strip has the same points and stays until the page asked for has come.
+    expect(page.get_by_role("region", name="Changes to try")).to_be_visible()
     touch_point(page, "L1@whip")
     touch_point(page, "L2@whip")
     page.get_by_role("button", name="Jumper between the two").click()

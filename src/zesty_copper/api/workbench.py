@@ -81,7 +81,7 @@ def workbench_of(call: Call) -> Workbench:
             ShownReading(
                 reading=reading,
                 place=asked_words(call.circuit, reading.measurement),
-                state=state_words(call.circuit, reading.measurement.open_switches),
+                state=state_words(call.circuit, reading.measurement),
                 value=value_words(reading.value, reading.unit),
                 line=line_of(call.circuit, reading),
                 entered_at=first,

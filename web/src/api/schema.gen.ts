@@ -1279,6 +1279,36 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
+         * Hands
+         * @description A contact pushed in or held out, a lead lifted, a part taken out.
+         */
+        Hands: {
+            /**
+             * Pushed In
+             * @description contacts that follow a coil, pushed in by hand
+             * @default []
+             */
+            pushed_in: string[];
+            /**
+             * Held Out
+             * @description contacts that follow a coil, kept out by hand
+             * @default []
+             */
+            held_out: string[];
+            /**
+             * Lifted
+             * @description leads taken off ahead of a part: the point is on the lead
+             * @default []
+             */
+            lifted: string[];
+            /**
+             * Removed
+             * @description parts with every lead off, or on the desk
+             * @default []
+             */
+            removed: string[];
+        };
+        /**
          * ImportedCall
          * @description A job file to open as a call.
          */
@@ -1705,6 +1735,15 @@ export interface components {
              * @default []
              */
             open_switches: string[];
+            /**
+             * @default {
+             *       "pushed_in": [],
+             *       "held_out": [],
+             *       "lifted": [],
+             *       "removed": []
+             *     }
+             */
+            hands: components["schemas"]["Hands"];
         };
         /**
          * Metal
@@ -2734,6 +2773,18 @@ export interface components {
              * @description the switch whose opening takes the row's points out of the box
              */
             carrier_of: string | null;
+            /**
+             * Held
+             * @description the switch whose contacts a hand can push in or keep out here
+             */
+            held: string | null;
+            /**
+             * Leads
+             * @description point ids on its own leads once it is taken out, by conductor
+             */
+            leads: {
+                [key: string]: string;
+            };
             /** Clampable */
             clampable: boolean;
             /**
@@ -3283,6 +3334,7 @@ export type Finding = components['schemas']['Finding'];
 export type Found = components['schemas']['Found'];
 export type Guard = components['schemas']['Guard'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
+export type Hands = components['schemas']['Hands'];
 export type ImportedCall = components['schemas']['ImportedCall'];
 export type Insert = components['schemas']['Insert'];
 export type Insulation = components['schemas']['Insulation'];

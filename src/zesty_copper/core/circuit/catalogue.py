@@ -59,6 +59,7 @@ class PartEntry(Frozen):
     overcurrent: bool = False
     touches_box: bool = False
     moved_by: Literal["call", "hand"] = "hand"
+    armature: bool = False
     model: ShuntModel = ShuntModel.ELEMENT
     idle: bool = False
     elsewhere: bool = False

@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field, PlainSerializer
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Lane
+from zesty_copper.core.circuit.hands import FREE, Hands, own_ends, taken_out
+from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Lane, Part
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 
@@ -128,6 +129,17 @@ class Measurement(Frozen):
     place: Place
     meter: MeterMode = MeterMode.HI_Z
     open_switches: OpenSwitches = frozenset()
+    hands: Hands = FREE
+
+    @property
+    def as_it_stands(self) -> bool:
+        """Whether every switch is closed and nothing is held or off: the equipment as the call runs it."""
+        return not self.open_switches and self.hands == FREE
+
+    @property
+    def state(self) -> tuple[OpenSwitches, Hands]:
+        """The state in which it is taken: readings of the same state speak of the same network."""
+        return self.open_switches, self.hands
 
     @property
     def unit(self) -> Unit:
@@ -180,7 +192,7 @@ def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
         case Near():
             if place.point == GROUND:
                 raise BadInput("Ground says nothing to a tester: hold it to a conductor.", "measurement.place.point")
-            _check_point(circuit, place.point, "point", measurement.open_switches)
+            _check_point(circuit, place.point, "point", measurement)
         case Watching():
             _check_watching(circuit, place)
         case Warmth():
@@ -189,12 +201,25 @@ def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
             _check_between(circuit, place, measurement)
 
 
-def _check_point(circuit: Circuit, point: str, end: str, open_switches: frozenset[str]) -> None:
+def _check_point(circuit: Circuit, point: str, end: str, measurement: Measurement) -> None:
     try:
-        _, part = circuit.split_point(point)
+        lane, part = circuit.split_point(point)
     except BadInput as error:
         raise BadInput(error.message, f"measurement.place.{end}") from None
-    if circuit.on_removed_carrier(part, open_switches):
+    # What lies in the hand with its carrier is dead, and can be ohmed there; so can a part with its leads off.
+    dead = measurement.meter in DEAD_MODES
+    if part.id in measurement.hands.removed:
+        if dead:
+            return
+        raise BadInput(
+            f"The {part.name} is taken out: its own leads are read in ohms alone.", f"measurement.place.{end}"
+        )
+    if not part.has_points:
+        raise BadInput(
+            f"{lane} of the {part.name} is reached only with its leads off: take it out, or choose another point.",
+            f"measurement.place.{end}",
+        )
+    if not dead and circuit.on_removed_carrier(part, measurement.open_switches):
         raise BadInput(
             f"The {part.name} is out of the box with its carrier: choose a point that stays, or push it in.",
             f"measurement.place.{end}",
@@ -205,13 +230,19 @@ def _check_between(circuit: Circuit, place: Between, measurement: Measurement) -
     if place.a == place.b:
         raise BadInput("Both probes are on one point: move one of them.", "measurement.place.b")
     dead = measurement.meter in DEAD_MODES
+    out = taken_out(circuit, measurement.hands, (place.a, place.b))
     for end, point in (("a", place.a), ("b", place.b)):
         if point == GROUND:
             continue
-        # What lies in the hand with its carrier is dead, and can be ohmed there.
-        _check_point(circuit, point, end, frozenset() if dead else measurement.open_switches)
+        _check_point(circuit, point, end, measurement)
         lane, part = circuit.split_point(point)
-        if dead and lane != GROUND and not circuit.is_dead(part, measurement.open_switches):
+        if out is not None:
+            if point not in _reached(circuit, out):
+                raise BadInput(
+                    f"The {out.name} is taken out: both probes go on its own leads, or one on its frame.",
+                    f"measurement.place.{end}",
+                )
+        elif dead and lane != GROUND and not circuit.is_dead(part, measurement.open_switches):
             raise BadInput(
                 f"Ohms are read only where it is dead, and {lane} at the {part.name} is not in this state: "
                 "open a switch ahead of it, lock it, and prove it dead first.",
@@ -219,12 +250,29 @@ def _check_between(circuit: Circuit, place: Between, measurement: Measurement) -
             )
     if measurement.meter is MeterMode.INSULATION:
         ends = [circuit.split_point(point)[1] for point in (place.a, place.b) if point != GROUND]
-        for load in circuit.joined_to(ends[0], measurement.open_switches) if ends else ():
+        joined = circuit.joined_to(ends[0], measurement.open_switches) if ends and out is None else ()
+        for load in (out,) if out is not None else joined:
+            if load is not out and _is_off(circuit, load, measurement.hands):
+                continue
             if load.entry.capacitive or load.entry.electronic:
                 raise BadInput(
                     f"The {load.name} is still connected: an insulation test ruins electronics. Unplug it first.",
                     "measurement.meter",
                 )
+
+
+def _reached(circuit: Circuit, out: Part) -> tuple[str, ...]:
+    """Points that are on a part that was taken out: its own leads, and of a part in a run the end ahead of it."""
+    ahead = [circuit.upstream_point(out, lane) for lane, _ in circuit.pairs_of(out)] if out.has_points else []
+    return (*own_ends(circuit, out), *(point for point in ahead if point is not None))
+
+
+def _is_off(circuit: Circuit, load: Part, hands: Hands) -> bool:
+    """Whether a load hangs on nothing any more: taken out, or behind a part or a lead that is off on each conductor."""
+    above = circuit.path(load)
+    if any(part.id in hands.removed for part in above):
+        return True
+    return all(any(f"{lane}@{part.id}" in hands.lifted for part in above) for lane in circuit.lanes_of(load))
 
 
 def _check_turning(circuit: Circuit, place: Turning, open_switches: frozenset[str]) -> None:

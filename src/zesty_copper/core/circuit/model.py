@@ -201,6 +201,12 @@ class Circuit(Frozen):
         return tuple(switch for switch in self.switches if switch.coil is None)
 
     @cached_property
+    def held(self) -> tuple[Switch, ...]:
+        """Contacts that a hand can push in or keep out, whether the coil that moves them is drawn here or not."""
+        moved = {part.switch for part in self.series if part.entry.armature}
+        return tuple(switch for switch in self.switches if switch.id in moved)
+
+    @cached_property
     def rated_amps(self) -> float:
         """The largest current that a single load asks for [A]."""
         return max((part.load.rated_amps for part in self.loads if part.load), default=20.0)
@@ -337,12 +343,15 @@ class Circuit(Frozen):
         yield GROUND
 
     def split_point(self, point: str) -> tuple[str, Part]:
-        """Return the conductor and the part behind which the point lies; BadInput if there is no such point."""
+        """Return the conductor and the part behind which the point lies; BadInput if there is no such point.
+
+        A load's own leads count: they are reached once they are off.
+        """
         lane, at, part_id = point.partition("@")
         if at and lane not in self.lanes:
             raise BadInput(f"This circuit has no conductor “{lane}”: it has {', '.join(self.lanes)}.", "place")
         part = self._by_id.get(part_id)
-        if not at or part is None or not part.has_points or lane not in self.lanes_of(part):
+        if not at or part is None or lane not in self.lanes_of(part):
             raise BadInput(f"This circuit has no point “{point}”.", "place")
         return lane, part
 

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.conductor import FEET_PER_METRE, gauge_words
+from zesty_copper.core.circuit.hands import own_ends
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.frozen import Frozen
 
@@ -26,6 +27,8 @@ class StripRow(Frozen):
     switch: str | None = Field(description="the switch that opens it")
     normally_closed: bool
     carrier_of: str | None = Field(description="the switch whose opening takes the row's points out of the box")
+    held: str | None = Field(description="the switch whose contacts a hand can push in or keep out here")
+    leads: dict[str, str] = Field(description="point ids on its own leads once it is taken out, by conductor")
     clampable: bool
     watched: bool = Field(description="whether it can be seen or heard to work")
     looked_at_as: Literal["part", "run", "load"] | None = Field(description="which signs are looked for there")
@@ -94,6 +97,8 @@ def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
         switch=part.switch,
         normally_closed=part.normally_closed,
         carrier_of=carriers[0] if carriers else None,
+        held=part.switch if part.entry.armature else None,
+        leads=_leads(circuit, part, root),
         clampable=part.entry.clampable,
         watched=part in circuit.watched,
         looked_at_as=_looked_at_as(circuit, part),
@@ -102,6 +107,12 @@ def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
         comes_from=_ahead(circuit, part, root),
         point_name=part.point_name if part.has_points else "",
     )
+
+
+def _leads(circuit: Circuit, part: Part, root: Part) -> dict[str, str]:
+    """Own leads of what can be taken out: a load, or a part in a run that is no wire."""
+    stays = part is root or part.conductor is not None or part.entry.elsewhere or part.winding is not None
+    return {} if stays else {point.partition("@")[0]: point for point in own_ends(circuit, part)}
 
 
 def _looked_at_as(circuit: Circuit, part: Part) -> Literal["part", "run", "load"] | None:

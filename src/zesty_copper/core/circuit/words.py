@@ -35,7 +35,8 @@ def at_words(circuit: Circuit, part: Part) -> str:
     sources = [p for p in circuit.series if p.entry.role is Role.SOURCE]
     root = circuit.root(part) if part.entry.role is not Role.TRANSFORMER else part
     further = root in sources[1:] and root is not part
-    return f"{part.point_name} ({root.name})" if further else part.point_name
+    at = part.point_name if part.has_points else f"the {part.name}’s own leads"
+    return f"{at} ({root.name})" if further else at
 
 
 def point_words(circuit: Circuit, point: str) -> str:
@@ -81,11 +82,19 @@ def _between_words(circuit: Circuit, place: Between) -> str:
     return f"along {lane_a} from {at_words(circuit, first)} to {at_words(circuit, last)}"
 
 
-def state_words(circuit: Circuit, open_switches: frozenset[str]) -> str:
-    """Say the state of the switches: that all are closed, else the open ones."""
-    if not open_switches:
+def state_words(circuit: Circuit, measurement: Measurement) -> str:
+    """Say in which state it is taken: that all is closed, else the open switches; what is held, lifted or out."""
+    if measurement.as_it_stands:
         return "all closed, load called"
-    return ", ".join(f"{s.name.lower()} {s.open}" for s in circuit.switches if s.id in open_switches)
+    opened, hands = measurement.state
+    said = [f"{s.name.lower()} {s.open}" for s in circuit.switches if s.id in opened]
+    for held, how in ((hands.pushed_in, "pushed in"), (hands.held_out, "held out")):
+        said += [f"{switch.name.lower()} {how} by hand" for switch in circuit.switches if switch.id in held]
+    for point in sorted(hands.lifted):
+        lane, part = circuit.split_point(point)
+        said.append(f"{lane} lifted ahead of the {part.name}")
+    said += [f"{circuit.part(part_id).name} taken out" for part_id in sorted(hands.removed)]
+    return ", ".join(said)
 
 
 def value_words(value: float, unit: Unit) -> str:
@@ -139,4 +148,4 @@ def asked_words(circuit: Circuit, measurement: Measurement) -> str:
 
 def measurement_words(circuit: Circuit, measurement: Measurement) -> str:
     """Say the whole measurement."""
-    return f"{asked_words(circuit, measurement)} · {state_words(circuit, measurement.open_switches)}"
+    return f"{asked_words(circuit, measurement)} · {state_words(circuit, measurement)}"

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.catalogue import Role
+from zesty_copper.core.circuit.hands import FREE, Hands, own_ends
 from zesty_copper.core.circuit.measurement import (
     OHM_LIMIT,
     Around,
@@ -54,6 +55,7 @@ class Effort(Frozen):
     further: dict[str, float]
     look: float
     handle: float
+    lift: float
     lock: float
     reach: dict[Zone, float]
     switch: dict[str, float]
@@ -140,24 +142,31 @@ def zone_of(circuit: Circuit, measurement: Measurement) -> Zone:
 
 
 def effort_minutes(
-    circuit: Circuit, zone: Zone, open_switches: frozenset[str], units: Sequence[str], last: Measurement | None
+    circuit: Circuit,
+    zone: Zone,
+    state: tuple[frozenset[str], Hands],
+    units: Sequence[str],
+    last: Measurement | None,
 ) -> float:
     """Minutes that a card takes, coming from the last measurement (None: standing at the unit, all closed).
 
     Parameters
     ----------
-    zone, open_switches
-        Where the card's readings are taken, and in which state.
+    zone, state
+        Where the card's readings are taken, and in which state of switches and hands.
     units
         The unit of each reading it asks.
     """
     prices = efforts()
-    before = last.open_switches if last else frozenset()
+    open_switches, hands = state
+    before, held = last.state if last else (frozenset[str](), FREE)
     minutes = prices.reading[units[0]] + sum(prices.further[unit] for unit in units[1:])
     minutes += _reach(circuit, zone, last)
     for switch in open_switches ^ before:
         part = next(part for part in circuit.series if part.switch == switch)
         minutes += prices.switch["breaker" if part.zone is Zone.PANEL else part.entry.moved_by]
+    # Leads are marked, taken off, and landed again before anything else is read.
+    minutes += prices.lift * len((hands.removed ^ held.removed) | (hands.lifted ^ held.lifted))
     locked = last is not None and last.unit == "ohm" and not open_switches ^ before
     return minutes + (prices.lock if units[0] == "ohm" and not locked else 0)
 
@@ -247,8 +256,9 @@ def _ohms(circuit: Circuit, within: list[Part], open_switches: frozenset[str]) -
     measurements: list[Measurement] = []
     spots: list[tuple[int, ...]] = []
 
-    def add(a: str, b: str) -> int:
-        measurements.append(Measurement(place=Between(a=a, b=b), meter=MeterMode.OHM, open_switches=open_switches))
+    def add(a: str, b: str, hands: Hands = FREE) -> int:
+        place = Between(a=a, b=b)
+        measurements.append(Measurement(place=place, meter=MeterMode.OHM, open_switches=open_switches, hands=hands))
         return len(measurements) - 1
 
     for part in within:
@@ -262,6 +272,12 @@ def _ohms(circuit: Circuit, within: list[Part], open_switches: frozenset[str]) -
             both = [add(a, b) for a, b in combinations(points, 2)]
             to_ground = [add(point, GROUND) for point in points]
             spots.append((*both, *to_ground))
+    for load in circuit.loads:
+        # What hangs beside others on the same terminals is told from them only by itself.
+        if circuit.feed(load) in within and not load.entry.elsewhere:
+            alone = Hands(removed=frozenset({load.id}))
+            first, second, *_ = own_ends(circuit, load)
+            spots.append((add(first, second, alone), add(first, GROUND, alone)))
     return measurements, spots
 
 
@@ -390,9 +406,11 @@ def rough_values(
     beside = study.nuisance.neighbour_volts[sample][:, None] * table.beside
     wander = ghost_wander(seen, *ends, table.siemens, floor_volts=PICK_UP_VOLTS, beside_volts=beside)
     if table.dead:
-        ohm = np.minimum(np.abs(seen), OHM_LIMIT)
-        return on_scale(ohm, "ohm").astype(np.float32), np.zeros(ohm.shape, dtype=np.float32)
-    for c in np.flatnonzero((table.units != "V") & (table.units != "A")).tolist():
+        value, wander = on_scale(np.minimum(np.abs(seen), OHM_LIMIT), "ohm"), np.zeros(seen.shape)
+        by_themselves = [c for c, measurement in enumerate(table.measurements) if measurement.hands != FREE]
+    else:
+        by_themselves = np.flatnonzero((table.units != "V") & (table.units != "A")).tolist()
+    for c in by_themselves:
         value[:, c], wander[:, c] = predict(study, table.measurements[c]).value[row, sample], 0
     return value.astype(np.float32), wander.astype(np.float32)
 

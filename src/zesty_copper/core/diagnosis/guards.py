@@ -56,11 +56,11 @@ def guards_on(study: Study, posterior: Posterior, readings: Sequence[Reading]) -
 
 def _triangles(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Guard]:
     """Three leads of a compressor: common carries the phasor sum of run and start, so none is more than the others."""
-    clamped: dict[tuple[str, frozenset[str]], dict[str, Reading]] = {}
+    clamped: dict[tuple[str, object], dict[str, Reading]] = {}
     for reading in readings:
         place = reading.measurement.place
         if isinstance(place, Around) and not place.also and circuit.part(place.part).kind == "compressor":
-            clamped.setdefault((place.part, reading.measurement.open_switches), {})[place.leg] = reading
+            clamped.setdefault((place.part, reading.measurement.state), {})[place.leg] = reading
     for (part, _), leads in clamped.items():
         if len(leads) < 3:
             continue
@@ -95,10 +95,11 @@ def _doubted(study: Study, posterior: Posterior, i: int, reading: Reading) -> It
             continue
         if not _possible(circuit, measurement, state):
             continue
-        if _would_fit(study, posterior, reading, measurement.model_copy(update={"open_switches": state})):
+        there = measurement.model_copy(update={"open_switches": state})
+        if _would_fit(study, posterior, reading, there):
             ended = state > measurement.open_switches and _only_calls(circuit, state - measurement.open_switches)
             slip = Slip.CALL_ENDED if ended else Slip.OTHER_STATE
-            words = "the call may have ended meanwhile." if ended else f"it fits with {state_words(circuit, state)}."
+            words = "the call may have ended meanwhile." if ended else f"it fits with {state_words(circuit, there)}."
             yield _guard(
                 study, reading, slip, words, "Look where the switches stand and whether it still calls; read it again."
             )
@@ -206,7 +207,7 @@ def _cancels(circuit: Circuit, readings: Sequence[Reading], reading: Reading) ->
     its amps out of the wire ahead too.
     """
     place = reading.measurement.place
-    if not isinstance(place, Around) or place.also:
+    if not isinstance(place, Around) or place.also or reading.measurement.hands.take_apart:
         return False
     part = circuit.part(place.part)
     due = _plates(circuit, part, place.leg)
@@ -214,7 +215,7 @@ def _cancels(circuit: Circuit, readings: Sequence[Reading], reading: Reading) ->
         return False
     for other in readings:
         there = other.measurement.place
-        same_state = other.measurement.open_switches == reading.measurement.open_switches
+        same_state = other.measurement.state == reading.measurement.state
         if not isinstance(there, Around) or there.leg != place.leg or there.also or not same_state:
             continue
         elsewhere = circuit.part(there.part)
@@ -268,7 +269,7 @@ def _nothing_across(study: Study, posterior: Posterior, reading: Reading) -> boo
     wire = next((p for p in reversed(wires) if p in circuit.path(part) or part in circuit.path(p)), None)
     if wire is None:
         return False
-    around = Measurement(place=Around(leg=lane, part=wire.id), open_switches=reading.measurement.open_switches)
+    around = reading.measurement.model_copy(update={"place": Around(leg=lane, part=wire.id)})
     return bool(predict(study, around).value[study.row[fault], sample] < 0.2)
 
 
@@ -285,7 +286,7 @@ def _both_good(circuit: Circuit, readings: Sequence[Reading], reading: Reading) 
         frozenset({other.measurement.place.a, other.measurement.place.b})
         for other in readings
         if isinstance(other.measurement.place, Between)
-        and other.measurement.open_switches == reading.measurement.open_switches
+        and other.measurement.state == reading.measurement.state
         and other.unit == "V"
         and other.value > 0.4 * circuit.highest_volts
     }
@@ -294,7 +295,7 @@ def _both_good(circuit: Circuit, readings: Sequence[Reading], reading: Reading) 
 
 def _drifts(circuit: Circuit, earlier: Reading, later: Reading) -> bool:
     """Whether two readings on one leg at two places differ by something that drift explains too."""
-    if earlier.unit != "V" or earlier.measurement.open_switches != later.measurement.open_switches:
+    if earlier.unit != "V" or earlier.measurement.state != later.measurement.state:
         return False
     a, b = earlier.measurement.place, later.measurement.place
     if not isinstance(a, Between) or not isinstance(b, Between) or a == b:

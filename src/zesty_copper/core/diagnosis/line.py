@@ -1,6 +1,6 @@
 """The quick-entry line: one line of text for a reading or a look, read and printed.
 
-    WHERE WHAT [loz | ins] [off:SWITCH[,SWITCH]]
+    WHERE WHAT [loz | ins] [off:SWITCH[,SWITCH]] [in: | out: | lifted: | removed:NAME[,NAME]]
 
     whip L1-L2 243.1V                  volts between two conductors behind a part; G is ground
     fuse L2 across 19.6V               volts across a part on one conductor
@@ -11,6 +11,9 @@
     whip turns 1-2-3                   phase sequence: 1-2-3, 3-2-1 or none
     whip L1 beeps                      a non-contact tester: beeps or silent
     whip L1 68A start                  the highest amps of a start
+    contactor L1 across 0.1V in:contactor      pushed in by hand; out: kept out by hand
+    clip_load L1-G 4.7M off:disconnect lifted:L1@clip_load     a lead taken off ahead of a part
+    compressor L1-G OL off:disconnect removed:compressor       every lead of a part off: its own leads to each other
     compressor runs                    still, runs, hums; of a contactor out, in, chatters
     clip_load L2 +35F                  degrees Fahrenheit above its coolest mate
     clip_load L2 sees mark             a look at a part, or `sees no mark`
@@ -24,6 +27,7 @@ switches is closed. What is printed is read as the same again.
 import re
 from collections.abc import Iterator
 
+from zesty_copper.core.circuit.hands import Hands
 from zesty_copper.core.circuit.measurement import (
     DEAD_MODES,
     INSULATION_LIMIT_OHM,
@@ -55,6 +59,9 @@ _CALL = "call"
 _BOX = "box:"
 _SEES = "sees"
 _START = "start"
+_HANDS = {"in:": "pushed_in", "out:": "held_out", "lifted:": "lifted", "removed:": "removed"}
+_LISTS = ("off:", *_HANDS)
+"""Beginnings of words that list names; a comma in them is no decimal comma."""
 
 
 def read_line(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
@@ -66,8 +73,7 @@ def read_line(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
         If it is no reading or look of this circuit; one sentence says what to do.
     """
     words = text.strip().replace(",", ".").split()
-    # A comma between switches is no decimal comma.
-    words = [word.replace(".", ",") if word.lower().startswith("off:") else word for word in words]
+    words = [word.replace(".", ",") if word.lower().startswith(_LISTS) else word for word in words]
     if not words:
         raise BadInput("Say where and what, as in “whip L1-L2 243.1V”.", "line")
     if any(word.lower() == _SEES for word in words):
@@ -75,13 +81,14 @@ def read_line(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
         check_look(circuit, look)
         return look
     start = words[-1].lower() == _START
-    open_switches, meter, words = _tail(circuit, words[:-1] if start else words)
+    open_switches, hands, meter, words = _tail(circuit, words[:-1] if start else words)
     place, value = _place_and_value(circuit, words, meter)
     if start:
         if not isinstance(place, Around):
             raise BadInput("Only amps are read at a start: say it as “whip L1 68A start”.", "line")
         place = place.model_copy(update={"start": True})
-    measurement = Measurement(place=place, meter=_meter(place, words[-1], meter), open_switches=open_switches)
+    mode = _meter(place, words[-1], meter)
+    measurement = Measurement(place=place, meter=mode, open_switches=open_switches, hands=hands)
     reading = Reading(id=said_id, measurement=measurement, value=value, unit=measurement.unit)
     check_reading(circuit, reading)
     return reading
@@ -98,6 +105,9 @@ def line_of(circuit: Circuit, said: Reading | Look) -> str:
     words += {MeterMode.LO_Z: ["loz"], MeterMode.INSULATION: ["ins"]}.get(measurement.meter, [])
     if measurement.open_switches:
         words.append("off:" + ",".join(sorted(measurement.open_switches)))
+    for head, field in _HANDS.items():
+        if names := sorted(getattr(measurement.hands, field)):
+            words.append(head + ",".join(names))
     return " ".join([*words, *((_START,) if not said.is_steady else ())])
 
 
@@ -143,11 +153,14 @@ def _next_words(circuit: Circuit, before: list[str]) -> Iterator[str]:
         return
     yield from ("loz", "ins", _START)
     yield from (f"off:{switch.id}" for switch in circuit.by_hand)
+    yield from (f"{head}{s.id}" for head in ("in:", "out:") for s in circuit.held)
+    yield from (f"removed:{load.id}" for load in circuit.loads)
 
 
-def _tail(circuit: Circuit, words: list[str]) -> tuple[frozenset[str], MeterMode | None, list[str]]:
-    """Take switches and meter from the end of a line."""
+def _tail(circuit: Circuit, words: list[str]) -> tuple[frozenset[str], Hands, MeterMode | None, list[str]]:
+    """Take switches, what hands do, and the meter from the end of a line."""
     opened: set[str] = set()
+    hands: dict[str, frozenset[str]] = {}
     meter = None
     kept = []
     for word in words:
@@ -156,6 +169,11 @@ def _tail(circuit: Circuit, words: list[str]) -> tuple[frozenset[str], MeterMode
             opened |= {switch for switch in low.removeprefix("off:").split(",") if switch}
         elif low in ("loz", "ins"):
             meter = MeterMode.LO_Z if low == "loz" else MeterMode.INSULATION
+        elif low.startswith(tuple(_HANDS)):
+            head, _, names = low.partition(":")
+            field = _HANDS[f"{head}:"]
+            listed = [_named(name) for name in names.split(",") if name]
+            hands[field] = hands.get(field, frozenset()) | frozenset(listed)
         else:
             kept.append(word)
     for switch in sorted(opened - {one.id for one in circuit.by_hand}):
@@ -163,7 +181,13 @@ def _tail(circuit: Circuit, words: list[str]) -> tuple[frozenset[str], MeterMode
         raise BadInput(f"There is no switch “{switch}” to open: use one of {known}.", "line")
     if len(kept) < 2:
         raise BadInput("Say where and what, as in “whip L1-L2 243.1V”.", "line")
-    return frozenset(opened), meter, kept
+    return frozenset(opened), Hands.model_validate(hands), meter, kept
+
+
+def _named(word: str) -> str:
+    """Return a point with its conductor in capitals, or an id as it is."""
+    lane, at, part = word.partition("@")
+    return f"{lane.upper()}@{part}" if at else word
 
 
 def _place_and_value(  # noqa: PLR0911 - one for each form of the line

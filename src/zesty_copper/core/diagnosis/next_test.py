@@ -7,6 +7,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_copper.core.circuit.hands import Hands
 from zesty_copper.core.circuit.measurement import Measurement
 from zesty_copper.core.circuit.model import Zone
 from zesty_copper.core.diagnosis.candidates import (
@@ -272,13 +273,16 @@ def _ranked(
     units = table.units.tolist()
 
     @cache
-    def price(zone: Zone, asked: tuple[str, ...]) -> float:
-        return effort_minutes(study.circuit, zone, table.open_switches, asked, last)
+    def price(zone: Zone, asked: tuple[str, ...], hands: Hands) -> float:
+        return effort_minutes(study.circuit, zone, (table.open_switches, hands), asked, last)
 
     # Three readings seldom tell more together than each by itself added up: good enough to rank them by.
     worth: dict[tuple[int, ...], float] = {(c,): bits for c, bits in enumerate(screened.tolist())}
     worth |= {spot: float(screened[list(spot)].sum()) for spot in table.spots}
-    minutes = {chosen: price(table.zones[chosen[0]], tuple(units[c] for c in chosen)) for chosen in worth}
+    minutes = {
+        chosen: price(table.zones[chosen[0]], tuple(units[c] for c in chosen), table.measurements[chosen[0]].hands)
+        for chosen in worth
+    }
     cards = [_Ranked(chosen, minutes[chosen], bits / minutes[chosen]) for chosen, bits in worth.items()]
     return sorted(cards, key=lambda card: -card.rate)
 
@@ -289,7 +293,7 @@ def card_of(
     """Return the card of measurements that are asked for whatever they tell."""
     zone, units = zone_of(study.circuit, measurements[0]), [measurement.unit for measurement in measurements]
     last = taken[-1] if taken else None
-    minutes = effort_minutes(study.circuit, zone, measurements[0].open_switches, units, last)
+    minutes = effort_minutes(study.circuit, zone, measurements[0].state, units, last)
     bits = information_bits(*readings_of(study, particles, measurements), particles)
     return Card(tuple(measurements), bits, minutes)
 
@@ -328,10 +332,8 @@ def _screened(
     Reading a ghost again tells nothing: what it strays by from the model stays.
     """
     for state in dead_states(study.circuit) if dead else reachable_states(study.circuit):
-        if not permits(study.circuit, stop, state, dead=dead):
-            continue
         table = candidate_table(study, state, scope, dead=dead)
-        if not table.measurements:
+        if not table.measurements or not permits(study.circuit, stop, table.measurements[0]):
             continue
         value, wander = rough_values(study, table, particles.row, particles.sample)
         screened = _screen(*_with_noise(table, value, _levelled(wander, particles), particles), particles)

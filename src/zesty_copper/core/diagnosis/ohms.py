@@ -2,11 +2,12 @@
 
 import numpy as np
 
-from zesty_copper.core.circuit.measurement import INSULATION_LIMIT_OHM, OHM_LIMIT, Measurement, MeterMode
+from zesty_copper.core.circuit.hands import taken_out
+from zesty_copper.core.circuit.measurement import INSULATION_LIMIT_OHM, OHM_LIMIT, Between, Measurement, MeterMode
 from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
 from zesty_copper.core.diagnosis.prediction import Prediction
 from zesty_copper.core.diagnosis.scales import LEADS_OHM, on_scale
-from zesty_copper.core.diagnosis.study import Study, dead_state_of
+from zesty_copper.core.diagnosis.study import Study, dead_state_of, in_hands
 from zesty_copper.core.network.meter import tap
 
 __all__ = ["LIMIT_OHM", "ohms"]
@@ -21,6 +22,10 @@ def ohms(study: Study, measurement: Measurement) -> Prediction:
     edited inverse, tᵀ·X·t. It moves with the fault's own resistance only; what loads and joints vary by is in the
     samples and in the noise.
     """
+    place, circuit = measurement.place, study.circuit
+    assert isinstance(place, Between)  # nothing else is read in ohms
+    out = taken_out(circuit, measurement.hands, (place.a, place.b))
+    study = in_hands(study, measurement.hands, out.id if out else None)
     state = dead_state_of(study, measurement.open_switches)
     where = tap(study.netlist, measurement)
     rows, signs = np.array(where.rows), np.array(where.signs)

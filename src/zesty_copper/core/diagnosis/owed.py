@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from zesty_copper.core.circuit.measurement import DEAD_MODES, Between, Measurement, MeterMode, Reading
+from zesty_copper.core.circuit.measurement import Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
 from zesty_copper.core.diagnosis.candidates import reachable_states, zone_of
 from zesty_copper.core.diagnosis.evidence import Posterior
@@ -32,8 +32,7 @@ def danger_to_confirm(job: Job, stop: Stop | None) -> list[Measurement]:
     return [
         one
         for one in owed
-        if permits(job.circuit, stop, one.open_switches, dead=False)
-        and not (shut and zone_of(job.circuit, one) is Zone.PANEL)
+        if permits(job.circuit, stop, one) and not (shut and zone_of(job.circuit, one) is Zone.PANEL)
     ]
 
 
@@ -49,7 +48,7 @@ def worth_repeating(posterior: Posterior, job: Job, stop: Stop | None, doubt: fl
     for i in order:
         reading = job.readings[i].measurement
         once = sum(other.measurement == reading for other in job.readings) == 1
-        safe = permits(job.circuit, stop, reading.open_switches, dead=reading.meter in DEAD_MODES)
+        safe = permits(job.circuit, stop, reading)
         doubted = float(posterior.outlier[i]) > doubt * (1 - posterior.unlisted)
         if doubted and once and safe:
             return reading
@@ -68,9 +67,9 @@ def spot_unread(job: Job, fault: Fault, stop: Stop | None) -> tuple[Measurement,
     meter = MeterMode.LO_Z if Tool.LOZ in job.scope.tools else MeterMode.HI_Z
     panel = job.scope.panel_may_be_opened or job.scope.panel_volts_only
     for state in reachable_states(circuit):
-        if not permits(circuit, stop, state, dead=False):
-            continue
         found = [Measurement(place=place, meter=meter, open_switches=state) for place in asked]
+        if not all(permits(circuit, stop, one) for one in found):
+            continue
         if all(panel or zone_of(circuit, one) is not Zone.PANEL for one in found):
             return tuple(found)
     return ()
@@ -82,7 +81,7 @@ def _at_terminals(circuit: Circuit, motor: Part, readings: Sequence[Reading]) ->
     lanes = {point.partition("@")[0] for point in (first, second)}
     for reading in readings:
         place = reading.measurement.place
-        if reading.unit != "V" or not isinstance(place, Between) or reading.measurement.open_switches:
+        if reading.unit != "V" or not isinstance(place, Between) or not reading.measurement.as_it_stands:
             continue
         if {point.partition("@")[0] for point in (place.a, place.b)} == lanes:
             return []

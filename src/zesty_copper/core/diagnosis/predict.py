@@ -13,7 +13,7 @@ from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension
 from zesty_copper.core.diagnosis.ohms import ohms
 from zesty_copper.core.diagnosis.prediction import Prediction
 from zesty_copper.core.diagnosis.senses import sensed
-from zesty_copper.core.diagnosis.study import Block, Study, state_of
+from zesty_copper.core.diagnosis.study import Block, Study, in_hands, state_of
 from zesty_copper.core.network.lowrank import Base, Edited
 from zesty_copper.core.network.meter import Tap, tap
 
@@ -67,6 +67,7 @@ def predict(study: Study, measurement: Measurement) -> Prediction:
     """
     if measurement.unit == "ohm":
         return ohms(study, measurement)
+    study = in_hands(study, measurement.hands)
     state = state_of(study, measurement.open_switches)
     if measurement.unit not in PHASORS:
         return sensed(study, state, measurement)
@@ -179,7 +180,7 @@ def predict_at(
     *,
     strays: bool = True,
 ) -> Prediction:
-    """Predict measurements of one state for chosen pairs of row and sample alone.
+    """Predict measurements of one state (ohms: of one state of the switches) for chosen pairs of row and sample alone.
 
     The arrays are (pairs, measurements), and (pairs, measurements, dimensions) for the slope. The meter's own current
     is taken to act on the network as the network acts on the meter, which holds but for a turning three-phase motor.
@@ -187,6 +188,7 @@ def predict_at(
     """
     if others := [c for c, measurement in enumerate(measurements) if measurement.unit not in PHASORS]:
         return _with_others(study, measurements, others, row, sample, strays=strays)
+    study = in_hands(study, measurements[0].hands)
     state = state_of(study, measurements[0].open_switches)
     blocks, places = state.planned
     taps = [tap(study.netlist, measurement) for measurement in measurements]

@@ -6,6 +6,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_copper.core.circuit.hands import FREE, Hands
 from zesty_copper.core.circuit.measurement import DEAD_MODES, Measurement, MeterMode
 from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.circuit.words import asked_words, state_words
@@ -36,7 +37,6 @@ def card_told(
 ) -> NextTest:
     """Say a card of measurements: how to take it, and what it would show under each suspect."""
     circuit = study.circuit
-    state = card.measurements[0].open_switches
     mean, deviation = readings_of(study, particles, card.measurements)
     predictions: list[Predicted] = []
     for f in np.argsort(-by_fault, kind="stable")[:TOLD_SUSPECTS]:
@@ -56,13 +56,13 @@ def card_told(
             for c, measurement in enumerate(card.measurements)
         )
         _add_alike(predictions, Predicted(suspects=(fault.key,), words=(fault.words,), ranges=ranges))
-    steps = _steps(circuit, last.open_switches if last else frozenset(), state)
+    steps = _steps(circuit, last, card.measurements[0])
     flickers = float(by_fault[study.intermittent].sum())
     return NextTest(
         measurements=card.measurements,
         look=None,
         words=tuple(asked_words(circuit, m) for m in card.measurements),
-        state=state_words(circuit, state),
+        state=state_words(circuit, card.measurements[0]),
         steps=steps,
         procedure=(
             *_under(stop),
@@ -168,6 +168,7 @@ def _procedure(circuit: Circuit, measurements: Sequence[Measurement]) -> tuple[s
         case "ohm":
             return (
                 "Lock it out. Prove it dead on every conductor, to every other and to ground, live–dead–live.",
+                *_taken_off(circuit, first.hands),
                 "Discharge capacitors. Zero the leads: touch the probes, note or cancel what they read.",
                 *(f"Read {one}." for one in said),
             )
@@ -183,9 +184,15 @@ def _procedure(circuit: Circuit, measurements: Sequence[Measurement]) -> tuple[s
             return (f"Prove the meter{meter} on a known live source.", *(f"Read {one}." for one in said))
 
 
+def _taken_off(circuit: Circuit, hands: Hands) -> tuple[str, ...]:
+    """Say how leads come off, so that they go back where they were."""
+    names = [circuit.part(part_id).name for part_id in sorted(hands.removed)]
+    return tuple(f"Mark the {name}’s leads, take every one off, and keep them clear of metal." for name in names)
+
+
 def _recorded(first: Measurement) -> tuple[str, ...]:
     """Say how a contact that comes and goes is caught: its one moment in some minutes, not the moment of a reading."""
-    if first.unit not in ("V", "A") or first.open_switches:
+    if first.unit not in ("V", "A") or not first.as_it_stands:
         return ()
     return (
         "It may come and go: leave the meter there with the covers back on, record min and max, and give it about five "
@@ -245,11 +252,21 @@ def _distinct(ranges: list[Range]) -> tuple[Range, ...]:
     return tuple(kept)
 
 
-def _steps(circuit: Circuit, before: frozenset[str], after: frozenset[str]) -> tuple[str, ...]:
-    """Say the switches to move: open from the load up, close from the source down, so never under load."""
+def _steps(circuit: Circuit, last: Measurement | None, asked: Measurement) -> tuple[str, ...]:
+    """Say what to move: open from the load up, close from the source down, so never under load; leads while it is off.
+
+    What only this test takes off is said among its own steps, once it is proved dead.
+    """
+    before, held = last.state if last else (frozenset[str](), FREE)
+    after, holds = asked.state
     opened = [f"{s.name}: {s.open}" for s in reversed(circuit.switches) if s.id in after - before]
     closed = [f"{s.name}: {s.closed}" for s in circuit.switches if s.id in before - after]
-    return tuple(opened + closed)
+    let_go = [f"{s.name}: let go" for s in circuit.switches if s.id in held.pushed_in | held.held_out]
+    back = [f"{circuit.part(part_id).name}: leads back as marked" for part_id in sorted(held.removed - holds.removed)]
+    for point in sorted(held.lifted - holds.lifted):
+        lane, part = circuit.split_point(point)
+        back.append(f"{lane} ahead of the {part.name}: landed again")
+    return (*let_go, *opened, *back, *closed)
 
 
 def _caution(circuit: Circuit, measurement: Measurement) -> str:  # noqa: PLR0911 - one for each kind
@@ -267,6 +284,6 @@ def _caution(circuit: Circuit, measurement: Measurement) -> str:  # noqa: PLR091
         return "Three live clips: set each with the power off, then stand clear and switch on. The motors stay at rest."
     if measurement.unit == "A":
         return "One conductor alone in the jaws; keep hands clear of what turns."
-    if measurement.open_switches:
+    if not measurement.as_it_stands:
         return "An open switch does not prove dead: treat every point as live until the meter says otherwise."
     return "Live at both probes: meter proved first, one probe clipped, one in hand."

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Place, Reading
+from zesty_copper.core.circuit.measurement import DEAD_MODES, Around, Between, Measurement, MeterMode, Place, Reading
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.words import asked_words, value_words
 from zesty_copper.core.diagnosis.advice import advice_on, robs_three_phase
@@ -113,23 +113,18 @@ def stop_for(
     return by_rule.model_copy(update=update)
 
 
-def permits(circuit: Circuit, stop: Stop | None, open_switches: frozenset[str], *, dead: bool) -> bool:
-    """Whether a test in this state of the switches is safe while a stop stands.
-
-    Parameters
-    ----------
-    dead
-        Whether it is ohms, on what is locked out and proved dead.
-    """
-    if stop is None or dead:
+def permits(circuit: Circuit, stop: Stop | None, measurement: Measurement) -> bool:
+    """Whether a test is safe while a stop stands: ohms always are, on what is locked out and proved dead."""
+    if stop is None or measurement.meter in DEAD_MODES:
         return True
+    opened, hands = measurement.state
     match stop.leaves:
         case Leaves.BRIEF:
             return True
         case Leaves.IDLE:
-            return all(_is_off(circuit, load, open_switches) for load in circuit.loads)
+            return not hands.pushed_in and all(_is_off(circuit, load, opened) for load in circuit.loads)
         case Leaves.ISOLATED:
-            return _is_isolated(circuit, open_switches)
+            return _is_isolated(circuit, opened)
         case Leaves.DEAD:
             return False
 
@@ -146,11 +141,11 @@ def confirming(circuit: Circuit, readings: Sequence[Reading], *, loz: bool) -> l
         Whether the meter has a low-impedance mode.
     """
     taken = {reading.measurement for reading in readings}
-    places = {(m.place, m.open_switches) for m in taken}
+    places = {(m.place, m.state) for m in taken}
     for reading in readings:
         if loz and (again := _in_low_impedance(circuit, reading)) is not None and again not in taken:
             return [again]
-        mates = [mate for mate in _mates(circuit, reading) if (mate, reading.measurement.open_switches) not in places]
+        mates = [mate for mate in _mates(circuit, reading) if (mate, reading.measurement.state) not in places]
         if mates:
             return [reading.measurement.model_copy(update={"place": mate}) for mate in mates]
     return []
@@ -172,6 +167,8 @@ def _mates(circuit: Circuit, reading: Reading) -> Iterator[Place]:
     Two legs of a motor that runs on two look like a motor at work: all three are clamped in a row.
     """
     place, state = reading.measurement.place, reading.measurement.open_switches
+    if reading.measurement.hands.take_apart:
+        return
     if (
         isinstance(place, Around)
         and not place.also
@@ -356,6 +353,8 @@ def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
     clamped: dict[tuple[Part, frozenset[str]], dict[str, Reading]] = {}
     for reading in readings:
         place, state = reading.measurement.place, reading.measurement.open_switches
+        if reading.measurement.hands.take_apart:
+            continue  # a lead that is off makes legs unequal by itself
         if isinstance(place, Between) and reading.unit == "V":
             spot = _pair_of(circuit, place)
             if spot is not None and _feeds_motor(circuit, spot[0], state):

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.catalogue import Mishap, Role, ShuntModel
+from zesty_copper.core.circuit.hands import FREE, Hands, own_ends
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
 from zesty_copper.core.diagnosis.nuisance import Nuisance, nuisance
 from zesty_copper.core.diagnosis.single_phasing import single_phasing
@@ -16,10 +17,10 @@ from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.edits import Edits, Variant, rows_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.network.lowrank import Base, Edited, Pairs, elements_of
-from zesty_copper.core.network.netlist import Netlist, build_netlist
+from zesty_copper.core.network.netlist import BranchKey, Netlist, build_netlist
 from zesty_copper.core.network.solve import solve
 
-__all__ = ["Block", "State", "Study", "dead_state_of", "state_of", "study_of"]
+__all__ = ["Block", "State", "Study", "dead_state_of", "in_hands", "state_of", "study_of"]
 
 PICK_UP = 0.75
 """Share of its rated volts from which a coil pulls in; common practice, no source (makers say 0.75 to 0.85)."""
@@ -61,6 +62,10 @@ class Study:
         Row of `nothing_wrong`, which is also what an intermittent fault reads when it is good.
     contrast
         (3, sources): how each source moves with the unknowns of `Dimension.BALANCE`.
+    hands
+        What is held or off by hand, see `in_hands`.
+    lifted
+        Branches that this takes off.
     """
 
     circuit: Circuit
@@ -75,6 +80,8 @@ class Study:
     nuisance: Nuisance
     edits: Edits
     contrast: NDArray[np.float64]
+    hands: Hands = FREE
+    lifted: frozenset[BranchKey] = frozenset()
 
     @cached_property
     def rank(self) -> NDArray[np.int64]:
@@ -212,6 +219,52 @@ def study_of(circuit: Circuit) -> Study:
     )
 
 
+@lru_cache(maxsize=16)
+def in_hands(study: Study, hands: Hands, out: str | None = None) -> Study:
+    """Return the study as it is while hands hold contacts, keep leads off or have parts taken out.
+
+    Parameters
+    ----------
+    out
+        A part that was taken out and is measured by itself: nothing else is joined to it, and of all faults only its
+        own are there.
+    """
+    if hands == FREE:
+        return study
+    circuit = study.circuit
+    gone = [circuit.part(part_id) for part_id in sorted(hands.removed)]
+    if out is not None:
+        lifted = frozenset(key for key in study.netlist.branches if key[0] != out)
+    else:
+        leads = {(part_id, lane) for lane, _, part_id in (point.partition("@") for point in hands.lifted)}
+        lifted = frozenset(key for key in study.netlist.branches if key[0] in hands.removed or key in leads)
+    edits = study.edits.with_rows(list(study.edits.rows))
+    faults = {int(study.row[f]): fault for f, fault in enumerate(study.faults) if not study.intermittent[f]}
+    for row, fault in faults.items():
+        if (fault.part != out) if out is not None else any(_goes_with(circuit, fault, part) for part in gone):
+            edits.rows[row] = study.edits.rows[study.healthy]
+        starved = frozenset(motor.id for motor in circuit.three_phase_motors if _has_lead_off(circuit, motor, hands))
+        if starved:
+            variants = tuple(
+                replace(one, single_phasing=one.single_phasing | starved) for one in edits.rows[row].variants
+            )
+            edits.rows[row] = replace(edits.rows[row], variants=variants)
+    return replace(study, hands=hands, lifted=lifted, edits=edits)
+
+
+def _goes_with(circuit: Circuit, fault: Fault, part: Part) -> bool:
+    """Whether a fault leaves the circuit with a part that is taken out: those between its leads, or to its frame."""
+    joins = {FaultKind.SHORT, FaultKind.LOAD_GROUND, FaultKind.LEAK, FaultKind.COIL_SHORT, FaultKind.CROSSED}
+    return fault.part == part.id and fault.kind in joins and bool(own_ends(circuit, part))
+
+
+def _has_lead_off(circuit: Circuit, motor: Part, hands: Hands) -> bool:
+    """Whether some but not all of a motor's leads are off."""
+    lanes = circuit.lanes_of(motor)
+    off = {lane for lane in lanes if any(f"{lane}@{part.id}" in hands.lifted for part in circuit.path(motor))}
+    return bool(off) and off != set(lanes)
+
+
 def _contrast(circuit: Circuit, netlist: Netlist) -> NDArray[np.float64]:
     """One leg against another, the third against both, a further supply against the first, (3, sources)."""
     contrast = np.zeros((3, len(netlist.sources)))
@@ -232,7 +285,11 @@ def _base_of(study: Study, open_switches: frozenset[str], variant: Variant) -> B
     """Solve one position of all switches; what an open switch isolates is not told apart, so that more is shared."""
     circuit = study.circuit
     held, lost = (
-        frozenset(motor for motor in motors if not _isolated(circuit, motor, open_switches))
+        frozenset(
+            motor
+            for motor in motors
+            if not _isolated(circuit, motor, open_switches) and motor not in study.hands.removed
+        )
         for motors in (variant.held, variant.single_phasing - variant.held)
     )
     tapped = variant.other_tap
@@ -255,7 +312,7 @@ def _base(
     study: Study, open_switches: frozenset[str], held: frozenset[str], lost: frozenset[str], other_tap: str | None
 ) -> Base:
     """Solve one position of all switches, shared by every state and row that comes to it."""
-    netlist = build_netlist(study.circuit, held, other_tap)
+    netlist = build_netlist(study.circuit, held, other_tap).with_lifted(study.lifted)
     motors = study.circuit.three_phase_motors
     turning = {motor.id: single_phasing(motor, i, study.samples) for i, motor in enumerate(motors) if motor.id in lost}
     solved = solve(netlist, study.nuisance.conditions, open_switches, turning)
@@ -283,7 +340,7 @@ def dead_state_of(study: Study, open_switches: frozenset[str]) -> State:
     pieces: dict[tuple[int, int], list[Block]] = defaultdict(list)
     for (variants, rank), rows in _by_variants(study).items():
         # Whether a motor would turn says nothing to an ohmmeter.
-        opens = [(open_switches | one.opened | coiled) - one.closed for one in variants]
+        opens = [_positions(study, one, open_switches | coiled) for one in variants]
         for opened in dict.fromkeys(opens):
             edited = _edited(study, _dead_base(study, opened), rows)
             here = np.broadcast_to([one == opened for one in opens], (len(rows), study.samples))
@@ -294,7 +351,7 @@ def dead_state_of(study: Study, open_switches: frozenset[str]) -> State:
 @lru_cache(maxsize=24)
 def _dead_base(study: Study, open_switches: frozenset[str]) -> Base:
     """Solve one position of all switches for direct current."""
-    netlist = build_netlist(study.circuit, direct=True)
+    netlist = build_netlist(study.circuit, direct=True).with_lifted(study.lifted)
     solved = solve(netlist, study.nuisance.conditions, open_switches)
     return Base(solved, elements_of(netlist, open_switches), study.drives)
 
@@ -345,8 +402,9 @@ def _settled(
     Every coil begins without voltage and every single-phase motor standing, as when the call has just been made. Only
     some samples are asked for.
     """
-    by_hand = (open_switches | variant.opened) - variant.closed
-    follows = [s for s in study.circuit.switches if s.coil and s.id not in variant.opened | variant.closed]
+    by_hand = _positions(study, variant, open_switches)
+    forced = variant.opened | variant.closed | study.hands.pushed_in | study.hands.held_out
+    follows = [s for s in study.circuit.switches if s.coil and s.id not in forced]
     stalls = [m.id for m in study.circuit.loads if _may_stall(m) and m.id not in variant.held]
     begin = (2 ** len(stalls) - 1) << len(follows)
     code = np.full((len(rows), study.samples), begin, dtype=np.int64)
@@ -384,6 +442,12 @@ def _settled(
         keep = (here | after).any(axis=1)
         whole = at_position(position)
         yield Block(whole if keep.all() else whole.only(keep), rows[keep], here[keep], after[keep])
+
+
+def _positions(study: Study, variant: Variant, open_switches: frozenset[str]) -> frozenset[str]:
+    """Switches that are open: what is welded stays in whoever pulls at it, what is stuck yields to a push."""
+    opened = open_switches | variant.opened | study.hands.held_out
+    return opened - variant.closed - study.hands.pushed_in
 
 
 def _may_stall(load: Part) -> bool:

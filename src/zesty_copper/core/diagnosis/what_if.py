@@ -142,9 +142,11 @@ def _directions(circuit: Circuit, edits: Edits, move: Move, i: int) -> Iterator[
         if text == GROUND:
             raise BadInput("Say at which row it touches ground.", f"moves.{i}.{field}")
         try:
-            circuit.split_point(text)
+            _, part = circuit.split_point(text)
         except BadInput as error:
             raise BadInput(error.message, f"moves.{i}.{field}") from None
+        if not part.has_points:
+            raise BadInput(f"The {part.name} is joined where it is landed: touch that point.", f"moves.{i}.{field}")
         return text
 
     if isinstance(move, Jumper):

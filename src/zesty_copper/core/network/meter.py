@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode
-from zesty_copper.core.circuit.model import GROUND, Part
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part
 from zesty_copper.core.network.machines import inside
 from zesty_copper.core.network.netlist import EARTH, OMEGA, Netlist
 
@@ -49,7 +49,7 @@ def tap(netlist: Netlist, measurement: Measurement) -> Tap:
         rows, signs = zip(*found, strict=True)
         return Tap(rows, signs, 0.0)
     assert isinstance(place, Between)  # nothing else is a sum of unknowns
-    ends = [place.a, place.b]
+    ends = [_in_network(circuit, place.a), _in_network(circuit, place.b)]
     for i, point in enumerate(ends):
         if point == GROUND:
             _, part = circuit.split_point(ends[1 - i])
@@ -58,6 +58,16 @@ def tap(netlist: Netlist, measurement: Measurement) -> Tap:
     lanes = {point.partition("@")[0] for point in ends}
     beside = ALONG_SHARE if len(lanes) == 1 else 1.0 if GROUND in lanes else BETWEEN_SHARE
     return Tap((a, b, EARTH, EARTH), (1.0, -1.0, 0.0, 0.0), INPUT_SIEMENS.get(measurement.meter, 0.0), beside)
+
+
+def _in_network(circuit: Circuit, point: str) -> str:
+    """Where a point is in the network: a load's own lead, once it is off, where it was landed."""
+    if point == GROUND:
+        return point
+    lane, part = circuit.split_point(point)
+    if part.has_points:
+        return point
+    return circuit.terminals(part)[circuit.lanes_of(part).index(lane)]
 
 
 def _in_jaws(netlist: Netlist, part: Part, lane: str) -> list[tuple[int, float]]:

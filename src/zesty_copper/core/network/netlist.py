@@ -8,7 +8,7 @@ and a fault in series is a change of one number on the diagonal.
 """
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 from itertools import pairwise
 
@@ -90,10 +90,11 @@ class Branch:
     switch: str | None = None
     normally_closed: bool = False
     emf: complex = 0j
+    lifted: bool = False
 
     def is_open(self, open_switches: frozenset[str]) -> bool:
-        """Whether its switch leaves it open."""
-        return self.switch is not None and (self.switch in open_switches) != self.normally_closed
+        """Whether its switch leaves it open, or a hand took its lead off."""
+        return self.lifted or (self.switch is not None and (self.switch in open_switches) != self.normally_closed)
 
 
 @dataclass(frozen=True)
@@ -166,6 +167,12 @@ class Netlist:
     def size(self) -> int:
         """Number of unknowns: nodes and branches."""
         return len(self.nodes) + len(self.listed)
+
+    def with_lifted(self, keys: frozenset[BranchKey]) -> "Netlist":
+        """Return the same network with some branches taken off."""
+        if not keys:
+            return self
+        return replace(self, listed=tuple(replace(b, lifted=True) if b.key in keys else b for b in self.listed))
 
     def branch_row(self, part_id: str, name: str) -> int:
         """Row of a branch's current among the unknowns."""

@@ -228,7 +228,7 @@ def measured_on(circuit: Circuit, source_id: str, readings: Sequence[Reading]) -
     legs = _legs(circuit, source)
     for reading in readings:
         place = reading.measurement.place
-        if reading.measurement.open_switches or not reading.is_steady:
+        if not reading.measurement.as_it_stands or not reading.is_steady:
             continue
         if isinstance(place, Between) and reading.unit == "V" and GROUND not in (place.a, place.b):
             (a, part), (b, other) = circuit.split_point(place.a), circuit.split_point(place.b)

@@ -48,7 +48,7 @@ def staircase(circuit: Circuit, readings: Sequence[Reading]) -> tuple[Tread, ...
 
     Only readings with everything closed count; of two on one stretch the later.
     """
-    closed = [reading for reading in readings if not reading.measurement.open_switches]
+    closed = [reading for reading in readings if reading.measurement.as_it_stands]
     amps = _amps_read(circuit, closed)
     ways = {part.id for load in circuit.loads for part in circuit.path(load)}
     found: dict[tuple[str, tuple[str, ...]], Tread] = {}

@@ -19,6 +19,8 @@ const row = (part: string, ahead: string | null): StripRow => ({
   watched: false,
   looked_at_as: 'part',
   turns: false,
+  held: null,
+  leads: {},
   points: { L1: `L1@${part}`, L2: `L2@${part}` },
   comes_from: ahead ? { L1: `L1@${ahead}`, L2: `L2@${ahead}` } : {},
   point_name: `${part} terminal`,

@@ -2,7 +2,8 @@ import { useEffect, useRef } from 'react'
 
 import type { Circuit, Look, NextTest, SignKind, Strip, StripRow } from '../../api/schema.gen'
 import { LookChoice } from './LookChoice'
-import { GROUND, isProbes, measurementOf, type Mode, type Setup, type SetupAction, unitOfMode, valueOf, WORDS } from './setup'
+import { HandsChoice, nameOf } from './HandsChoice'
+import { GROUND, handsFull, type Held, isProbes, measurementOf, type Mode, type Setup, type SetupAction, unitOfMode, valueOf, WORDS } from './setup'
 import { rangesWords, signOf } from './words'
 import { WordChoice } from './WordChoice'
 
@@ -74,8 +75,9 @@ export function EntryPanel(props: Props) {
       {setup.mode === 'ohm' || setup.mode === 'insulation' ? <p className="caution bare">Only locked out and proved dead; leads zeroed.</p> : null}
       <p className="entry-place" aria-live="polite">
         {whereWords(strip, setup)}
-        <span className="quiet"> · {stateWords(circuit, setup.open)}</span>
+        <span className="quiet"> · {stateWords(circuit, setup.open, setup.hands)}</span>
       </p>
+      <HandsChoice circuit={circuit} strip={strip} setup={setup} dispatch={dispatch} />
       {test && setup.asked.length && unit ? <Expectations test={test} at={test.measurements.length - setup.asked.length} unit={unit} /> : null}
       {setup.mode === 'look' ? (
         <LookChoice strip={strip} picked={setup.picked} signs={signs} busy={busy} look={look} />
@@ -180,7 +182,8 @@ function whereWords(strip: Strip, setup: Setup): string {
   if (!isProbes(setup.mode)) return whereTurning(rows, setup.turning)
   const say = (point: string) => {
     if (point === GROUND) return 'ground'
-    const [leg] = point.split('@')
+    const [leg, part] = point.split('@')
+    if (part && setup.hands.removed.includes(part)) return `${leg} of the ${nameOf(strip, part)}’s own leads`
     const row = rows.find((one) => Object.values(one.points).includes(point))
     return `${leg} ${row?.point_name ?? ''}`
   }
@@ -189,7 +192,8 @@ function whereWords(strip: Strip, setup: Setup): string {
   return placed ? `One probe on ${say(placed)}: touch the other point` : 'Touch two points on the strip'
 }
 
-export function stateWords(circuit: Circuit, open: readonly string[]): string {
+function stateWords(circuit: Circuit, open: readonly string[], hands: Held): string {
   const said = circuit.switches.filter((one) => open.includes(one.id)).map((one) => `${one.name.toLowerCase()} ${one.open}`)
-  return said.length ? said.join(', ') : 'all closed, load called'
+  // What is held or off stands below, each with its own button.
+  return said.length ? said.join(', ') : handsFull(hands) ? 'all switches closed' : 'all closed, load called'
 }

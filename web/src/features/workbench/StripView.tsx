@@ -3,7 +3,7 @@ import { SectionDrawing } from './SectionDrawing'
 import { HEAD_HEIGHT, isOpen, lanesOf, ROW_HEIGHT } from './geometry'
 import { shown } from '../../shared/units'
 import { placesOf } from './places'
-import type { Setup, SetupAction } from './setup'
+import { handsFull, type Setup, type SetupAction } from './setup'
 
 export type StripProps = {
   circuit: Circuit
@@ -29,7 +29,8 @@ const SHOWN_SUSPICION = 0.05
 export function StripView(props: StripProps) {
   const { circuit, strip, setup, suspects, states, panelShut, looks, treads = [], room, dispatch } = props
   const byHand = circuit.switches.filter((one) => !one.coil).map((one) => one.id)
-  const known = states.find((one) => one.open_switches.length === setup.open.length && one.open_switches.every((id) => setup.open.includes(id))) ?? null
+  // What the explanation makes of each point is reckoned with nothing held or off.
+  const known = handsFull(setup.hands) ? null : states.find((one) => one.open_switches.length === setup.open.length && one.open_switches.every((id) => setup.open.includes(id))) ?? null
   const suspicions = placesOf(suspects).filter((place) => place.chief.part && place.probability >= SHOWN_SUSPICION)
   const treadsOf = (row: StripRow) => treads.filter((one) => one.parts.length === 1 && one.parts[0] === row.part)
   const all = strip.sections.flatMap((section) => section.rows)

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 
 import type { Look, ShownLook, ShownReading } from '../../api/schema.gen'
-import { WORDS } from './setup'
+import { handsFull, heldOf, WORDS } from './setup'
 import { WordChoice } from './WordChoice'
 
 type Props = {
@@ -38,7 +38,7 @@ export function TimeLine({ readings, looks, correct, withdraw }: Props) {
               <b className="num">{shown ? shown.value : 'seen'}</b>
               <span>
                 {shown ? shown.place : seen.words}
-                {shown ? <span className={`state-tag ${shown.reading.measurement.open_switches?.length ? 'opened' : 'closed'}`}>{shown.state}</span> : null}
+                {shown ? <span className={`state-tag ${shown.reading.measurement.open_switches?.length || handsFull(heldOf(shown.reading.measurement.hands)) ? 'opened' : 'closed'}`}>{shown.state}</span> : null}
                 <code className="line">{(shown ?? seen).line}</code>
               </span>
               <span className="quiet">

@@ -11,7 +11,7 @@ import { EntryPanel } from './EntryPanel'
 import { ToldView } from './LookChoice'
 import { QuickLine } from './QuickLine'
 import { ScopeView } from './ScopeView'
-import { atRest, isAsked, measurementOf, reduce, unitOf, valueOf } from './setup'
+import { atRest, heldOf, isAsked, measurementOf, reduce, unitOf, valueOf } from './setup'
 import { StripView } from './StripView'
 import { TimeLine } from './TimeLine'
 import { useEntries } from './useEntries'
@@ -28,8 +28,8 @@ function Bench({ data }: { data: Workbench }) {
   const { call, circuit, strip, diagnosis, readings, looks, treads } = data
   const { data: signs = [] } = useQuery(signsQuery)
   const panelShut = !call.scope.panel_may_be_opened && !call.scope.panel_volts_only
-  const last = readings.at(-1)?.reading.measurement.open_switches ?? []
-  const [setup, dispatch] = useReducer(reduce, { ...atRest, open: last })
+  const last = readings.at(-1)?.reading.measurement
+  const [setup, dispatch] = useReducer(reduce, { ...atRest, open: last?.open_switches ?? [], hands: heldOf(last?.hands) })
   const entries = useEntries(call.id)
   const wide = useWide()
   const test = diagnosis.next_test

@@ -3,12 +3,13 @@ import { describe, expect, it } from 'vitest'
 import type { Measurement, StripRow } from '../../api/schema.gen'
 import { atRest, measurementOf, type Mode, reduce, type Setup, type SetupAction, unitOf, valueOf } from './setup'
 
+const free = { pushed_in: [], held_out: [], lifted: [], removed: [] }
 const after = (...actions: SetupAction[]) => actions.reduce<Setup>(reduce, atRest)
 const touch = (point: string): SetupAction => ({ do: 'touch', point })
 
 const row = (part: string, carrier_of: string | null): StripRow => ({
   part, name: part, device: '', detail: '', role: 'series', idle: false, zone: 'disconnect', switch: null, normally_closed: false,
-  carrier_of, clampable: false,
+  carrier_of, held: null, leads: {}, clampable: false,
   kind: 'lug',
   watched: false,
   looked_at_as: 'part', turns: true, points: { L1: `L1@${part}`, L2: `L2@${part}` }, comes_from: {}, point_name: part,
@@ -55,18 +56,33 @@ describe('the clamp', () => {
 describe('the phase sequence', () => {
   it('is read behind one part, without a number pad, and a probe takes its place', () => {
     const clipped = after({ do: 'turn', part: 'whip' }, { do: 'choose', value: -1 })
-    expect(measurementOf(clipped)).toEqual({ place: { kind: 'turning', part: 'whip' }, meter: 'hi_z', open_switches: [] })
-    expect(unitOf({ place: { kind: 'turning', part: 'whip' }, meter: 'hi_z', open_switches: [] })).toBe('seq')
+    expect(measurementOf(clipped)).toEqual({ place: { kind: 'turning', part: 'whip' }, meter: 'hi_z', open_switches: [], hands: free })
+    expect(unitOf({ place: { kind: 'turning', part: 'whip' }, meter: 'hi_z', open_switches: [], hands: free })).toBe('seq')
     expect(valueOf(clipped)).toBe(-1)
     expect(reduce(clipped, touch('L1@whip')).mode).toBe('hi_z')
     expect(reduce(clipped, { do: 'recorded' })).toMatchObject({ turning: 'whip', text: '' })
   })
 })
 
+describe('what a hand holds or takes off', () => {
+  const out: SetupAction = { do: 'hold', field: 'removed', id: 'compressor' }
+
+  it('goes with the reading; a contact is pushed in or held out, never both', () => {
+    const both = after({ do: 'hold', field: 'pushed_in', id: 'contactor' }, { do: 'hold', field: 'held_out', id: 'contactor' }, touch('L1@whip'), touch('G'))
+    expect(measurementOf(both)?.hands).toEqual({ ...free, held_out: ['contactor'] })
+  })
+
+  it('put back takes the probes off its own leads', () => {
+    const probed = after(out, { do: 'mode', mode: 'ohm' }, touch('L1@compressor'), touch('G'))
+    expect(measurementOf(probed)).toMatchObject({ meter: 'ohm', hands: { ...free, removed: ['compressor'] } })
+    expect(reduce(probed, { do: 'let go', field: 'removed', id: 'compressor' })).toMatchObject({ black: null, red: 'G', hands: free })
+  })
+})
+
 describe('an accepted test', () => {
   const asked: Measurement[] = [
-    { place: { kind: 'between', a: 'L1@whip', b: 'G' }, meter: 'lo_z', open_switches: ['contactor'] },
-    { place: { kind: 'around', leg: 'L2', part: 'whip', also: [], start: false }, meter: 'hi_z', open_switches: [] },
+    { place: { kind: 'between', a: 'L1@whip', b: 'G' }, meter: 'lo_z', open_switches: ['contactor'], hands: free },
+    { place: { kind: 'around', leg: 'L2', part: 'whip', also: [], start: false }, meter: 'hi_z', open_switches: [], hands: free },
   ]
 
   it('sets probes, meter and switches, and steps on as numbers are recorded', () => {
@@ -121,7 +137,7 @@ it('eyes, tester and thermometer point at a row; a look is no measurement', () =
 
 it('an accepted test of any kind sets up what it asks for', () => {
   const place = { kind: 'near', point: 'L1@whip' } as const
-  const setup = reduce(atRest, { do: 'accept', measurements: [{ place, meter: 'hi_z', open_switches: [] }] })
+  const setup = reduce(atRest, { do: 'accept', measurements: [{ place, meter: 'hi_z', open_switches: [], hands: free }] })
   expect(setup.mode).toBe('near')
   expect(measurementOf(setup)?.place).toEqual(place)
   expect(reduce({ ...setup, text: '1' }, { do: 'recorded' }).picked).toBeNull()

@@ -1,4 +1,4 @@
-import type { Measurement, MeterMode, NextTest, Reading, StripRow } from '../../api/schema.gen'
+import type { Hands, Measurement, MeterMode, NextTest, Reading, StripRow } from '../../api/schema.gen'
 
 export const GROUND = 'G'
 
@@ -7,6 +7,11 @@ export type Mode = MeterMode | 'amps' | 'turning' | 'near' | 'watching' | 'warmt
 
 /** A row of the strip, and the conductor where that matters. */
 export type Picked = { part: string; leg: string | null }
+
+/** Contacts held by hand, leads lifted and parts taken out. */
+export type Held = { [field in keyof Hands]-?: readonly string[] }
+export const FREE: Held = { pushed_in: [], held_out: [], lifted: [], removed: [] }
+export const heldOf = (hands: Hands | undefined): Held => ({ ...FREE, ...hands })
 
 /** What is set up for the next reading: probes or clamp, meter, switches, and the number being typed. */
 export type Setup = {
@@ -23,6 +28,8 @@ export type Setup = {
   /** Whether the clamp holds the highest amps of a start. */
   start: boolean
   open: readonly string[]
+  /** What a hand holds or has taken off. */
+  hands: Held
   text: string
   /** Readings of an accepted test still to be taken, the present one first. */
   asked: readonly Measurement[]
@@ -37,13 +44,15 @@ export type SetupAction =
   | { do: 'pick'; picked: Picked }
   | { do: 'choose'; value: number }
   | { do: 'mode'; mode: Mode }
+  | { do: 'hold'; field: keyof Held; id: string }
+  | { do: 'let go'; field: keyof Held; id: string }
   | { do: 'flip'; switch: string; rows: readonly StripRow[] }
   | { do: 'type'; text: string }
   | { do: 'key'; key: string }
   | { do: 'accept'; measurements: readonly Measurement[] }
   | { do: 'recorded' }
 
-export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, turning: null, picked: null, together: false, start: false, open: [], text: '', asked: [] }
+export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, turning: null, picked: null, together: false, start: false, open: [], hands: FREE, text: '', asked: [] }
 
 export function reduce(setup: Setup, action: SetupAction): Setup {
   switch (action.do) {
@@ -63,6 +72,10 @@ export function reduce(setup: Setup, action: SetupAction): Setup {
       return { ...setup, text: String(action.value) }
     case 'mode':
       return { ...setup, mode: action.mode, picked: null, text: '', asked: [] }
+    case 'hold':
+      return { ...setup, hands: held(setup.hands, action.field, action.id), asked: [] }
+    case 'let go':
+      return { ...letGo(setup, action.field, action.id), asked: [] }
     case 'flip':
       return { ...flip(setup, action.switch, action.rows), asked: [] }
     case 'type':
@@ -76,19 +89,39 @@ export function reduce(setup: Setup, action: SetupAction): Setup {
   }
 }
 
+/** A contact is pushed in or kept out, never both. */
+const OTHER_WAY: Partial<Record<keyof Held, keyof Held>> = { pushed_in: 'held_out', held_out: 'pushed_in' }
+
+function held(hands: Held, field: keyof Held, id: string): Held {
+  const other = OTHER_WAY[field]
+  const rest = other ? { ...hands, [other]: hands[other].filter((one) => one !== id) } : hands
+  return { ...rest, [field]: [...hands[field].filter((one) => one !== id), id] }
+}
+
+/** What was taken out goes back, and a probe on its own leads comes off. */
+function letGo(setup: Setup, field: keyof Held, id: string): Setup {
+  const hands = { ...setup.hands, [field]: setup.hands[field].filter((one) => one !== id) }
+  const keep = (point: string | null) => (field === 'removed' && point?.endsWith(`@${id}`) ? null : point)
+  return { ...setup, hands, black: keep(setup.black), red: keep(setup.red) }
+}
+
+/** Whether something is held, lifted or out. */
+export const handsFull = (hands: Held) => Object.values(hands).some((ids) => ids.length > 0)
+
 /** The measurement that is set up, or null while a probe is still in hand. */
 export function measurementOf(setup: Setup): Measurement | null {
   const open_switches = [...setup.open].sort()
+  const hands = { pushed_in: [...setup.hands.pushed_in].sort(), held_out: [...setup.hands.held_out].sort(), lifted: [...setup.hands.lifted].sort(), removed: [...setup.hands.removed].sort() }
   if (setup.mode === 'amps')
-    return setup.clamp && { place: { kind: 'around', leg: setup.clamp.leg, part: setup.clamp.part, also: [...(setup.clamp.also ?? [])], start: setup.start }, meter: 'hi_z', open_switches }
-  if (setup.mode === 'turning') return setup.turning === null ? null : { place: { kind: 'turning', part: setup.turning }, meter: 'hi_z', open_switches }
+    return setup.clamp && { place: { kind: 'around', leg: setup.clamp.leg, part: setup.clamp.part, also: [...(setup.clamp.also ?? [])], start: setup.start }, meter: 'hi_z', open_switches, hands }
+  if (setup.mode === 'turning') return setup.turning === null ? null : { place: { kind: 'turning', part: setup.turning }, meter: 'hi_z', open_switches, hands }
   if (setup.mode === 'look') return null
   if (setup.mode === 'near' || setup.mode === 'watching' || setup.mode === 'warmth') {
     const place = placeOf(setup.mode, setup.picked)
-    return place && { place, meter: 'hi_z', open_switches }
+    return place && { place, meter: 'hi_z', open_switches, hands }
   }
   if (!setup.black || !setup.red) return null
-  return { place: { kind: 'between', a: setup.black, b: setup.red }, meter: setup.mode, open_switches }
+  return { place: { kind: 'between', a: setup.black, b: setup.red }, meter: setup.mode, open_switches, hands }
 }
 
 function placeOf(mode: 'near' | 'watching' | 'warmth', picked: Picked | null): Measurement['place'] | null {
@@ -185,7 +218,7 @@ function ask(setup: Setup, measurements: readonly Measurement[]): Setup {
   const [first] = measurements
   if (!first) return { ...setup, asked: [] }
   const place = first.place
-  const common = { ...setup, open: first.open_switches, text: '', asked: measurements }
+  const common = { ...setup, open: first.open_switches, hands: heldOf(first.hands), text: '', asked: measurements }
   switch (place.kind) {
     case 'around':
       return { ...common, mode: 'amps', clamp: { leg: place.leg, part: place.part, also: place.also }, start: place.start ?? false, together: (place.also ?? []).length > 0 }

@@ -11,6 +11,8 @@ const row = (part: string, hangsOn: string | null, lanes: string[], more: object
   normally_closed: false,
   clampable: false,
   turns: false,
+  held: null,
+  leads: {},
   points: Object.fromEntries(lanes.map((lane) => [lane, `${lane}@${part}`])),
   comes_from: hangsOn ? Object.fromEntries(lanes.map((lane) => [lane, `${lane}@${hangsOn}`])) : {},
   ...more,

@@ -1,0 +1,76 @@
+import type { Circuit, Strip, StripRow } from '../../api/schema.gen'
+import { GROUND, type Held, isProbes, type Setup, type SetupAction } from './setup'
+
+type Props = { circuit: Circuit; strip: Strip; setup: Setup; dispatch: (action: SetupAction) => void }
+
+const rowsOf = (strip: Strip): StripRow[] => strip.sections.flatMap((section) => section.rows)
+
+/** A part by its name. */
+export const nameOf = (strip: Strip, part: string) => rowsOf(strip).find((one) => one.part === part)?.name ?? part
+
+/** A contact pushed in or kept out by hand, a lead lifted, a part taken out: said with the reading, as a switch is. */
+export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
+  const rows = rowsOf(strip)
+  const contacts = circuit.switches.filter((one) => rows.some((row) => row.held === one.id))
+  const leads = rows.filter((row) => row.role === 'series').flatMap((row) => Object.entries(row.points).filter(([lane]) => lane !== GROUND).map(([lane, point]) => ({ point, words: `${lane} ahead of the ${row.name}` })))
+  const parts = rows.filter((row) => Object.keys(row.leads).length > 0)
+  const out = parts.filter((row) => setup.hands.removed.includes(row.part))
+  const said: { field: keyof Held; id: string; words: string }[] = [
+    ...contacts.flatMap(({ id, name }) => [
+      ...(setup.hands.pushed_in.includes(id) ? [{ field: 'pushed_in' as const, id, words: `${name} pushed in by hand` }] : []),
+      ...(setup.hands.held_out.includes(id) ? [{ field: 'held_out' as const, id, words: `${name} held out by hand` }] : []),
+    ]),
+    ...setup.hands.lifted.map((id) => ({ field: 'lifted' as const, id, words: `${leads.find((one) => one.point === id)?.words ?? id}: lifted` })),
+    ...out.map(({ part, name }) => ({ field: 'removed' as const, id: part, words: `${name[0]?.toUpperCase() ?? ''}${name.slice(1)} taken out` })),
+  ]
+  const choose = (value: string) => {
+    const [field, id] = value.split(':')
+    if (field && id) dispatch({ do: 'hold', field: field as keyof Held, id })
+  }
+  return (
+    <div className="by-hand">
+      {said.map(({ field, id, words }) => (
+        <button key={`${field} ${id}`} type="button" className="plain-button" aria-label={`${words}: put back`} onClick={() => dispatch({ do: 'let go', field, id })}>
+          {words} ✕
+        </button>
+      ))}
+      {isProbes(setup.mode)
+        ? out.map((row) => (
+            <div key={row.part} className="own-leads" role="group" aria-label={`Own leads of the ${row.name}`}>
+              {[...Object.entries(row.leads), ['Frame', GROUND] as const].map(([lane, point]) => (
+                <button key={point} type="button" className="plain-button" aria-pressed={setup.black === point || setup.red === point} onClick={() => dispatch({ do: 'touch', point })}>
+                  {lane}
+                </button>
+              ))}
+            </div>
+          ))
+        : null}
+      <label className="together">
+        Held or taken off by hand{' '}
+        <select value="" onChange={(event) => choose(event.target.value)}>
+          <option value="">{said.length ? 'something more' : 'nothing'}</option>
+          {contacts.map(({ id, name }) => (
+            <optgroup key={id} label={name}>
+              <option value={`pushed_in:${id}`}>{name} pushed in</option>
+              <option value={`held_out:${id}`}>{name} held out</option>
+            </optgroup>
+          ))}
+          <optgroup label="Taken out, every lead off">
+            {parts.map(({ part, name }) => (
+              <option key={part} value={`removed:${part}`}>
+                {name}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="Lead lifted">
+            {leads.map(({ point, words }) => (
+              <option key={point} value={`lifted:${point}`}>
+                {words}
+              </option>
+            ))}
+          </optgroup>
+        </select>
+      </label>
+    </div>
+  )
+}
