@@ -6,10 +6,16 @@ import numpy as np
 import pytest
 from tests.outside.ngspice import spice_phasors
 
-from zesty_copper.core.circuit.measurement import Between, Measurement, MeterMode
-from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.catalogue import Role
+from zesty_copper.core.circuit.hands import Hands, own_ends
+from zesty_copper.core.circuit.loads import LoadData
+from zesty_copper.core.circuit.measurement import OHM_LIMIT, Between, Measurement, MeterMode
+from zesty_copper.core.circuit.model import GROUND, Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.candidates import reachable_states
+from zesty_copper.core.diagnosis.predict import predict
+from zesty_copper.core.diagnosis.scales import off_scale
+from zesty_copper.core.diagnosis.study import in_hands, study_of
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.trips import trips_of
@@ -200,3 +206,49 @@ def test_ohms_of_a_dead_circuit(key: str, tmp_path: Path) -> None:
         theirs = spice_phasors(circuit, tmp_path, open_switches=opened, ohms_of=(a, b))
         ohm = abs(theirs[f"v:{a}"] - theirs[f"v:{b}"])
         assert abs(ends @ inverse @ ends) == pytest.approx(ohm, rel=RELATIVE), f"{a} to {b}"
+
+
+@pytest.mark.parametrize("key", ready_made())
+def test_a_load_taken_out_and_a_lead_lifted(key: str, tmp_path: Path) -> None:
+    """Against a circuit that never had the load, and against a gap where the lead was; every point that is left."""
+    circuit = ready_made()[key]
+    study = study_of(circuit)
+    load = next(one for one in circuit.loads if one.id not in {s.coil for s in circuit.switches})
+    # A circuit needs a load: an only one is there, and draws a microamp.
+    idle = load.model_copy(update={"kind": "heater", "load": LoadData(rated_volts=240, rated_amps=1e-6)})
+    rest = [part for part in circuit.parts if part != load]
+    alone = not any(part.entry.role is Role.SHUNT for part in rest)
+    without = circuit.model_copy(update={"parts": (*rest, *((idle,) if alone else ()))})
+    last = next(part for part in reversed(circuit.path(load)) if part.entry.role is Role.SERIES)
+    lane = next(one for one in circuit.lanes_of(last) if one != GROUND)
+    for hands, alike, gaps in (
+        (Hands(removed=frozenset({load.id})), without, {}),
+        (Hands(lifted=frozenset({f"{lane}@{last.id}"})), circuit, {(last.id, lane): 1e11}),
+    ):
+        netlist = build_netlist(circuit).with_lifted(in_hands(study, hands).lifted)
+        ours = solve(netlist, nominal(), frozenset()).unknowns.sum(axis=0)[0]
+        theirs = spice_phasors(alike, tmp_path, gaps=gaps)
+        for point in set(alike.points()) - {GROUND}:
+            assert_same(ours[netlist.nodes[point]], theirs[f"v:{point}"], f"{hands} {point}", FLOATING_FLOOR[0])
+
+
+@pytest.mark.parametrize("key", ready_made())
+def test_ohms_of_a_load_by_itself(key: str, tmp_path: Path) -> None:
+    """Between its own leads, everything else off: as ngspice finds it of the same load with nothing behind a source."""
+    circuit = ready_made()[key]
+    load = circuit.loads[0]
+    own = own_ends(circuit, load)[:2]
+    hands = Hands(removed=frozenset({load.id}))
+    measurement = Measurement(place=Between(a=own[0], b=own[1]), meter=MeterMode.OHM, hands=hands)
+    study = study_of(circuit)
+    found = off_scale(float(np.median(predict(study, measurement).value[study.healthy])), "ohm")
+    opened = frozenset(s.id for s in circuit.switches)
+    kept = (*circuit.path(load)[:-1], load)
+    named = {part.switch for part in kept}
+    switches = [s.model_copy(update={"coil": None}) for s in circuit.switches if s.id in named]
+    bare = circuit.model_copy(update={"parts": kept, "switches": tuple(switches)})
+    a, b = bare.terminals(load)[:2]
+    theirs = spice_phasors(bare, tmp_path, open_switches=opened, ohms_of=(a, b))
+    ohm = min(abs(theirs[f"v:{a}"] - theirs[f"v:{b}"]), OHM_LIMIT)
+    # What a winding's copper varies by is in the samples: their middle is the plate's.
+    assert found == pytest.approx(ohm, rel=0.05, abs=0.02)

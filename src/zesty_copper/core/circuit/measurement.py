@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, PlainSerializer
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.hands import FREE, Hands, own_ends, taken_out
+from zesty_copper.core.circuit.hands import FREE, Hands, check_hands, own_ends, taken_out
 from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Lane, Part
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
@@ -184,6 +184,7 @@ def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
                 "measurement.open_switches",
             )
         raise BadInput(f"This circuit has no switch “{switch}”.", "measurement.open_switches")
+    check_hands(circuit, measurement.hands)
     match place:
         case Around():
             _check_clamp(circuit, place)

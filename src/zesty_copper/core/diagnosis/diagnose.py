@@ -69,6 +69,11 @@ SURE_ALONE = 0.95
 """Probability of one place from which it is told where no test is left that tells more: the rest are many and small."""
 INSEPARABLE_BITS = 0.05
 """Information below which a test is not worth taking: what is left is not told apart in reasonable time."""
+NOTHING_FOUND, NOTHING_BITS = 0.9, 0.2
+"""Probability of nothing being wrong from which only a test that tells so much is still worth taking [bit]: what is
+left is many and small, and is said beside it."""
+TOLD_BESIDE = 6
+"""How many of those are named."""
 WORTHLESS_BITS = 0.01
 """Information below which not even one more reading towards certainty is worth taking."""
 ONE_FAULT = "If it is the only one: measure again after the repair, since a second fault may hide behind the first."
@@ -291,10 +296,15 @@ def _evidence(weighed: _Weighed, job: Job, faults: Sequence[int]) -> list[tuple[
     return [of_readings + of_looks for of_readings, of_looks in zip(read, seen, strict=True)]
 
 
+def _nothing_wrong(study: Study) -> int | None:
+    """Return the place that stands for nothing being wrong; None among pairs of faults."""
+    kinds = [fault.kind for fault in study.faults]
+    return int(study.place[kinds.index(FaultKind.NOTHING_WRONG)]) if FaultKind.NOTHING_WRONG in kinds else None
+
+
 def _bar(study: Study, place: int) -> float:
     """Probability of a place from which the tool says so."""
-    nothing = study.faults[int(np.flatnonzero(study.place == place)[0])].kind is FaultKind.NOTHING_WRONG
-    return SURE_OF_NOTHING if nothing else SURE
+    return SURE_OF_NOTHING if place == _nothing_wrong(study) else SURE
 
 
 def _carried_by_one(weighed: _Weighed, job: Job, place: int) -> Posterior | None:
@@ -326,6 +336,9 @@ def _nothing_left(weighed: _Weighed, card: Card, taken: Sequence[Measurement], s
     if card.bits < WORTHLESS_BITS:
         return True
     places = weighed.places
+    nothing = _nothing_wrong(weighed.study)
+    if nothing is not None and places[nothing] >= NOTHING_FOUND and card.bits < NOTHING_BITS:
+        return True
     named = leading_places(places, 1 - places.sum())
     if len(named) == 1:
         return False  # one place, not yet sure: more readings still settle it
@@ -377,7 +390,8 @@ def _verdict(weighed: _Weighed, job: Job, standing: Standing, *, carried: bool) 
                 else "Take the next test before you decide."
             )
         case Standing.INSEPARABLE if first.kind is FaultKind.NOTHING_WRONG:
-            words = "Nothing found wrong. Not ruled out by the allowed tests: " + "; ".join(sayings[1:]) + "."
+            more = f"; and {len(sayings) - 1 - TOLD_BESIDE} more" if len(sayings) - 1 > TOLD_BESIDE else ""
+            words = f"Nothing found wrong. Not ruled out: {'; '.join(sayings[1 : TOLD_BESIDE + 1])}{more}."
             advice = "Let it run, and measure again when it fails: record the lowest and highest volts meanwhile."
         case Standing.INSEPARABLE:
             words = "The allowed tests do not tell these apart: " + "; ".join(sayings) + "."

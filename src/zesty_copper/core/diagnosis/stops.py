@@ -101,9 +101,12 @@ def stop_for(
     """
     by_rule = next(_by_rule(circuit, readings, looks), None)
     by_suspects = _by_suspects(circuit, faults, by_fault) if readings else None
-    measured = any(reading.unit in ("V", "A", "seq") for reading in readings)
+    measured = [reading for reading in readings if reading.unit in ("V", "A", "seq")]
     if by_suspects is not None and not measured and by_suspects.title != _TITLES[FaultKind.STALLED]:
         by_suspects = None  # what is told and seen tells a motor that stands, not a leg
+    if by_suspects is not None and by_suspects.title == _LOST_LEG and len(measured) == 1:
+        # One leg's amps say little without its mates', which are clamped in the same go.
+        by_suspects = None if any(_mates(circuit, measured[0])) else by_suspects
     if by_rule is None or by_suspects is None:
         return by_rule or by_suspects
     update: dict[str, object] = {"suspect": by_suspects.suspect, "probability": by_suspects.probability}

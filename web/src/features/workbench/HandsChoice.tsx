@@ -23,12 +23,16 @@ export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
     ...setup.hands.lifted.map((id) => ({ field: 'lifted' as const, id, words: `${leads.find((one) => one.point === id)?.words ?? id}: lifted` })),
     ...out.map(({ part, name }) => ({ field: 'removed' as const, id: part, words: `${name[0]?.toUpperCase() ?? ''}${name.slice(1)} taken out` })),
   ]
+  // Nothing is asked of hands before something is set up: the strip needs the room.
+  const dead = setup.mode === 'ohm' || setup.mode === 'insulation'
+  if (!said.length && !dead && !setup.black && !setup.red && !setup.clamp && !setup.picked && !setup.turning) return null
   const choose = (value: string) => {
     const [field, id] = value.split(':')
     if (field && id) dispatch({ do: 'hold', field: field as keyof Held, id })
   }
   return (
     <div className="by-hand">
+      {setup.hands.pushed_in.length && !dead ? <p className="caution bare">Pushed in, it starts what it feeds past every safety: insulated tool, hands and tools clear, seconds only. Ohms with it locked out tell the contacts too.</p> : null}
       {said.map(({ field, id, words }) => (
         <button key={`${field} ${id}`} type="button" className="plain-button" aria-label={`${words}: put back`} onClick={() => dispatch({ do: 'let go', field, id })}>
           {words} ✕
@@ -45,10 +49,8 @@ export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
             </div>
           ))
         : null}
-      <label className="together">
-        Held or taken off by hand{' '}
-        <select value="" onChange={(event) => choose(event.target.value)}>
-          <option value="">{said.length ? 'something more' : 'nothing'}</option>
+      <select aria-label="Held or taken off by hand" value="" onChange={(event) => choose(event.target.value)}>
+          <option value="">{said.length ? 'By hand: more …' : 'By hand: nothing held, nothing off'}</option>
           {contacts.map(({ id, name }) => (
             <optgroup key={id} label={name}>
               <option value={`pushed_in:${id}`}>{name} pushed in</option>
@@ -70,7 +72,6 @@ export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
             ))}
           </optgroup>
         </select>
-      </label>
     </div>
   )
 }

@@ -1,0 +1,177 @@
+"""Readings with a contact held, a lead lifted or a part taken out; worked by hand (common practice, no source)."""
+
+from collections.abc import Sequence
+
+import pytest
+
+from zesty_copper.core.circuit.measurement import Measurement, Reading, check_measurement
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.circuit.words import measurement_words
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.line import line_of, read_line
+from zesty_copper.core.diagnosis.looking import HANDLE
+from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Standing, Tool
+from zesty_copper.core.diagnosis.stops import permits
+from zesty_copper.core.errors import BadInput
+
+CIRCUITS = ready_made()
+TRIPS = "call sees trips_at_once"
+OFF = "off:disconnect,call"
+
+
+def told(key: str, lines: Sequence[str], *, tools: Sequence[Tool] = (Tool.LOZ, Tool.OHMS)) -> Diagnosis:
+    """Diagnose what these lines say of a ready-made circuit."""
+    circuit = CIRCUITS[key]
+    said = [read_line(circuit, line, str(i)) for i, line in enumerate(lines)]
+    readings = tuple(one for one in said if isinstance(one, Reading))
+    looks = tuple(one for one in said if not isinstance(one, Reading))
+    return diagnose(Job(circuit=circuit, readings=readings, looks=looks, scope=Scope(tools=frozenset(tools))))
+
+
+def shares(found: Diagnosis) -> dict[str, float]:
+    """Probability of each suspect."""
+    return {suspect.key: suspect.probability for suspect in found.suspects}
+
+
+def test_two_motors_on_one_contactor_are_parted_by_taking_one_out() -> None:
+    """0.3 Ω from the load terminals to ground: either motor or the terminal itself, until each is read alone."""
+    together = ["contactor L1-G 0.3ohm " + OFF]
+    both = shares(told("rooftop_208", [TRIPS, *together]))
+    assert both["load_ground:compressor"] == pytest.approx(both["load_ground:blower"], rel=0.1)
+    asked = told("rooftop_208", [TRIPS, *together]).next_test
+    assert asked is not None
+    assert {one for m in asked.measurements for one in m.hands.removed} <= {"compressor", "blower"}
+    assert any(m.hands.removed for m in asked.measurements), "no other test parts what hangs on the same terminals"
+    assert any("Mark" in step for step in asked.procedure)
+
+    one_out = shares(told("rooftop_208", [TRIPS, *together, f"compressor L1-G OL {OFF} removed:compressor"]))
+    assert one_out["load_ground:compressor"] < 0.01
+    assert one_out["load_ground:blower"] > 0.4
+    found = told(
+        "rooftop_208",
+        [
+            TRIPS,
+            *together,
+            f"compressor L1-G OL {OFF} removed:compressor",
+            f"blower L1-G 0.3ohm {OFF} removed:blower",
+        ],
+    )
+    assert found.verdict.standing is Standing.SURE
+    assert found.verdict.suspects[0] == "load_ground:blower"
+
+
+def test_with_the_load_out_its_terminals_still_tell_of_themselves() -> None:
+    """The compressor is out and its terminal still reads 0.2 Ω to ground: it is not the compressor."""
+    found = shares(told("heat_pump", [TRIPS, f"contactor L2-G 0.2ohm {OFF} removed:compressor"]))
+    assert found["load_ground:compressor"] < 0.01
+    assert found["short:contactor:L2-G"] > 0.3
+
+
+@pytest.mark.parametrize(
+    ("pushed", "guilty", "sound"),
+    [
+        # Called, 0 A; pushed in by hand 17 A: the contacts carry, the coil or what feeds it does not pull.
+        ("whip L2 15.1A in:contactor", ("load_open:coil", "not_closed:contactor:L2"), "open:contactor:L2"),
+        # Pushed in and still 0 A: the contact itself, or a wire beside it, whatever the coil does.
+        ("whip L2 0.2A in:contactor", ("open:contactor:L2",), "load_open:coil"),
+    ],
+)
+def test_a_contactor_pushed_in_parts_its_contacts_from_its_coil(
+    pushed: str, guilty: tuple[str, ...], sound: str
+) -> None:
+    before = ["whip L1-L2 241V", "whip L2 0.2A", "transformer R-C 26.2V"]
+    found = shares(told("heat_pump", [*before, pushed]))
+    assert all(found[key] > 20 * found[sound] for key in guilty), {k: found[k] for k in (*guilty, sound)}
+
+
+def test_a_contactor_that_still_carries_while_it_is_held_out_is_welded() -> None:
+    found = shares(told("heat_pump", ["whip L1-L2 240V", "whip L2 15A out:contactor"]))
+    assert found["welded:contactor"] > 0.8
+
+
+def test_a_lead_that_was_lifted_is_no_lost_leg() -> None:
+    """Two legs of a three-phase motor carry 1.73 times their share and the lifted one none: that was done by hand."""
+    clamped = ["whip L1 33A lifted:L3@whip", "whip L2 33A lifted:L3@whip", "whip L3 0A lifted:L3@whip"]
+    assert told("rooftop_208", clamped).stop is None
+    as_found = told("rooftop_208", [line.split(" lifted")[0] for line in clamped]).stop
+    assert as_found is not None
+    assert "leg" in as_found.title
+
+
+def test_a_stop_that_keeps_motors_off_lets_no_contactor_be_pushed_in() -> None:
+    circuit = CIRCUITS["rooftop_208"]
+    stop = told("rooftop_208", ["whip L1 33A", "whip L2 33A", "whip L3 0A"]).stop
+    assert stop is not None
+    asked = {
+        line: permits(circuit, stop, read_line(circuit, line, "x").measurement)  # type: ignore[union-attr]
+        for line in (
+            "whip L1-L2 208V off:call",
+            "whip L1-L2 208V off:call in:contactor",
+            "contactor L1-L2 9ohm off:breaker",
+        )
+    }
+    assert list(asked.values()) == [True, False, True]
+
+
+def test_the_next_test_says_to_put_back_what_was_held_or_off() -> None:
+    stand_on = [f"{breaker} sees no {HANDLE}" for breaker in ("breaker", "indoor_breaker")]
+    held = "fan L2 0.1A in:contactor lifted:L2@leads"
+    found = told("heat_pump", ["whip L1-L2 241V", "whip L2 0.2A", held, *stand_on])
+    assert found.next_test is not None
+    first, *between, last = found.next_test.steps
+    assert (first, last) == ("Contactor: let go", "L2 ahead of the compressor leads: landed again")
+    assert all(step.endswith(("off", "out", "calling")) for step in between), "switches are opened before it is landed"
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "whip L2 18.0A in:contactor",
+        "whip L2 0.1A off:call out:contactor",
+        "leads L2-G OL off:disconnect lifted:L1@leads,L2@leads",
+        "compressor L2-G 2200000.0ohm off:disconnect removed:compressor",
+    ],
+)
+def test_a_line_says_what_hands_do_and_is_printed_as_it_was_read(line: str) -> None:
+    circuit = CIRCUITS["heat_pump"]
+    said = read_line(circuit, line, "x")
+    assert line_of(circuit, said) == line
+    assert isinstance(said, Reading)
+    assert "all closed" not in measurement_words(circuit, said.measurement)
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("whip L2 18A in:breaker", "only a contactor or a relay is held by hand"),
+        ("whip L2 18A in:contactor out:contactor", "choose one"),
+        ("whip L2 18A lifted:G@whip", "no lead of G"),
+        ("whip L2 18A removed:supply", "not yours to take out"),
+        ("compressor L2-G 5ohm off:disconnect", "only with its leads off"),
+        ("compressor L2-G 5V removed:compressor", "in ohms alone"),
+        ("L2@compressor L2@whip 5ohm off:disconnect removed:compressor", "both probes go on its own leads"),
+        ("compressor L2-G 3M ins off:disconnect removed:compressor", ""),
+    ],
+)
+def test_what_no_hand_can_do_is_one_sentence(line: str, says: str) -> None:
+    circuit = CIRCUITS["heat_pump"]
+    if not says:
+        check_measurement(circuit, read_line(circuit, line, "x").measurement)  # type: ignore[union-attr]
+        return
+    with pytest.raises(BadInput, match=says):
+        read_line(circuit, line, "x")
+
+
+def test_an_insulation_test_is_refused_while_electronics_hang_on_and_allowed_once_they_are_off() -> None:
+    circuit = CIRCUITS["inverter_240"]
+    drive = next(load for load in circuit.loads if load.entry.electronic)
+    wire = next(part for part in reversed(circuit.path(drive)) if part.conductor is not None)
+    lane = circuit.lanes_of(wire)[0]
+    first = circuit.by_hand[0].id
+    tested = f"{wire.id} {lane}-G 150M ins off:{first}"
+    with pytest.raises(BadInput, match="ruins electronics"):
+        read_line(circuit, tested, "x")
+    others = [one.id for one in circuit.parts if one.entry.electronic or one.entry.capacitive or one.winding]
+    said = read_line(circuit, f"{tested} removed:{','.join(others)}", "x")
+    assert isinstance(said, Reading)
+    assert Measurement.model_validate_json(said.measurement.model_dump_json()) == said.measurement
