@@ -214,17 +214,16 @@ class World:
         """What the customer says: what is plain four times in five, something else one time in twenty."""
         rng, circuit = self.rng, self.circuit
         bad = self.rng.random() < self.bad_share
-        nets = [self._network(frozenset(), bad=bad, meter=None) for _ in range(2)]
-        does = [self._does(nets[0], load) for load in circuit.loads]
-        moved = {frozenset(net.open_switches) for net in nets}
+        net = self._network(frozenset(), bad=bad, meter=None)
+        does = [self._does(net, load) for load in circuit.loads]
         coils = [p for p in circuit.series if p.winding is not None]
         plain = {
             "nothing_runs": all(one == 0 for one in does),
             "partly": any(one == 0 for one in does) and any(one > 0 for one in does),
             "hums": any(one == 2 for one in does),
-            "chatters": len(moved) > 1,
-            "weak": any(self._is_weak(nets[0], load) for load in circuit.loads),
-            "blank_thermostat": any(self._is_blank(nets[0], part) for part in coils),
+            "chatters": bool(net.restless),
+            "weak": any(self._is_weak(net, load) for load in circuit.loads),
+            "blank_thermostat": any(self._is_blank(net, part) for part in coils),
             "trips_at_once": bool(self.tripped) and rng.random() < 0.8,
             "backwards": bool(self._of_kind(FaultKind.REVERSED)),
             "comes_and_goes": bool(self._of_kind(FaultKind.INTERMITTENT)) and rng.random() < 0.8,
@@ -296,12 +295,13 @@ class World:
     def _watch(self, measurement: Measurement, place: Watching, *, bad: bool) -> float:
         """What is seen and heard: nothing, running or in, humming or chattering; one time in fifty mistaken."""
         part = self.circuit.part(place.part)
-        nets = [self._network(measurement.open_switches, measurement.hands, bad=bad, meter=None) for _ in range(2)]
-        if part not in self.circuit.loads:
-            positions = {part.switch in net.open_switches for net in nets}
-            seen = 2.0 if len(positions) > 1 else 0.0 if True in positions else 1.0
+        net = self._network(measurement.open_switches, measurement.hands, bad=bad, meter=None)
+        if part in self.circuit.loads:
+            seen = self._does(net, part)
+        elif part.switch in net.restless:
+            seen = 2.0
         else:
-            seen = self._does(nets[0], part)
+            seen = 0.0 if part.switch in net.open_switches else 1.0
         return float(self.rng.integers(3)) if self.rng.random() < 0.02 else seen
 
     def _does(self, net: "_Net", part: Part) -> float:
@@ -381,6 +381,7 @@ class World:
         followers = [s for s in circuit.switches if s.coil and s.id not in held]
         out = {s.id for s in followers}
         net = _Net(self, by_hand | out, bad=bad, meter=meter, hands=hands)
+        moves: list[set[str]] = []
         for step in range(12):
             before = set(out)
             for switch in followers:
@@ -391,9 +392,12 @@ class World:
                     out.add(switch.id)
             if out == before:
                 break
+            moves.append(out ^ before)
             net = _Net(self, by_hand | out, bad=bad, meter=meter, hands=hands)
-            if step > 6 and self.rng.random() < 0.5:  # it never rests
-                break
+            if step > 6:  # it never rests
+                net.restless = frozenset(moves[-1] | moves[-2])
+                if self.rng.random() < 0.5:
+                    break
         return net
 
     def _coil_share(self, net: "_Net", coil: str) -> float:
@@ -424,6 +428,7 @@ class _Net:
         self.world, self.bad, self.direct, self.hands = world, bad, direct, hands
         self.machines = world.copper if direct else world.machines
         self.open_switches = frozenset(open_switches)
+        self.restless: frozenset[str] = frozenset()
         circuit = world.circuit
         self.index: dict[str, int] = {}
         for point in circuit.points():

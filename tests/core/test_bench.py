@@ -7,7 +7,7 @@ from tests.core.test_ratings import recomputed
 
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings.bench import bench, bench_tools
-from zesty_copper.core.ratings.formulas import compressor_leads, compressor_terminals, mates
+from zesty_copper.core.ratings.formulas import compressor_leads, compressor_leads_by_amps, compressor_terminals, mates
 
 USUAL = {tool.key: {field.key: field.usual for field in tool.fields} for tool in bench_tools()}
 
@@ -23,6 +23,8 @@ WORKED = [
     ("amps", {"kw": 10, "volts": 208, "phases": "3"}, 27.757),
     # A right angle: 5² = 4² + 3².
     ("leads", {"common": 5, "run": 4, "start": 3}, 90.0),
+    # A right angle: 13² = 12² + 5².
+    ("unmarked_leads", {"amps_1": 5, "amps_2": 13, "amps_3": 12}, 90.0),
     ("terminals", {"ohm_12": 4.2, "ohm_23": 1.1, "ohm_31": 5.2}, 5.3),
     # 15 ÷ 40.
     ("transformer", {}, 37.5),
@@ -113,6 +115,17 @@ def test_terminals_are_named_however_they_are_numbered(order: tuple[int, int, in
     ohm = {frozenset({"common", "run"}): 0.9, frozenset({"common", "start"}): 3.4, frozenset({"run", "start"}): 4.3}
     read = [ohm[frozenset({named[a], named[b]})] for a, b in ((1, 2), (2, 3), (3, 1))]
     assert compressor_terminals(*read)[1] == order
+
+
+@pytest.mark.parametrize("order", list(permutations((1, 2, 3))))
+def test_leads_are_named_by_the_size_of_their_amps(order: tuple[int, int, int]) -> None:
+    """Run 12 A and start 5 A at a right angle: √(144 + 25) = 13 A in common, however they are numbered."""
+    amps = dict(zip(order, (13.0, 12.0, 5.0), strict=True))
+    worked, named = compressor_leads_by_amps(*(amps[lead] for lead in (1, 2, 3)))
+    assert named == order
+    assert worked.value == pytest.approx(90, abs=0.1)
+    with pytest.raises(BadInput, match="about the same"):
+        compressor_leads_by_amps(12.1, 12.0, 1.0)
 
 
 def test_limits_of_the_formulas() -> None:

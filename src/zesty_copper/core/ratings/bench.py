@@ -290,6 +290,23 @@ def _leads(values: Values) -> BenchAnswer:
 
 
 @tool(
+    "unmarked_leads",
+    "Common, run and start by amps",
+    "Motors",
+    "clamp each lead alone while it runs; the most is common, the phasor sum of run and start",
+    number_field("amps_1", "Lead 1", "A", 4.2),
+    number_field("amps_2", "Lead 2", "A", 14),
+    number_field("amps_3", "Lead 3", "A", 12.5),
+)
+def _unmarked_leads(values: Values) -> BenchAnswer:
+    worked, (common, run, start) = formulas.compressor_leads_by_amps(
+        _f(values, "amps_1"), _f(values, "amps_2"), _f(values, "amps_3")
+    )
+    words = f"Common is lead {common}, run {run}, start {start}; start leads run by {worked.value:.3g}°."
+    return BenchAnswer(words=words, worked=worked, tone="good")
+
+
+@tool(
     "terminals",
     "Common, run and start by ohms",
     "Motors",

@@ -11,6 +11,7 @@ __all__ = [
     "air_rise",
     "capacitor",
     "compressor_leads",
+    "compressor_leads_by_amps",
     "compressor_terminals",
     "element_at",
     "heat_delivered",
@@ -32,6 +33,8 @@ IEEE_43_MEGOHM = 5.0
 """Least of a random-wound motor under 1 kV at 40 °C (IEEE 43)."""
 SERIES_SLACK = 0.1
 """By how much ohms over two windings may miss the sum of each: leads, contact of the probes, rounding to 0.1 Ω."""
+COMMON_STANDS_OUT = 0.03
+"""By how much more common must carry than run to be told by it: about what two readings of a clamp may differ by."""
 CLOSES_SLACK = 0.03
 """By how much amps of three leads may miss a triangle: three readings of a clamp."""
 
@@ -105,6 +108,32 @@ def compressor_leads(common: float, run: float, start: float) -> Worked:
             given("start leads run by", angle, "°"),
         )
     )
+
+
+def compressor_leads_by_amps(amps_1: float, amps_2: float, amps_3: float) -> tuple[Worked, tuple[int, int, int]]:
+    """Return common, run and start of three leads that nobody marked, by the amps in each while it runs [A].
+
+    With a run capacitor the start winding's amps lead the run winding's by about 90°, so their phasor sum is more than
+    either: the lead with the most is common, and of the two others run carries more (common practice, no source).
+
+    Returns
+    -------
+    The angle between run and start [°] and the numbers of the leads, 1 to 3: common, run, start.
+
+    Raises
+    ------
+    BadInput
+        If the three close no triangle, or if common stands out too little to be told.
+    """
+    amps = {1: amps_1, 2: amps_2, 3: amps_3}
+    common, run, start = sorted(amps, key=lambda lead: -amps[lead])
+    if amps[common] < amps[run] * (1 + COMMON_STANDS_OUT):
+        raise BadInput(
+            f"Leads {common} and {run} carry about the same ({number(amps[common])} A and {number(amps[run])} A): amps "
+            "do not tell which is common. Lock it out, take the leads off, and tell the terminals by ohms.",
+            f"amps_{common}",
+        )
+    return compressor_leads(amps[common], amps[run], amps[start]), (common, run, start)
 
 
 def compressor_terminals(ohm_12: float, ohm_23: float, ohm_31: float) -> tuple[Worked, tuple[int, int, int]]:
