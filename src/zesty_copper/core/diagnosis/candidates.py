@@ -56,6 +56,7 @@ class Effort(Frozen):
     look: float
     handle: float
     lift: float
+    record: float
     lock: float
     reach: dict[Zone, float]
     switch: dict[str, float]

@@ -10,7 +10,7 @@ from zesty_copper.core.circuit.hands import FREE, Hands
 from zesty_copper.core.circuit.measurement import DEAD_MODES, Measurement, MeterMode
 from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.circuit.words import asked_words, state_words
-from zesty_copper.core.diagnosis.candidates import zone_of
+from zesty_copper.core.diagnosis.candidates import efforts, zone_of
 from zesty_copper.core.diagnosis.explain import spread
 from zesty_copper.core.diagnosis.looking import HANDLE
 from zesty_copper.core.diagnosis.model import Leaves, LookAsked, NextTest, Predicted, Range, Stop
@@ -58,6 +58,7 @@ def card_told(
         _add_alike(predictions, Predicted(suspects=(fault.key,), words=(fault.words,), ranges=ranges))
     steps = _steps(circuit, last, card.measurements[0])
     flickers = float(by_fault[study.intermittent].sum())
+    recorded = _recorded(card.measurements[0]) if stop is None and flickers >= RECORDED_SHARE else ()
     return NextTest(
         measurements=card.measurements,
         look=None,
@@ -68,12 +69,12 @@ def card_told(
             *_under(stop),
             *steps,
             *_procedure(circuit, card.measurements),
-            *(_recorded(card.measurements[0]) if stop is None and flickers >= RECORDED_SHARE else ()),
+            *recorded,
         ),
         settles=_settles(predictions),
         bits=card.bits,
         doubt_bits=_doubt_bits(particles),
-        minutes=card.minutes,
+        minutes=card.minutes + (efforts().record if recorded else 0.0),
         predictions=tuple(predictions),
         caution=_caution(circuit, card.measurements[0]),
     )
@@ -195,8 +196,8 @@ def _recorded(first: Measurement) -> tuple[str, ...]:
     if first.unit not in ("V", "A") or not first.as_it_stands:
         return ()
     return (
-        "It may come and go: leave the meter there with the covers back on, record min and max, and give it about five "
-        "minutes under load while it warms up. Type whichever of the two strays farther.",
+        "It may come and go: leave the meter there with the covers back on, record min and max, and give it about "
+        f"{efforts().record:g} minutes under load while it warms up. Type whichever of the two strays farther.",
         "Move no wire while it is live: if the record stays steady, lock it out, prove it dead, and wiggle each joint "
         "with the ohmmeter across it.",
     )
