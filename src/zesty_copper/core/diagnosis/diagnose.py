@@ -151,7 +151,7 @@ def diagnose(job: Job) -> Diagnosis:
     )
     asked = None if card is None else card_told(study, particles, by_fault, card, last, stop=stop)
     if standing in (Standing.OPEN, Standing.INSEPARABLE) and not owed:
-        asked = _rather_a_look(weighed, job, last, asked, 0.0 if card is None else card.rate, stop)
+        asked = _rather_a_look(weighed, job, asked, 0.0 if card is None else card.rate, stop)
         standing = Standing.OPEN if asked is not None else standing
     handover = None
     if standing is Standing.INSEPARABLE and not job.scope.panel_may_be_opened:
@@ -247,13 +247,14 @@ def _nearly_sure(weighed: _Weighed, job: Job, stop: Stop | None, place: int) -> 
 
 
 def _rather_a_look(
-    weighed: _Weighed, job: Job, last: Measurement | None, asked: NextTest | None, rate: float, stop: Stop | None
+    weighed: _Weighed, job: Job, asked: NextTest | None, rate: float, stop: Stop | None
 ) -> NextTest | None:
     """Return a look where that tells more for the effort: at a handle, or over a box.
 
     Along the way it is only the box one is at; where no number tells anything more, only a handle. The rate is that of
     the number by itself, whether or not it is to be recorded for minutes [bit/min].
     """
+    last = job.readings[-1].measurement if job.readings else None
     study, particles = weighed.study, weighed.particles
     # A handle is moved off and on again to prove it: never while something says to leave it off.
     handle = best_handle(study, particles, job.looks, last) if stop is None else None
