@@ -28,7 +28,7 @@ SHARE = {
 
 HEAD = (
     "one place, right | right, sets too | wrong | kind right | sets | set size, median | 90th | worst | "
-    "median readings | 90th | stopped in time | false stops | calibration error | of suspects over 5 % "
+    "median readings | 90th | stopped in time | in one go | false stops | calibration error | of suspects over 5 % "
     "| log score (bits)"
 )
 
@@ -38,6 +38,7 @@ def report(outcomes: Sequence[Outcome]) -> str:
     readings = [o.readings for o in outcomes]
     sets = [o.places for o in outcomes if o.standing == "inseparable"] or [0]
     stops = [o.stopped_in_time for o in outcomes if o.stopped_in_time is not None]
+    in_one_go = [o.stopped_in_one_go for o in outcomes if o.stopped_in_one_go is not None]
     error, _ = calibration([pair for o in outcomes for pair in o.said])
     top, _ = calibration([pair for o in outcomes for pair in o.said if pair[0] >= 0.05])
     share = np.mean
@@ -48,7 +49,8 @@ def report(outcomes: Sequence[Outcome]) -> str:
         f"{share([o.standing == 'inseparable' for o in outcomes]):.1%} | {np.median(sets):.0f} | "
         f"{np.percentile(sets, 90):.0f} | {max(sets)} | "
         f"{np.median(readings):.0f} | {np.percentile(readings, 90):.0f} | "
-        f"{share(stops) if stops else 1:.1%} of {len(stops)} | {share(safe):.2%} of {len(safe)} | "
+        f"{f'{share(stops):.1%} of {len(stops)}' if stops else 'none shown'} | "
+        f"{f'{share(in_one_go):.1%}' if in_one_go else 'none shown'} | {share(safe):.2%} of {len(safe)} | "
         f"{error:.2%} | {top:.1%} | {share([o.log_score for o in outcomes]):.2f}"
     )
 

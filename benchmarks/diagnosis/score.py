@@ -51,6 +51,8 @@ class Outcome:
     dangerous: bool
     stopped_in_time: bool | None
     """Whether the card stood when the second reading that shows the danger was in; none where two never did."""
+    stopped_in_one_go: bool | None
+    """The same once the test was through that asked for this second reading: legs are clamped in one go."""
     false_stop: bool
     said: list[tuple[float, bool]] = field(default_factory=list)
     """Every probability given to every suspect after every reading, and whether it was the truth."""
@@ -190,6 +192,7 @@ def run_case(
     minutes, shown, held_guilty, false_stop, stands = 0.0, 0, False, False, False
     dangerous = any(is_dangerous(circuit, truth) for truth in world.faults) and way is not Way.ODD
     stopped: bool | None = None
+    in_one_go: bool | None = None
     scope = Scope(panel_may_be_opened=panel, tools=TOOLS[technician])
     said: list[tuple[float, bool]] = []
     place_said: list[tuple[float, bool]] = []
@@ -207,6 +210,8 @@ def run_case(
             burns = stands and (answer.stop.suspect or "").startswith(str(FaultKind.STALLED))
             false_stop |= not dangerous and not by_telephone and not burns
             stopped = True if stopped is None and shown else stopped
+        if in_one_go is None and (shown >= 2 or (shown and answer.stop is not None)):
+            in_one_go = answer.stop is not None
         if answer.next_test is None or _numbers(readings) >= CAP:
             break
         minutes += answer.next_test.minutes
@@ -251,6 +256,7 @@ def run_case(
         ),
         dangerous=dangerous,
         stopped_in_time=stopped if dangerous and shown >= 2 else None,
+        stopped_in_one_go=in_one_go if dangerous and shown >= 2 else None,
         false_stop=false_stop,
         said=said,
         place_said=place_said,

@@ -167,6 +167,7 @@ def effort_minutes(
         part = next(part for part in circuit.series if part.switch == switch)
         minutes += prices.switch["breaker" if part.zone is Zone.PANEL else part.entry.moved_by]
     # Leads are marked, taken off, and landed again before anything else is read.
+    minutes += prices.switch["hand"] * len(hands.pushed_in | hands.held_out)
     minutes += prices.lift * len((hands.removed ^ held.removed) | (hands.lifted ^ held.lifted))
     locked = last is not None and last.unit == "ohm" and not open_switches ^ before
     return minutes + (prices.lock if units[0] == "ohm" and not locked else 0)
@@ -263,11 +264,10 @@ def _ohms(circuit: Circuit, within: list[Part], open_switches: frozenset[str]) -
         return len(measurements) - 1
 
     for part in within:
-        if part.conductor is None and part.switch is None:
-            for lane in circuit.lanes_of(part):
-                ahead = circuit.upstream_point(part, lane)
-                if lane != GROUND and ahead is not None and circuit.split_point(ahead)[1] in within:
-                    add(ahead, f"{lane}@{part.id}")
+        for lane in circuit.lanes_of(part):
+            ahead = circuit.upstream_point(part, lane)
+            if ahead is not None and circuit.split_point(ahead)[1] in within:
+                measurements += dead_across(circuit, part, lane, open_switches)
         if part.conductor is not None or part.switch is not None:
             points = [f"{lane}@{part.id}" for lane in circuit.lanes_of(part) if lane != GROUND]
             both = [add(a, b) for a, b in combinations(points, 2)]
@@ -280,6 +280,21 @@ def _ohms(circuit: Circuit, within: list[Part], open_switches: frozenset[str]) -
             first, second, *_ = own_ends(circuit, load)
             spots.append((add(first, second, alone), add(first, GROUND, alone)))
     return measurements, spots
+
+
+def dead_across(circuit: Circuit, part: Part, lane: str, open_switches: frozenset[str]) -> list[Measurement]:
+    """Return the ohms across a joint or device on one conductor; of a contactor pushed in, which takes no call.
+
+    None across wires, whose ends are in two boxes, nor across a switch that a hand moves: it is open there.
+    """
+    ahead = circuit.upstream_point(part, lane)
+    if part.conductor is not None or lane == GROUND or ahead is None:
+        return []
+    if part.switch is not None and not part.entry.armature:
+        return []
+    held = frozenset({part.switch} if part.switch and not part.normally_closed else set[str]())
+    place = Between(a=ahead, b=f"{lane}@{part.id}")
+    return [Measurement(place=place, meter=MeterMode.OHM, open_switches=open_switches, hands=Hands(pushed_in=held))]
 
 
 def _amps(circuit: Circuit, within: list[Part]) -> list[Measurement]:

@@ -1,7 +1,8 @@
 """Readings that are owed before something is said, whatever the ranking holds of it.
 
 A number that the rest strikes out is read again, since it may be what a second fault shows. Nobody calls a whole supply
-wrong by one leg, nor condemns a motor that stands before the volts at its terminals were read.
+wrong by one leg, condemns a motor that stands before the volts at its terminals were read, or a joint on a leg of a
+three-phase motor by amps alone.
 """
 
 from collections.abc import Iterator, Sequence
@@ -10,7 +11,8 @@ import numpy as np
 
 from zesty_copper.core.circuit.measurement import Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
-from zesty_copper.core.diagnosis.candidates import reachable_states, zone_of
+from zesty_copper.core.diagnosis.advice import robs_three_phase
+from zesty_copper.core.diagnosis.candidates import dead_across, dead_states, reachable_states, zone_of
 from zesty_copper.core.diagnosis.evidence import Posterior
 from zesty_copper.core.diagnosis.model import Job, Stop, Tool
 from zesty_copper.core.diagnosis.stops import confirming, permits
@@ -62,6 +64,8 @@ def spot_unread(job: Job, fault: Fault, stop: Stop | None) -> tuple[Measurement,
         asked = _at_terminals(circuit, circuit.part(fault.part), job.readings)
     elif fault.kind in WHOLE_SUPPLY and len(circuit.legs) > 1 and fault.part in (None, circuit.series[0].id):
         asked = _on_unread_legs(circuit, job.readings)
+    elif robs_three_phase(circuit, fault):
+        return _across_unread(job, fault)
     else:
         return ()
     meter = MeterMode.LO_Z if Tool.LOZ in job.scope.tools else MeterMode.HI_Z
@@ -72,6 +76,28 @@ def spot_unread(job: Job, fault: Fault, stop: Stop | None) -> tuple[Measurement,
             continue
         if all(panel or zone_of(circuit, one) is not Zone.PANEL for one in found):
             return tuple(found)
+    return ()
+
+
+def _across_unread(job: Job, fault: Fault) -> tuple[Measurement, ...]:
+    """Ohms across a break that amps alone tell: they say on which leg a motor runs without, not where it was lost."""
+    circuit, leg = job.circuit, fault.leg or ""
+    if fault.part is None or fault.kind is FaultKind.LOAD_OPEN or Tool.OHMS not in job.scope.tools:
+        return ()
+    part = circuit.part(fault.part)
+    for reading in job.readings:
+        place = reading.measurement.place
+        if not isinstance(place, Between):
+            continue
+        on_leg = any(point.partition("@")[0] == leg for point in (place.a, place.b))
+        if on_leg and (reading.unit == "ohm" or reading.measurement.as_it_stands):
+            return ()
+    for state in dead_states(circuit):
+        ahead = circuit.split_point(circuit.upstream_point(part, leg) or f"{leg}@{part.id}")[1]
+        across = dead_across(circuit, part, leg, state)
+        if across and circuit.is_dead(ahead, state):
+            shut = not job.scope.panel_may_be_opened and zone_of(circuit, across[0]) is Zone.PANEL
+            return () if shut else tuple(across)
     return ()
 
 

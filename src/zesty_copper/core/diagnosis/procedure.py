@@ -186,9 +186,13 @@ def _procedure(circuit: Circuit, measurements: Sequence[Measurement]) -> tuple[s
 
 
 def _taken_off(circuit: Circuit, hands: Hands) -> tuple[str, ...]:
-    """Say how leads come off, so that they go back where they were."""
+    """Say how leads come off, so that they go back where they were; and what is pushed in meanwhile."""
     names = [circuit.part(part_id).name for part_id in sorted(hands.removed)]
-    return tuple(f"Mark the {name}’s leads, take every one off, and keep them clear of metal." for name in names)
+    off = [f"Mark the {name}’s leads, take every one off, and keep them clear of metal." for name in names]
+    pushed = [
+        f"Push the {s.name.lower()} in by hand while you read." for s in circuit.switches if s.id in hands.pushed_in
+    ]
+    return (*off, *pushed)
 
 
 def _recorded(first: Measurement) -> tuple[str, ...]:

@@ -2,7 +2,9 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from types import MappingProxyType
+from zlib import crc32
 
 import numpy as np
 from numpy.typing import NDArray
@@ -114,10 +116,19 @@ def branch_impedance(netlist: Netlist, conditions: Conditions, open_switches: fr
     """Impedance of every branch in this state, (samples, branches) [ohm]."""
     impedance = np.empty((len(conditions.load), len(netlist.listed)), dtype=complex)
     for b, branch in enumerate(netlist.listed):
-        impedance[:, b] = branch.impedance_ohm * conditions.of_sort(branch.sort)
+        factor = conditions.of_sort(branch.sort)
+        if netlist.direct and branch.sort in (Sort.LOAD, Sort.IDLE):
+            factor = factor[_shuffled(branch.key[0], len(factor))]
+        impedance[:, b] = branch.impedance_ohm * factor
         if branch.is_open(open_switches):
             impedance[:, b] += open_impedance(netlist, b, conditions.between)
     return impedance
+
+
+@lru_cache(maxsize=512)
+def _shuffled(part_id: str, samples: int) -> NDArray[np.int64]:
+    """Return an order of the samples of a part's own: what one winding's copper is off by, another's need not be."""
+    return np.random.default_rng(crc32(part_id.encode())).permutation(samples)
 
 
 def system_matrix(
