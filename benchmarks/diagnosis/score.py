@@ -16,7 +16,7 @@ from zesty_copper.core.diagnosis.candidates import reachable_states
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.line import DOES
 from zesty_copper.core.diagnosis.looking import HANDLE
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, LookAsked, Scope, Standing, Tool
+from zesty_copper.core.diagnosis.model import Diagnosis, Job, LookAsked, Scope, Standing, Stop, Tool
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
@@ -176,6 +176,41 @@ def mistype(value: float, unit: str, rng: np.random.Generator) -> float:
     return round(float(rng.uniform(0, 250)), 1)
 
 
+@dataclass
+class _StopCard:
+    """Whether the stop card comes when it must, and only then."""
+
+    dangerous: bool
+    shown: int = 0
+    """How many readings have shown that something is wrong."""
+    stands: bool = False
+    in_time: bool | None = None
+    in_one_go: bool | None = None
+    false: bool = False
+
+    def at_answer(self, stop: Stop | None) -> None:
+        """Judge an answer between two tests."""
+        if self.in_one_go is None and (self.shown >= 2 or (self.shown and stop is not None)):
+            self.in_one_go = stop is not None
+        if stop is None:
+            return
+        by_telephone = stop.suspect is None and not stop.readings
+        # Whatever starves it, a motor that stands and hums burns.
+        burns = self.stands and (stop.suspect or "").startswith(str(FaultKind.STALLED))
+        self.false |= not self.dangerous and not by_telephone and not burns
+        if self.in_time is None and self.shown:
+            self.in_time = True
+
+    def at_reading(self, job: Job) -> None:
+        """Judge at the very number that shows it a second time, though the test may ask for more in one go."""
+        if self.dangerous and self.shown >= 2 and self.in_time is None:
+            self.in_time = diagnose(job).stop is not None
+
+    def told(self, found: bool | None) -> bool | None:
+        """Return a finding; none where two readings never showed the danger."""
+        return found if self.dangerous and self.shown >= 2 else None
+
+
 def run_case(
     seed: int, case: int, *, way: Way, panel: bool, technician: Technician = Technician.VOLTS_AND_AMPS
 ) -> Outcome:
@@ -189,10 +224,8 @@ def run_case(
     readings: list[Reading] = []
     # What is told on the telephone costs no time.
     looks = world.told() if technician is Technician.WHOLE else []
-    minutes, shown, held_guilty, false_stop, stands = 0.0, 0, False, False, False
-    dangerous = any(is_dangerous(circuit, truth) for truth in world.faults) and way is not Way.ODD
-    stopped: bool | None = None
-    in_one_go: bool | None = None
+    minutes, held_guilty = 0.0, False
+    card = _StopCard(any(is_dangerous(circuit, truth) for truth in world.faults) and way is not Way.ODD)
     scope = Scope(panel_may_be_opened=panel, tools=TOOLS[technician])
     said: list[tuple[float, bool]] = []
     place_said: list[tuple[float, bool]] = []
@@ -204,14 +237,7 @@ def run_case(
             said += [(suspect.probability, set(suspect.key.split("+")) <= truths) for suspect in answer.suspects]
             place_said.append(_leading(answer, true_places))
             held_guilty |= _holds_sound_guilty(answer, world.faults)
-        if answer.stop is not None:
-            by_telephone = answer.stop.suspect is None and not answer.stop.readings
-            # Whatever starves it, a motor that stands and hums burns.
-            burns = stands and (answer.stop.suspect or "").startswith(str(FaultKind.STALLED))
-            false_stop |= not dangerous and not by_telephone and not burns
-            stopped = True if stopped is None and shown else stopped
-        if in_one_go is None and (shown >= 2 or (shown and answer.stop is not None)):
-            in_one_go = answer.stop is not None
+        card.at_answer(answer.stop)
         if answer.next_test is None or _numbers(readings) >= CAP:
             break
         minutes += answer.next_test.minutes
@@ -221,14 +247,11 @@ def run_case(
         for measurement in answer.next_test.measurements[: CAP - _numbers(readings)]:
             taken = misplaced(world, measurement, rng) if way is Way.MISREAD and len(readings) == slip else measurement
             value = world.read(taken)
-            stands |= measurement.unit == "run" and value == DOES["hums"]
+            card.stands |= measurement.unit == "run" and value == DOES["hums"]
             value = mistype(value, taken.unit, rng) if way is Way.MISTYPED and len(readings) == slip else value
-            shown += shows(twin.read(measurement), value, measurement.unit, circuit.highest_volts)
+            card.shown += shows(twin.read(measurement), value, measurement.unit, circuit.highest_volts)
             readings.append(Reading(id=str(len(readings)), measurement=measurement, value=value, unit=measurement.unit))
-            if (
-                dangerous and shown >= 2 and stopped is None
-            ):  # at this very number, though the test may ask for more in one go
-                stopped = diagnose(job.model_copy(update={"readings": tuple(readings)})).stop is not None
+            card.at_reading(job.model_copy(update={"readings": tuple(readings)}))
     verdict = answer.verdict
     told = list(dict.fromkeys(s.place for s in answer.suspects if s.key in verdict.suspects))
     named = {key for keys in verdict.suspects for key in keys.split("+")}
@@ -254,10 +277,10 @@ def run_case(
         log_score=float(
             np.log2(max(sum(s.probability for s in answer.suspects if set(s.key.split("+")) <= truths), 1e-12))
         ),
-        dangerous=dangerous,
-        stopped_in_time=stopped if dangerous and shown >= 2 else None,
-        stopped_in_one_go=in_one_go if dangerous and shown >= 2 else None,
-        false_stop=false_stop,
+        dangerous=card.dangerous,
+        stopped_in_time=card.told(card.in_time),
+        stopped_in_one_go=card.told(card.in_one_go),
+        false_stop=card.false,
         said=said,
         place_said=place_said,
     )
