@@ -150,6 +150,21 @@ def test_ohms_are_entered_as_the_meter_shows_them_and_only_where_it_is_dead(page
     expect(page.locator(".reading")).to_contain_text("OL")
 
 
+def test_a_part_taken_out_is_read_on_its_own_leads_and_put_back(page: Page) -> None:
+    open_new_call(page, "Trips")
+    page.get_by_role("button", name="Ω: Ohms").click()
+    page.get_by_label("Held or taken off by hand").select_option(label="compressor")
+    own = page.get_by_role("group", name="Own leads of the compressor")
+    own.get_by_role("button", name="L1").click()
+    own.get_by_role("button", name="Frame").click()
+    page.get_by_label("Number the meter shows").fill("OL")
+    page.get_by_label("Number the meter shows").press("Enter")
+    expect(page.locator(".reading")).to_contain_text("compressor taken out")
+    page.reload()
+    page.get_by_role("button", name="Compressor taken out: put back").click()
+    expect(page.get_by_role("button", name="Compressor taken out: put back")).to_have_count(0)
+
+
 def test_order_of_work_and_tools_are_kept(page: Page) -> None:
     open_new_call(page, "Dead")
     page.get_by_text("How you work").click()
