@@ -152,6 +152,14 @@ def is_dangerous(circuit: Circuit, fault: Fault) -> bool:
     return fault.leg != GROUND and any(fault.leg in circuit.lanes_of(m) for m in motors)
 
 
+def _tripped_danger(world: World) -> bool:
+    """Whether a crossing has tripped its breaker, or a fuse blew on one leg of a three-phase motor."""
+    crossed = any(fault.kind in (FaultKind.CROSSED, FaultKind.BRIDGED) for fault in world.faults)
+    motors = [load for load in world.circuit.loads if load.kind == "three_phase_motor"]
+    blown = [world.circuit.part(part) for part, _ in world.tripped]
+    return crossed or any(fuse.switch is None and fuse in world.circuit.path(m) for fuse in blown for m in motors)
+
+
 def shows(healthy: float, value: float, unit: str, volts: float) -> bool:
     """Whether a reading differs from what a sound circuit would show by more than meters and supplies stray."""
     if unit == "V":
@@ -181,6 +189,9 @@ class _StopCard:
     """Whether the stop card comes when it must, and only then."""
 
     dangerous: bool
+    spared: bool
+    """Whether a card is neither due nor false: line voltage had reached the controls until it tripped, or what tripped
+    has lost a motor its leg."""
     shown: int = 0
     """How many readings have shown that something is wrong."""
     stands: bool = False
@@ -194,12 +205,14 @@ class _StopCard:
             self.in_one_go = stop is not None
         if stop is None:
             return
+        if self.in_time is None and self.shown:
+            self.in_time = True
+        if self.spared:
+            return
         by_telephone = stop.suspect is None and not stop.readings
         # Whatever starves it, a motor that stands and hums burns.
         burns = self.stands and (stop.suspect or "").startswith(str(FaultKind.STALLED))
         self.false |= not self.dangerous and not by_telephone and not burns
-        if self.in_time is None and self.shown:
-            self.in_time = True
 
     def at_reading(self, job: Job) -> None:
         """Judge at the very number that shows it a second time, though the test may ask for more in one go."""
@@ -225,7 +238,8 @@ def run_case(
     # What is told on the telephone costs no time.
     looks = world.told() if technician is Technician.WHOLE else []
     minutes, held_guilty = 0.0, False
-    card = _StopCard(any(is_dangerous(circuit, truth) for truth in world.faults) and way is not Way.ODD)
+    dangerous = any(is_dangerous(circuit, truth) for truth in world.faults) and way is not Way.ODD
+    card = _StopCard(dangerous, spared=not dangerous and _tripped_danger(world))
     scope = Scope(panel_may_be_opened=panel, tools=TOOLS[technician])
     said: list[tuple[float, bool]] = []
     place_said: list[tuple[float, bool]] = []

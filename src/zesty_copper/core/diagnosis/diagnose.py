@@ -144,7 +144,9 @@ def diagnose(job: Job) -> Diagnosis:
     by_fault = weighed.by_fault
     taken = [reading.measurement for reading in job.readings]
     last = taken[-1] if taken else None
-    stop = stop_for(study.circuit, study.faults, by_fault, job.readings, job.looks)
+    stop = stop_for(
+        study.circuit, study.faults, by_fault, job.readings, job.looks, unwatched=_unwatched(posterior, job)
+    )
     owed = danger_to_confirm(job, stop)
     card, standing, carried = (
         (card_of(study, particles, owed, taken), Standing.OPEN, False) if owed else _where_it_stands(weighed, job, stop)
@@ -174,6 +176,16 @@ def diagnose(job: Job) -> Diagnosis:
         contradictions=contradictions(study, posterior, job.readings),
         lanes=lane_states(study, posterior),
     )
+
+
+def _unwatched(posterior: Posterior, job: Job) -> list[NDArray[np.float64]]:
+    """Return the probability of each fault without each thing watched, (faults,)."""
+    found = []
+    for i, reading in enumerate(job.readings):
+        if reading.unit == "run":
+            weight = np.exp(posterior.log_without[..., i] - logsumexp(posterior.log_without[..., i]))
+            found.append(weight.sum(axis=1))
+    return found
 
 
 def why_not(job: Job, key: str) -> Suspect:

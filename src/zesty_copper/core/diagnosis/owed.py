@@ -1,16 +1,17 @@
 """Readings that are owed before something is said, whatever the ranking holds of it.
 
 A number that the rest strikes out is read again, since it may be what a second fault shows. Nobody calls a whole supply
-wrong by one leg, condemns a motor that stands before the volts at its terminals were read, or a joint on a leg of a
-three-phase motor by amps alone.
+wrong by one leg, condemns a motor that stands before the volts at its terminals were read, a load before its amps or
+ohms were, or a joint on a leg of a three-phase motor by amps alone.
 """
 
 from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from zesty_copper.core.circuit.measurement import Between, Measurement, MeterMode, Reading
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
+from zesty_copper.core.circuit.hands import Hands, own_ends
+from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Reading
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.diagnosis.advice import robs_three_phase
 from zesty_copper.core.diagnosis.candidates import dead_across, dead_states, reachable_states, zone_of
 from zesty_copper.core.diagnosis.evidence import Posterior
@@ -60,6 +61,8 @@ def worth_repeating(posterior: Posterior, job: Job, stop: Stop | None, doubt: fl
 def spot_unread(job: Job, fault: Fault, stop: Stop | None) -> tuple[Measurement, ...]:
     """Return the volts that were never read and that a fault must show before it is told; none where all were."""
     circuit = job.circuit
+    if fault.kind is FaultKind.LOAD_OPEN and fault.part is not None:
+        return _load_unread(job, circuit.part(fault.part), fault.leg, stop)
     if fault.kind is FaultKind.STALLED and fault.part is not None:
         asked = _at_terminals(circuit, circuit.part(fault.part), job.readings)
     elif fault.kind in WHOLE_SUPPLY and len(circuit.legs) > 1 and fault.part in (None, circuit.series[0].id):
@@ -82,7 +85,7 @@ def spot_unread(job: Job, fault: Fault, stop: Stop | None) -> tuple[Measurement,
 def _across_unread(job: Job, fault: Fault) -> tuple[Measurement, ...]:
     """Ohms across a break that amps alone tell: they say on which leg a motor runs without, not where it was lost."""
     circuit, leg = job.circuit, fault.leg or ""
-    if fault.part is None or fault.kind is FaultKind.LOAD_OPEN or Tool.OHMS not in job.scope.tools:
+    if fault.part is None or Tool.OHMS not in job.scope.tools:
         return ()
     part = circuit.part(fault.part)
     for reading in job.readings:
@@ -98,6 +101,32 @@ def _across_unread(job: Job, fault: Fault) -> tuple[Measurement, ...]:
         if across and circuit.is_dead(ahead, state):
             shut = not job.scope.panel_may_be_opened and zone_of(circuit, across[0]) is Zone.PANEL
             return () if shut else tuple(across)
+    return ()
+
+
+def _load_unread(job: Job, load: Part, leg: str | None, stop: Stop | None) -> tuple[Measurement, ...]:
+    """Amps in a load's lead, else ohms between its own leads, before it is called open: eyes and volts do not do."""
+    circuit = job.circuit
+    if load not in circuit.loads:
+        return ()
+    ends = {*circuit.terminals(load), *own_ends(circuit, load)}
+    for reading in job.readings:
+        place = reading.measurement.place
+        if isinstance(place, Around) and place.part in (load.id, circuit.feed(load).id):
+            return ()
+        if isinstance(place, Between) and reading.unit == "ohm" and {place.a, place.b} <= ends:
+            return ()
+    lanes = [lane for lane in circuit.lanes_of(load) if lane not in (GROUND, NEUTRAL)]
+    lane = leg if leg in lanes else lanes[0]
+    clamped = Measurement(place=Around(leg=lane, part=load.id))
+    if load.entry.clampable and permits(circuit, stop, clamped):
+        return (clamped,)
+    first, second = f"{lane}@{load.id}", next(end for end in own_ends(circuit, load) if end != f"{lane}@{load.id}")
+    for state in dead_states(circuit) if Tool.OHMS in job.scope.tools else ():
+        if circuit.is_dead(circuit.feed(load), state):
+            place = Between(a=first, b=second)
+            alone = Hands(removed=frozenset({load.id}))
+            return (Measurement(place=place, meter=MeterMode.OHM, open_switches=state, hands=alone),)
     return ()
 
 

@@ -91,6 +91,8 @@ def stop_for(
     by_fault: NDArray[np.float64],
     readings: Sequence[Reading],
     looks: Sequence[Look] = (),
+    *,
+    unwatched: Sequence[NDArray[np.float64]] = (),
 ) -> Stop | None:
     """Return what to stop at once: by a reading that says so itself, else where dangers are likelier than not.
 
@@ -98,6 +100,9 @@ def stop_for(
     ----------
     by_fault
         (faults,): probability of each.
+    unwatched
+        The same without each thing that was watched and heard: who watches is mistaken one time in fifty, and a lost
+        leg is not called by that.
     """
     by_rule = next(_by_rule(circuit, readings, looks), None)
     by_suspects = _by_suspects(circuit, faults, by_fault) if readings else None
@@ -107,6 +112,9 @@ def stop_for(
     if by_suspects is not None and by_suspects.title == _LOST_LEG and len(measured) == 1:
         # One leg's amps say little without its mates', which are clamped in the same go.
         by_suspects = None if any(_mates(circuit, measured[0])) else by_suspects
+    if by_suspects is not None and by_suspects.title == _LOST_LEG:
+        held = all(_by_suspects(circuit, faults, left) is not None for left in unwatched)
+        by_suspects = by_suspects if held else None
     if by_rule is None or by_suspects is None:
         return by_rule or by_suspects
     update: dict[str, object] = {"suspect": by_suspects.suspect, "probability": by_suspects.probability}
