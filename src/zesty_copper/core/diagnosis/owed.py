@@ -26,6 +26,8 @@ WHOLE_SUPPLY = frozenset(
     {FaultKind.SUPPLY_LOW, FaultKind.SUPPLY_DEAD, FaultKind.WRONG_SUPPLY, FaultKind.PRIMARY_LOST, FaultKind.HIGH_LEG}
 )
 """What is wrong with every leg together, or shows in how they stand to each other."""
+NOTHING_SHARE = 0.1
+"""Share of a load's plate below which amps ahead of it are none of its own; common practice, no source."""
 
 
 def danger_to_confirm(job: Job, stop: Stop | None) -> list[Measurement]:
@@ -112,7 +114,9 @@ def _load_unread(job: Job, load: Part, leg: str | None, stop: Stop | None) -> tu
     ends = {*circuit.terminals(load), *own_ends(circuit, load)}
     for reading in job.readings:
         place = reading.measurement.place
-        if isinstance(place, Around) and place.part in (load.id, circuit.feed(load).id):
+        if isinstance(place, Around) and (
+            place.part in (load.id, circuit.feed(load).id) or _flows_nothing(circuit, place, reading.value, load)
+        ):
             return ()
         if isinstance(place, Between) and reading.unit == "ohm" and {place.a, place.b} <= ends:
             return ()
@@ -128,6 +132,12 @@ def _load_unread(job: Job, load: Part, leg: str | None, stop: Stop | None) -> tu
             alone = Hands(removed=frozenset({load.id}))
             return (Measurement(place=place, meter=MeterMode.OHM, open_switches=state, hands=alone),)
     return ()
+
+
+def _flows_nothing(circuit: Circuit, place: Around, amps: float, load: Part) -> bool:
+    """Whether so few amps ahead of a load say that it draws none, whatever else hangs there."""
+    ahead = circuit.part(place.part) in circuit.path(load) and not place.also and place.leg in circuit.lanes_of(load)
+    return ahead and load.load is not None and amps < NOTHING_SHARE * load.load.rated_amps
 
 
 def _at_terminals(circuit: Circuit, motor: Part, readings: Sequence[Reading]) -> list[Between]:
