@@ -10,10 +10,10 @@ import numpy as np
 
 from benchmarks.diagnosis.score import RUN, Outcome, Technician, Way, calibration, run_case, run_habit_case
 
-REPORTED_SEED = 60_733
+REPORTED_SEED = 84_017
 """Never tuned on."""
 
-TECHNICIAN_SEED = 71_209
+TECHNICIAN_SEED = 90_533
 """The same, for what looking and measuring dead are worth."""
 
 SHARE = {
@@ -81,7 +81,7 @@ def by_family(outcomes: Sequence[Outcome]) -> str:
 
 def compare(pool: ProcessPoolExecutor, cases: int) -> None:
     """Print what a technician gains who listens, looks and measures dead, against volts and amps alone."""
-    print(f"\n| technician | cases | minutes, mean | median | {HEAD} |\n|---{'|---' * 18}|")
+    print(f"\n| technician | cases | minutes, mean | median | {HEAD} |\n|---{'|---' * 19}|")
     for technician in Technician:
         run = partial(run_case, TECHNICIAN_SEED, way=Way.BY_PRIOR, panel=True, technician=technician)
         outcomes = list(pool.map(run, range(cases), chunksize=RUN))
@@ -100,7 +100,7 @@ def main() -> None:
     parser.add_argument("--ways", nargs="*", default=list(Way), type=Way)
     parser.add_argument("--technicians", type=int, default=480, help="cases to compare technicians by")
     chosen = parser.parse_args()
-    print(f"| truth drawn | panel | cases | {HEAD} |\n|---{'|---' * 17}|")
+    print(f"| truth drawn | panel | cases | {HEAD} |\n|---{'|---' * 18}|")
     families: dict[Way, list[Outcome]] = {}
     with ProcessPoolExecutor(chosen.jobs) as pool:
         for way in chosen.ways:
