@@ -89,6 +89,40 @@ def test_a_contactor_that_still_carries_while_it_is_held_out_is_welded() -> None
     assert found["welded:contactor"] > 0.8
 
 
+def test_amps_alone_condemn_no_contactor_its_poles_are_read_pushed_in_and_dead() -> None:
+    """Two legs at 1.73 times their share and none in the third: on which leg is plain, where it was lost is not."""
+    clamped = ["compressor runs", "blower runs", "contactor in", "whip L3 47.2A", "whip L2 47A", "whip L1 0.2A"]
+    unloaded = "feeder L1 0.1A off:call"
+    found = told("rooftop_208", [*clamped, unloaded])
+    assert found.stop is not None
+    assert found.verdict.standing is not Standing.SURE
+    across = "contactor L1 across {}ohm off:feeder,call,breaker,disconnect in:contactor"
+    sound = shares(told("rooftop_208", [*clamped, unloaded, across.format(0.3)]))
+    burnt = shares(told("rooftop_208", [*clamped, unloaded, across.format(2100)]))
+    assert sound["open:contactor:L1"] < 0.1
+    assert burnt["open:contactor:L1"] + burnt["resistive:contactor:L1"] > 0.9
+
+
+def test_a_load_is_called_open_by_its_amps_or_ohms_not_by_eyes_and_volts() -> None:
+    seen = ["compressor still", "L1@contactor L2@contactor 240.4V", "contactor L1-G 120.3V"]
+    again = ["L1@contactor L2@contactor 240.2V loz", "contactor L2-G 120.1V"]
+    eyes = told("condenser_switch", [*seen, *again], tools=[Tool.EYES, Tool.LOZ])
+    assert shares(eyes)["load_open:compressor"] > 0.9
+    assert eyes.verdict.standing is Standing.OPEN
+    assert eyes.next_test is not None
+    assert [m.unit for m in eyes.next_test.measurements] == ["A"]
+    clamped = told("condenser_switch", [*seen, *again, "whip L1 0.1A"], tools=[Tool.EYES, Tool.LOZ])
+    assert clamped.verdict.standing is Standing.SURE
+
+
+def test_a_lost_leg_is_not_called_by_what_one_watching_saw() -> None:
+    """Who watches is mistaken now and then: one motor said to stand and a good leg to ground stop nothing."""
+    looked = ["compressor still", "blower runs", "contactor in"]
+    assert told("rooftop_208", [*looked, "whip L3-G 120.5V loz"], tools=[Tool.EYES, Tool.LOZ]).stop is None
+    measured = [*looked, "whip L3-G 120.5V loz", "contactor L1-L2 206V", "contactor L2-L3 121V"]
+    assert told("rooftop_208", measured, tools=[Tool.EYES, Tool.LOZ]).stop is not None
+
+
 def test_a_lead_that_was_lifted_is_no_lost_leg() -> None:
     """Two legs of a three-phase motor carry 1.73 times their share and the lifted one none: that was done by hand."""
     clamped = ["whip L1 33A lifted:L3@whip", "whip L2 33A lifted:L3@whip", "whip L3 0A lifted:L3@whip"]
