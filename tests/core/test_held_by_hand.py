@@ -3,8 +3,10 @@
 from collections.abc import Sequence
 
 import pytest
+from hypothesis import given, settings
+from tests.core.test_line import anything_said
 
-from zesty_copper.core.circuit.measurement import Measurement, Reading, check_measurement
+from zesty_copper.core.circuit.measurement import Measurement, Reading, check_measurement, check_reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -13,6 +15,7 @@ from zesty_copper.core.diagnosis.looking import HANDLE
 from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Standing, Tool
 from zesty_copper.core.diagnosis.stops import permits
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.signs import Look
 
 CIRCUITS = ready_made()
 TRIPS = "call sees trips_at_once"
@@ -172,6 +175,29 @@ def test_a_line_says_what_hands_do_and_is_printed_as_it_was_read(line: str) -> N
     assert line_of(circuit, said) == line
     assert isinstance(said, Reading)
     assert "all closed" not in measurement_words(circuit, said.measurement)
+
+
+@settings(max_examples=30)
+@given(anything_said(("heat_pump", "rooftop_208")), anything_said(("heat_pump", "rooftop_208")))
+def test_whatever_is_held_or_off_the_answer_is_a_distribution_and_the_next_test_can_be_taken(
+    first: tuple[str, Reading | Look], second: tuple[str, Reading | Look]
+) -> None:
+    key = first[0]
+    circuit = CIRCUITS[key]
+    said = [one for of, one in (first, second) if of == key and isinstance(one, Reading)]
+    readings = []
+    for i, one in enumerate(said):
+        try:
+            check_reading(circuit, one)
+        except BadInput:
+            continue
+        readings.append(one.model_copy(update={"id": str(i)}))
+    found = diagnose(Job(circuit=circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=True)))
+    assert sum(suspect.probability for suspect in found.suspects) == pytest.approx(1)
+    for test in (found.next_test, found.handover):
+        for measurement in test.measurements if test else ():
+            check_measurement(circuit, measurement)
+            assert permits(circuit, found.stop, measurement)
 
 
 @pytest.mark.parametrize(

@@ -5,6 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.told import CONDENSER
 
+from zesty_copper.core.circuit.hands import Hands
 from zesty_copper.core.circuit.measurement import (
     Around,
     Between,
@@ -26,9 +27,9 @@ from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for,
 
 
 @st.composite
-def anything_said(draw: st.DrawFn) -> tuple[str, Reading | Look]:
-    """Any circuit, and any reading or look that it allows."""
-    key = draw(st.sampled_from(sorted(ready_made())))
+def anything_said(draw: st.DrawFn, keys: tuple[str, ...] = tuple(ready_made())) -> tuple[str, Reading | Look]:
+    """Any of these circuits, and any reading or look that it allows."""
+    key = draw(st.sampled_from(sorted(keys)))
     circuit = ready_made()[key]
     if draw(st.integers(0, 3)) == 0:
         return key, draw(looks(circuit))
@@ -49,7 +50,13 @@ def anything_said(draw: st.DrawFn) -> tuple[str, Reading | Look]:
     )
     meter = draw(st.sampled_from(MeterMode)) if isinstance(place, Between) else MeterMode.HI_Z
     state = draw(st.sampled_from(reachable_states(circuit)))
-    measurement = Measurement(place=place, meter=meter, open_switches=state)
+    held = frozenset(one.id for one in circuit.held[: draw(st.integers(0, 2))])
+    hands = Hands(
+        pushed_in=held if draw(st.booleans()) else frozenset(),
+        lifted=frozenset({f"{lane}@{part.id}"} if draw(st.booleans()) else set()),
+        removed=frozenset({draw(st.sampled_from(circuit.loads)).id} if draw(st.booleans()) else set()),
+    )
+    measurement = Measurement(place=place, meter=meter, open_switches=state, hands=hands)
     steps = {"seq": st.sampled_from([-1.0, 0.0, 1.0]), "beep": st.sampled_from([0.0, 1.0])}
     steps |= {"run": st.sampled_from([0.0, 1.0, 2.0]), "degF": st.floats(0, 499), "ohm": st.floats(0, 4e7)}
     value = draw(steps.get(measurement.unit, st.floats(0, 999)))

@@ -55,7 +55,7 @@ export function QuickLine({ callId, busy, send }: Props) {
         />
       </label>
       <p id={help} className={read?.said ? 'read-back' : 'quiet'} aria-live="polite">
-        {read ? read.words : 'A part, conductors, a number with its unit; off:SWITCH for what is open. Tab completes.'}
+        {read ? read.words : 'A part, conductors, a number with its unit; off:SWITCH for what is open; in:, out:, lifted:, removed: for what is done by hand. Tab completes.'}
       </p>
       {read && !read.said && read.completions.length ? (
         <div className="completions">
