@@ -4,14 +4,17 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from tests.core.told import amps, answer, chance, led_to_the_end, seen, spot, top, volts
+from tests.core.told import CONDENSER, amps, answer, chance, led_to_the_end, seen, spot, top, volts
 
-from zesty_copper.core.circuit.measurement import Around, Measurement, Reading
-from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.measurement import Around, Between, Measurement, Reading
+from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.diagnose import ONE_FAULT
-from zesty_copper.core.diagnosis.model import Slip, Standing
+from zesty_copper.core.diagnosis.candidates import zone_of
+from zesty_copper.core.diagnosis.diagnose import ONE_FAULT, diagnose
+from zesty_copper.core.diagnosis.looking import HANDLE
+from zesty_copper.core.diagnosis.model import Job, Scope, Slip, Standing, Tool
 from zesty_copper.core.diagnosis.noise import typed_step
+from zesty_copper.core.diagnosis.predict import predict
 from zesty_copper.core.diagnosis.single_phasing import single_phasing
 from zesty_copper.core.diagnosis.study import study_of
 from zesty_copper.core.diagnosis.two_ways import _log_of_ways
@@ -170,3 +173,61 @@ def test_jaws_are_judged_by_what_that_load_should_draw() -> None:
     assert not in_jaws(pump, amps("L1", "whip", 16.4), amps("L1", "fan", 1.1))
     assert not in_jaws(furnace, amps("L1", "branch", 23.2), amps("L1", "element_2", 0.0))
     assert in_jaws(furnace, amps("L1", "branch", 44.0), amps("L1", "element_2", 0.0))
+
+
+def test_nothing_anywhere_with_the_panel_shut_looks_at_the_handle_first() -> None:
+    """Looking at a breaker's handle opens no panel: before ohms, before any cover, before an electrician."""
+    dead = spot("line_lug", 0.2, 0.1, 0.1)
+    eyes = frozenset({Tool.LOZ, Tool.EYES, Tool.OHMS})
+    first = answer(*dead, tools=eyes)
+    assert first.next_test is not None
+    assert first.next_test.look is not None
+    assert first.next_test.look.sign == HANDLE
+    assert [place.part for place in first.next_test.look.places] == ["breaker"]
+    assert first.handover is None
+    stands_on = seen(HANDLE, "breaker", there=False)
+    after = answer(*dead, tools=eyes, looks=[stands_on])
+    assert chance(after, "not_closed:breaker") < 0.1 * chance(first, "not_closed:breaker")
+    assert chance(after, "supply_dead") > 0.7
+    off = answer(*dead, tools=eyes, looks=[seen(HANDLE, "breaker")])
+    assert chance(off, "not_closed:breaker") > 0.5
+
+
+def test_volts_only_in_the_panel_is_volts_and_nothing_else_there() -> None:
+    dead = spot("line_lug", 0.2, 0.1, 0.1)
+    stands_on = seen(HANDLE, "breaker", there=False)
+    tools = frozenset({Tool.LOZ, Tool.EYES, Tool.OHMS})
+    between = Scope(panel_may_be_opened=False, panel_volts_only=True, tools=tools)
+    units = set()
+    readings = list(dead)
+    for _ in range(5):
+        test = diagnose(Job(circuit=CONDENSER, readings=tuple(readings), looks=(stands_on,), scope=between)).next_test
+        if test is None:
+            break
+        for m in test.measurements:
+            units |= {m.unit} if zone_of(CONDENSER, m) is Zone.PANEL else set()
+            # 120.5 V ahead of the breaker, and nothing behind it.
+            value = {"V": 120.5 if "panel_lug" in str(m.place) else 0.1, "ohm": 4e7}.get(m.unit, 0.0)
+            readings.append(Reading(id=str(len(readings)), measurement=m, value=value, unit=m.unit))
+    assert units == {"V"}
+
+
+@pytest.mark.parametrize("microfarad", [20.0, 35.0, 50.0])
+def test_amps_of_the_start_lead_follow_the_microfarads_given(microfarad: float) -> None:
+    """By the meter's own rule, C = 2652·I/V at 60 Hz: volts across the capacitor, amps in the start lead."""
+    pump = ready_made()["heat_pump"]
+    parts = [
+        part.model_copy(update={"capacitance_uf": microfarad}) if part.capacitance_uf is not None else part
+        for part in pump.parts
+    ]
+    circuit = pump.model_copy(update={"parts": tuple(parts)})
+    study = study_of(circuit)
+    capacitor = circuit.part("run_capacitor")
+    (into, lane), *_ = circuit.pairs_of(capacitor)
+    across = Between(a=circuit.upstream_point(capacitor, into) or "", b=f"{lane}@run_capacitor")
+    volt, amp = (
+        predict(study, Measurement(place=place)).value[study.healthy]
+        for place in (across, Around(leg="S", part="compressor"))
+    )
+    # In each sample the capacitor is off by its own tolerance: their middle is what is given.
+    assert np.median(2652.6 * amp / volt) == pytest.approx(microfarad, rel=0.05)
