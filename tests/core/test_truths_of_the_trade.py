@@ -1,11 +1,11 @@
 """Calls that nobody here made up: readings worked by hand, and what must come of them (common practice, no source)."""
 
 import pytest
-from tests.core.told import LO_Z, PULLED, amps, answer, chance, spot, volts
+from tests.core.told import LO_Z, PULLED, amps, answer, chance, ohms, spot, volts
 
-from zesty_copper.core.circuit.measurement import Measurement, Reading, Watching
+from zesty_copper.core.circuit.measurement import OHM_LIMIT, Measurement, Reading, Watching
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.model import Diagnosis, Tool
+from zesty_copper.core.diagnosis.model import Diagnosis, Standing, Tool
 
 PUMP, ROOFTOP, PACKAGED = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "packaged_208"))
 
@@ -113,3 +113,20 @@ def test_a_single_phase_motor_on_too_few_volts_stands_and_the_joint_is_blamed_no
     )
     assert on_leg(found, "L2") > 0.9
     assert chance(found, "stalled") < 0.05
+
+
+def test_both_fuses_blown_are_two_faults_or_a_fuse_and_the_short_that_blew_the_other() -> None:
+    """120 V ahead of either fuse and nothing behind, OL across both out of the box: no one fault does that."""
+    out = ("breaker", "contactor", "disconnect")
+    found = answer(
+        *spot("clip_line", 241.0, 120.5, 120.4),
+        *(volts(f"{leg}@fuse", "G", 0.2, meter=LO_Z) for leg in ("L1", "L2")),
+        volts("L1@fuse", "L2@fuse", 0.1, meter=LO_Z),
+        *(ohms(f"{leg}@clip_line", f"{leg}@fuse", OHM_LIMIT, *out) for leg in ("L1", "L2")),
+        tools=frozenset({Tool.LOZ, Tool.OHMS}),
+    )
+    leading = found.suspects[:5]
+    assert all("+" in suspect.key and "open:fuse:" in suspect.key for suspect in leading)
+    assert found.verdict.standing is Standing.OPEN
+    assert found.next_test is not None
+    assert {m.unit for m in found.next_test.measurements} == {"ohm"}, "the short is looked for dead, before a new fuse"
