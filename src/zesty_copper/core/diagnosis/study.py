@@ -240,10 +240,10 @@ def in_hands(study: Study, hands: Hands, out: str | None = None) -> Study:
         lifted = frozenset(key for key in study.netlist.branches if key[0] in hands.removed or key in leads)
     edits = study.edits.with_rows(list(study.edits.rows))
     faults = {int(study.row[f]): fault for f, fault in enumerate(study.faults) if not study.intermittent[f]}
+    starved = frozenset(motor.id for motor in circuit.three_phase_motors if _has_lead_off(circuit, motor, hands))
     for row, fault in faults.items():
         if (fault.part != out) if out is not None else any(_goes_with(circuit, fault, part) for part in gone):
             edits.rows[row] = study.edits.rows[study.healthy]
-        starved = frozenset(motor.id for motor in circuit.three_phase_motors if _has_lead_off(circuit, motor, hands))
         if starved:
             variants = tuple(
                 replace(one, single_phasing=one.single_phasing | starved) for one in edits.rows[row].variants

@@ -32,7 +32,7 @@ export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
   }
   return (
     <div className="by-hand">
-      {setup.hands.pushed_in.length && !dead ? <p className="caution bare">Pushed in, it starts what it feeds past every safety: insulated tool, hands and tools clear, seconds only. Ohms with it locked out tell the contacts too.</p> : null}
+      {setup.hands.pushed_in.length && !dead ? <p className="caution bare">Pushed in, it starts what it feeds past every safety. Read its contacts by ohms, locked out, where that will do; else insulated tool, hands clear, seconds only.</p> : null}
       {said.map(({ field, id, words }) => (
         <button key={`${field} ${id}`} type="button" className="plain-button" aria-label={`${words}: put back`} onClick={() => dispatch({ do: 'let go', field, id })}>
           {words} ✕
@@ -50,7 +50,7 @@ export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
           ))
         : null}
       <select aria-label="Held or taken off by hand" value="" onChange={(event) => choose(event.target.value)}>
-          <option value="">{said.length ? 'By hand: more …' : 'By hand: nothing held, nothing off'}</option>
+          <option value="">{said.length ? 'More by hand …' : 'Pushed in, lifted, taken out: nothing'}</option>
           {contacts.map(({ id, name }) => (
             <optgroup key={id} label={name}>
               <option value={`pushed_in:${id}`}>{name} pushed in</option>
