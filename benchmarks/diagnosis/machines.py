@@ -11,7 +11,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Mishap, Role, ShuntModel
+from zesty_copper.core.circuit.catalogue import FailureMode, Role, ShuntModel
 from zesty_copper.core.circuit.loads import LoadData
 from zesty_copper.core.circuit.model import Part
 
@@ -274,7 +274,7 @@ def locked_ohm(load: LoadData) -> complex:
 
 def is_motor(part: Part) -> bool:
     """Whether something turns in it."""
-    return Mishap.STALL in part.entry.may
+    return FailureMode.STALL in part.entry.may
 
 
 def machine_of(
@@ -315,6 +315,6 @@ def copper_of(part: Part, machine: Machine, rng: np.random.Generator) -> Copper:
     if part.entry.model is ShuntModel.INDUCTION:
         return Copper(machine, [held / math.sqrt(3)] * count)
     own = abs(machine.impedance()[0, 0])
-    if Mishap.SHORT in part.entry.may:
+    if FailureMode.SHORT in part.entry.may:
         return Copper(machine, [own * rng.uniform(0.2, 0.32)] * count)
     return Copper(machine, [held if part.load.power_factor < 1 else own] * count)

@@ -11,15 +11,16 @@ from benchmarks.diagnosis.habits import run_habit
 from benchmarks.diagnosis.world import Oddity, World
 from zesty_copper.core.circuit.measurement import Between, Measurement, Reading
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.candidates import reachable_states
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.line import DOES
-from zesty_copper.core.diagnosis.looking import HANDLE
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, LookAsked, Scope, Standing, Stop, Tool
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, LookAsked, Standing, Stop
+from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
+from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.tools.quick_entry import DOES
 
 CAP = 25
 CONDEMNED = 0.90

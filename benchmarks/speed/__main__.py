@@ -25,9 +25,11 @@ from zesty_copper.core.circuit.editing import edited as edited_circuit
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit, Part, Zone
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis import candidates, predict, seen, study
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model import Job, Scope
+from zesty_copper.core.diagnosis.infer import looks
+from zesty_copper.core.diagnosis.model.job import Job, Scope
+from zesty_copper.core.diagnosis.plan import candidates
+from zesty_copper.core.diagnosis.predict import compiled, phasors
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.network.netlist import build_netlist
@@ -48,14 +50,14 @@ SIZES = (13, 20, 40, 80, 120, 160, 200)
 def forget() -> None:
     """Empty every cache: the next diagnosis is of a circuit never seen."""
     for cached in (
-        study.study_of,
-        study._base,
-        study._dead_base,
-        study.state_of,
-        study.dead_state_of,
-        predict.predict,
+        compiled.compile_circuit,
+        compiled._topology,
+        compiled._dead_topology,
+        compiled.state_of,
+        compiled.dead_state_of,
+        phasors.predict,
         candidates.candidate_table,
-        seen._shares,
+        looks._shares,
     ):
         cached.cache_clear()
 
@@ -224,13 +226,13 @@ def in_the_browser(address: str) -> None:
 
 def low_rank(circuit: Circuit) -> None:
     """All faults in all samples of one state: edited, solved afresh, and by ngspice."""
-    known = study.study_of(circuit)
+    known = compiled.compile_circuit(circuit)
     state = frozenset({"contactor"})
 
     def edited() -> None:
-        study._base.cache_clear()
-        study.state_of.cache_clear()
-        for block in study.state_of(known, state).blocks:
+        compiled._topology.cache_clear()
+        compiled.state_of.cache_clear()
+        for block in compiled.state_of(known, state).blocks:
             assert block.edited.amount is not None
 
     def afresh() -> None:

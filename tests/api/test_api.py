@@ -11,7 +11,7 @@ from tests.core.told import CONDENSER, PULLED, answer, spot
 
 from zesty_copper.api.app import create_app
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.model import USUAL_TOOLS, Job
+from zesty_copper.core.diagnosis.model.job import USUAL_TOOLS, Job
 from zesty_copper.files.job_file import read_job, write_job
 
 Json = dict[str, Any]

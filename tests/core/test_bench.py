@@ -6,7 +6,7 @@ import pytest
 from tests.core.test_ratings import recomputed
 
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.ratings.bench import bench, bench_tools
+from zesty_copper.core.ratings.bench.tools import bench, bench_tools
 from zesty_copper.core.ratings.formulas import compressor_leads, compressor_leads_by_amps, compressor_terminals, mates
 
 USUAL = {tool.key: {field.key: field.usual for field in tool.fields} for tool in bench_tools()}

@@ -8,7 +8,8 @@ from benchmarks.diagnosis.world import World
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Standing
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
+from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 

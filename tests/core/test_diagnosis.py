@@ -14,15 +14,19 @@ from tests.core.told import CONDENSER, amps, answer, chance, spot, top, volts
 from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.measurement import Around, Between, Reading
 from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.candidates import candidate_table, reachable_states
-from zesty_copper.core.diagnosis.evidence import weigh
-from zesty_copper.core.diagnosis.model import Scope, Stance, Tool
-from zesty_copper.core.diagnosis.next_test import best_card, information_bits, particles_of, readings_of
-from zesty_copper.core.diagnosis.noise import OUTLIER_SHARE, noise_variance
-from zesty_copper.core.diagnosis.nuisance import DIMENSIONS, Dimension, stir_variance
-from zesty_copper.core.diagnosis.predict import predict
-from zesty_copper.core.diagnosis.study import state_of, study_of
+from zesty_copper.core.diagnosis.infer.posterior import weigh
+from zesty_copper.core.diagnosis.model.answer import Stance
+from zesty_copper.core.diagnosis.model.job import Scope, Tool
+from zesty_copper.core.diagnosis.plan.candidates import candidate_table
+from zesty_copper.core.diagnosis.plan.information import information_bits, readings_of
+from zesty_copper.core.diagnosis.plan.next_test import best_card
+from zesty_copper.core.diagnosis.plan.particles import particles_of
+from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, state_of
+from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE, noise_variance
+from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension, stir_variance
+from zesty_copper.core.diagnosis.predict.phasors import predict
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.network.lowrank import GROUPS, LOADS
@@ -53,24 +57,24 @@ def test_repeating_a_reading_does_not_buy_what_a_new_reading_would() -> None:
 @pytest.mark.parametrize("key", ["condenser_fused", "heat_pump", "rooftop_208", "condenser_ungrounded"])
 def test_every_fault_by_low_rank_equals_a_fresh_solve(key: str) -> None:
     """All faults in all samples, in every state: node voltages and currents against numpy.linalg.solve."""
-    study = study_of(ready_made()[key])
-    for open_switches in reachable_states(study.circuit):
-        for block in state_of(study, open_switches).blocks:
-            base, solved = block.edited.base, block.edited.base.solved
+    compiled = compile_circuit(ready_made()[key])
+    for open_switches in reachable_states(compiled.circuit):
+        for block in state_of(compiled, open_switches).blocks:
+            base, solved = block.edited.topology, block.edited.topology.solved
             netlist = solved.netlist
             n = len(netlist.nodes)
             healthy = system_matrix(netlist, solved.conditions, solved.impedance_ohm, solved.coupled)
             for r, row in enumerate(block.rows):
                 edited = healthy.copy()
-                fault = study.edits.rows[row]
+                fault = compiled.edits.rows[row]
                 for k, d in enumerate(fault.directions):
                     q = np.zeros(netlist.size + 1)
-                    q[[study.directions.plus[d], study.directions.minus[d]]] = 1, -1
+                    q[[compiled.directions.plus[d], compiled.directions.minus[d]]] = 1, -1
                     edited += fault.delta[:, k, None, None] * np.outer(q, q)
-                source = np.zeros((study.samples, netlist.size), dtype=complex)
+                source = np.zeros((compiled.samples, netlist.size), dtype=complex)
                 source[:, n:] = -(base.drives[fault.drive] @ netlist.emf_volts)
                 fresh = np.linalg.solve(edited[:, :-1, :-1], source[..., None])[..., 0]
-                ours = np.stack([block.edited.taken(u)[r] for u in range(netlist.size)], axis=1)
+                ours = np.stack([block.edited.solution_at(u)[r] for u in range(netlist.size)], axis=1)
                 here = block.here[r]
                 np.testing.assert_allclose(ours[here, :n], fresh[here, :n], rtol=1e-3, atol=1e-4)
                 np.testing.assert_allclose(ours[here, n:], fresh[here, n:], rtol=1e-3, atol=1e-8)
@@ -80,16 +84,16 @@ def test_every_fault_by_low_rank_equals_a_fresh_solve(key: str) -> None:
 @given(st.sampled_from(["L2@whip", "L1@fuse", "L2@contactor"]), st.sampled_from(["G", "L1@line_lug"]), st.booleans())
 def test_sensitivities_equal_finite_differences(a: str, b: str, rest: bool) -> None:
     """A reading's slope by the load factor, by solving the circuit again with a slightly different load."""
-    study = study_of(CONDENSER)
+    compiled = compile_circuit(CONDENSER)
     measurement = volts(a, b, 0, *(["contactor"] if rest else [])).measurement
-    before = predict(study, measurement)
+    before = predict(compiled, measurement)
     step = 1e-4
     last = CONDENSER.parts[-1]
     assert last.load is not None
     changed = last.load.model_copy(update={"rated_amps": last.load.rated_amps / (1 + step)})
     circuit = CONDENSER.model_copy(update={"parts": (*CONDENSER.parts[:-1], last.model_copy(update={"load": changed}))})
     # The faults stay as they were: the least of a poor joint follows the plate.
-    after = predict(replace(study_of(circuit), edits=study.edits), measurement)
+    after = predict(replace(compile_circuit(circuit), edits=compiled.edits), measurement)
     at = Dimension.GROUPS.start + GROUPS.index(LOADS[0])
     slope = before.slope[..., at] / DIMENSIONS[at]
     np.testing.assert_allclose((after.value - before.value) / step, slope, rtol=5e-3, atol=0.02)
@@ -98,8 +102,8 @@ def test_sensitivities_equal_finite_differences(a: str, b: str, rest: bool) -> N
 def test_the_posterior_equals_brute_force_on_one_reading() -> None:
     """Bayes' rule spelled out for a single reading, from predictions alone, without any matrix."""
     reading = volts("L1@whip", "L2@whip", 222.6)
-    study = study_of(CONDENSER)
-    prediction = predict(study, reading.measurement)
+    compiled = compile_circuit(CONDENSER)
+    prediction = predict(compiled, reading.measurement)
     assert prediction.moved_on is not None
     share, span = OUTLIER_SHARE, 1 / (1.2 * 240)
     # A slipped decimal either way, or the 2 and the 6 swapped; any number at all in four slips of ten.
@@ -107,17 +111,17 @@ def test_the_posterior_equals_brute_force_on_one_reading() -> None:
     fits = []
     for way in (prediction, prediction.moved_on):  # what starves its own relay is read in, or out
         variance = noise_variance(way.value, way.wander, "V", 0.1) + (way.slope**2).sum(-1)
-        variance += stir_variance(way.slope, study.nuisance.house_stir)
+        variance += stir_variance(way.slope, compiled.nuisance.house_stir)
         mistyped = 0.4 * span + sum(w * norm.pdf(meant, way.value, np.sqrt(variance)) for meant, w in slips)
         fits.append((1 - share) * norm.pdf(reading.value, way.value, np.sqrt(variance)) + share * mistyped)
     fit = (fits[0] + fits[1]) / 2
     chatters = set(np.flatnonzero(prediction.chatters.any(axis=1)))
-    posterior = weigh(study, [reading])
-    ours = {fault.key: posterior.weight[f].sum() for f, fault in enumerate(study.faults)}
-    row = {fault.key: int(study.row[f]) for f, fault in enumerate(study.faults)}
+    posterior = weigh(compiled, [reading])
+    ours = {fault.key: posterior.weight[f].sum() for f, fault in enumerate(compiled.faults)}
+    row = {fault.key: int(compiled.row[f]) for f, fault in enumerate(compiled.faults)}
     steady = {
         fault.key: fault.prior * fit[row[fault.key]].mean()
-        for fault in study.faults
+        for fault in compiled.faults
         if fault.kind is not FaultKind.INTERMITTENT
     }
     base = "nothing_wrong"
@@ -131,14 +135,14 @@ def test_the_posterior_equals_brute_force_on_one_reading() -> None:
 @pytest.mark.parametrize("key", ready_made())
 def test_no_test_goes_where_the_scope_or_the_switches_do_not_let_it(key: str, panel: bool) -> None:
     circuit = ready_made()[key]
-    study, scope = study_of(circuit), Scope(panel_may_be_opened=panel, tools=frozenset(Tool))
+    compiled, scope = compile_circuit(circuit), Scope(panel_may_be_opened=panel, tools=frozenset(Tool))
     for state in reachable_states(circuit):
         for opened in (p for p in circuit.series if p.switch in state):
             below = {p.switch for p in circuit.series if p is not opened and opened in circuit.path(p)}
             hand_below = {s.id for s in circuit.by_hand} & below
             # A transformer's controls may still call while the line side is opened from the load up.
             assert hand_below <= state, "nothing is opened while something below it is closed"
-        for measurement in candidate_table(study, state, scope).measurements:
+        for measurement in candidate_table(compiled, state, scope).measurements:
             place = measurement.place
             ends = [place.a, place.b] if isinstance(place, Between) else []
             parts = [circuit.split_point(end)[1] for end in ends if end != "G"]
@@ -148,11 +152,11 @@ def test_no_test_goes_where_the_scope_or_the_switches_do_not_let_it(key: str, pa
 
 
 def test_where_only_volts_are_read_in_the_panel_nothing_else_is_asked_there() -> None:
-    study, scope = study_of(CONDENSER), Scope(panel_volts_only=True, tools=frozenset(Tool))
+    compiled, scope = compile_circuit(CONDENSER), Scope(panel_volts_only=True, tools=frozenset(Tool))
     found = [
         (table.units[c], zone is Zone.PANEL)
         for state in reachable_states(CONDENSER)
-        for table in (candidate_table(study, state, scope), candidate_table(study, state, scope, dead=True))
+        for table in (candidate_table(compiled, state, scope), candidate_table(compiled, state, scope, dead=True))
         for c, zone in enumerate(table.zones)
     ]
     assert {unit for unit, in_panel in found if in_panel} == {"V"}
@@ -162,12 +166,12 @@ def test_where_only_volts_are_read_in_the_panel_nothing_else_is_asked_there() ->
 def test_what_the_screening_of_tests_loses_is_small() -> None:
     """The chosen card against the best of an exhaustive scoring, on real situations."""
     situations: list[list[Reading]] = [[], spot("whip", 0.4, 121.3, 121.0), MIXED[:2], MIXED[:4]]
-    study = study_of(CONDENSER)
+    compiled = compile_circuit(CONDENSER)
     for readings, panel in itertools.product(situations, (False, True)):
-        particles = particles_of(study, weigh(study, readings))
+        particles = particles_of(compiled, weigh(compiled, readings))
         taken = [reading.measurement for reading in readings]
-        chosen = best_card(study, particles, taken, Scope(panel_may_be_opened=panel))
-        best = best_card(study, particles, taken, Scope(panel_may_be_opened=panel), exhaustive=True)
+        chosen = best_card(compiled, particles, taken, Scope(panel_may_be_opened=panel))
+        best = best_card(compiled, particles, taken, Scope(panel_may_be_opened=panel), exhaustive=True)
         assert chosen is not None
         assert best is not None
         assert chosen.bits / chosen.minutes >= 0.9 * best.bits / best.minutes
@@ -175,10 +179,10 @@ def test_what_the_screening_of_tests_loses_is_small() -> None:
 
 def test_expected_information_equals_numerical_integration() -> None:
     """The quick estimate against integrating the mutual information over the meter's scale."""
-    study = study_of(CONDENSER)
-    particles = particles_of(study, weigh(study, MIXED[:2]))
+    compiled = compile_circuit(CONDENSER)
+    particles = particles_of(compiled, weigh(compiled, MIXED[:2]))
     for measurement in (volts("L2@fuse", "G", 0).measurement, volts("L2@line_lug", "L2@load_lug", 0).measurement):
-        mean, deviation = readings_of(study, particles, [measurement])
+        mean, deviation = readings_of(compiled, particles, [measurement])
         scale = np.linspace(-5, 300, 30_001)
         density = norm.pdf(scale[:, None], mean[:, 0], deviation[:, 0]) * particles.weight
         labels = np.unique(particles.label)

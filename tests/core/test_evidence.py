@@ -18,16 +18,17 @@ from zesty_copper.core.circuit.measurement import (
     doubts_about,
 )
 from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.reachable import dead_states, reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words
-from zesty_copper.core.diagnosis.advice import advice_on
-from zesty_copper.core.diagnosis.candidates import dead_states, reachable_states
 from zesty_copper.core.diagnosis.diagnose import diagnose, why_not
-from zesty_copper.core.diagnosis.model import USUAL_TOOLS, Job, Scope, Slip, Stance, Standing, Tool, Way
-from zesty_copper.core.diagnosis.predict import predict
-from zesty_copper.core.diagnosis.scales import off_scale
-from zesty_copper.core.diagnosis.study import study_of
+from zesty_copper.core.diagnosis.model.answer import Slip, Stance, Standing
+from zesty_copper.core.diagnosis.model.job import USUAL_TOOLS, Job, Scope, Tool, Way
+from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
+from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.scales import off_scale
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.advice import advice_on
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look, signs
@@ -135,9 +136,9 @@ def test_what_is_told_raises_what_would_make_it_so(told: str, raised: str, circu
 def shows(measurement: Measurement, key: str, circuit=CONDENSER) -> tuple[float, float]:  # type: ignore[no-untyped-def] # a Circuit
     """Least and most that a measurement shows under a fault."""
     check_measurement(circuit, measurement)
-    study = study_of(circuit)
-    row = study.row[next(i for i, fault in enumerate(study.faults) if fault.key == key)]
-    values = predict(study, measurement).value[row]
+    compiled = compile_circuit(circuit)
+    row = compiled.row[next(i for i, fault in enumerate(compiled.faults) if fault.key == key)]
+    values = predict(compiled, measurement).value[row]
     return off_scale(float(values.min()), measurement.unit), off_scale(float(values.max()), measurement.unit)
 
 

@@ -7,10 +7,10 @@ from tests.core.told import CONDENSER
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.quick_read import QuickRead, asked_of, meanings_of, quick_circuit, quick_job
-from zesty_copper.core.diagnosis.what_if import Jumper, Landed, Lifted, what_if
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.feeds.feeds import End, Feeds, SwitchOnSite, Toggle, Unit, answer_of
+from zesty_copper.core.tools.feeds import End, Feeds, SwitchOnSite, Toggle, Unit, answer_of
+from zesty_copper.core.tools.quick_read import QuickRead, asked_of, meanings_of, quick_circuit, quick_job
+from zesty_copper.core.tools.what_if import Jumper, Landed, Lifted, what_if
 
 ALL_CLOSED: frozenset[str] = frozenset()
 

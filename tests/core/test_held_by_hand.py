@@ -10,12 +10,13 @@ from zesty_copper.core.circuit.measurement import Measurement, Reading, check_me
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.line import line_of, read_line
-from zesty_copper.core.diagnosis.looking import HANDLE
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Standing, Tool
-from zesty_copper.core.diagnosis.stops import permits
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
+from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
+from zesty_copper.core.diagnosis.plan.inspection import HANDLE
+from zesty_copper.core.diagnosis.safety.stops import permits
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.tools.quick_entry import line_of, read_line
 
 CIRCUITS = ready_made()
 TRIPS = "call sees trips_at_once"

@@ -9,10 +9,10 @@ import jsonschema
 import pytest
 from tests.core.told import CONDENSER, METER, amps, answer, seen, spot
 
-from zesty_copper.core.diagnosis.model import Job, Scope, SupplySheet
+from zesty_copper.core.diagnosis.model.job import Job, Scope, SupplySheet
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.ratings.from_circuit import sheets_of
-from zesty_copper.core.ratings.sheet import Plate, Use
+from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
+from zesty_copper.core.ratings.inputs.sheet import Plate, Use
 from zesty_copper.files.job_file import MAX_BYTES, job_schema, read_job, write_job
 
 READINGS = (*spot("whip", 222.6, 121.0, 101.7), amps("L1", "whip", 18.2))

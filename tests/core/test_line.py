@@ -19,11 +19,11 @@ from zesty_copper.core.circuit.measurement import (
     check_reading,
 )
 from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.candidates import reachable_states
-from zesty_copper.core.diagnosis.line import completions, line_of, read_line
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
+from zesty_copper.core.tools.quick_entry import completions, line_of, read_line
 
 
 @st.composite

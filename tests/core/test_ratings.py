@@ -14,9 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from zesty_copper.core.circuit.conductor import Metal
-from zesty_copper.core.ratings.check import check
-from zesty_copper.core.ratings.finding import Finding, Relation, Status, rules
-from zesty_copper.core.ratings.sheet import (
+from zesty_copper.core.ratings.inputs.sheet import (
     Box,
     ContactorPlate,
     ControlTransformer,
@@ -37,7 +35,9 @@ from zesty_copper.core.ratings.sheet import (
     Use,
     Wires,
 )
-from zesty_copper.core.ratings.sizing import what_it_may_carry, what_matches, what_should_be_there
+from zesty_copper.core.ratings.rules.check import check
+from zesty_copper.core.ratings.rules.finding import Finding, Relation, Status, rules
+from zesty_copper.core.ratings.sizing.sizes import what_it_may_carry, what_matches, what_should_be_there
 from zesty_copper.core.ratings.worked import Worked
 
 CU, AL = Metal.COPPER, Metal.ALUMINIUM

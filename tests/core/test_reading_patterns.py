@@ -20,7 +20,7 @@ from tests.core.told import (
 )
 
 from zesty_copper.core.circuit.model import Zone
-from zesty_copper.core.diagnosis.model import Standing
+from zesty_copper.core.diagnosis.model.answer import Standing
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look

@@ -8,14 +8,14 @@ from zesty_copper.core.circuit.conductor import Conductor, Metal, conductor_resi
 from zesty_copper.core.circuit.measurement import Measurement, Reading, Warmth
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model import Job, PriorFactor, SupplySheet
-from zesty_copper.core.ratings.check import check
-from zesty_copper.core.ratings.finding import Status
-from zesty_copper.core.ratings.from_circuit import measured_on, sheets_of, sheets_with
-from zesty_copper.core.ratings.likelier import likelier
-from zesty_copper.core.ratings.sheet import Device, Insulation, Joint, Measured, Plate, Raceway, Run, Sheet, Use
-from zesty_copper.core.ratings.sizing import what_it_may_carry, what_should_be_there
-from zesty_copper.core.ratings.staircase import Tread, staircase
+from zesty_copper.core.diagnosis.model.job import Job, PriorFactor, SupplySheet
+from zesty_copper.core.ratings.inputs.from_circuit import measured_on, sheets_of, sheets_with
+from zesty_copper.core.ratings.inputs.sheet import Device, Insulation, Joint, Measured, Plate, Raceway, Run, Sheet, Use
+from zesty_copper.core.ratings.rules.check import check
+from zesty_copper.core.ratings.rules.finding import Status
+from zesty_copper.core.ratings.rules.likelier import likelier
+from zesty_copper.core.ratings.sizing.sizes import what_it_may_carry, what_should_be_there
+from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 
 
 @pytest.mark.parametrize("key", ready_made())

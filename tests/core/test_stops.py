@@ -10,9 +10,10 @@ from zesty_copper.core.circuit.measurement import MeterMode, Reading
 from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.looking import HANDLE
-from zesty_copper.core.diagnosis.model import USUAL_TOOLS, Diagnosis, Job, Leaves, NextTest, Scope
-from zesty_copper.core.diagnosis.stops import permits
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Leaves, NextTest
+from zesty_copper.core.diagnosis.model.job import USUAL_TOOLS, Job, Scope
+from zesty_copper.core.diagnosis.plan.inspection import HANDLE
+from zesty_copper.core.diagnosis.safety.stops import permits
 from zesty_copper.core.faults.signs import Look
 
 HEAT_PUMP, ROOFTOP, FURNACE = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "furnace_120"))

@@ -14,8 +14,8 @@ from tests.core.told import LO_Z, answer, chance
 from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Reading, Turning
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.model import Diagnosis, Standing
-from zesty_copper.core.diagnosis.study import state_of, study_of
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
+from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, state_of
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 
@@ -210,12 +210,12 @@ def test_line_voltage_on_a_control_terminal_stays_on_the_low_impedance_meter_onl
 
 
 def test_a_sagging_leg_starves_the_control_transformer_and_the_contactor_chatters() -> None:
-    study = study_of(ready_made()["packaged_208"])
-    row = study.row[[fault.key for fault in study.faults].index("resistive:branch:L1")]
-    chatters = state_of(study, frozenset()).chatters[row]
+    compiled = compile_circuit(ready_made()["packaged_208"])
+    row = compiled.row[[fault.key for fault in compiled.faults].index("resistive:branch:L1")]
+    chatters = state_of(compiled, frozenset()).chatters[row]
     assert chatters.any(), "in some samples it pulls in, sags, lets go, and pulls in again"
     assert not chatters.all()
-    healthy = state_of(study, frozenset()).chatters[study.healthy]
+    healthy = state_of(compiled, frozenset()).chatters[compiled.healthy]
     assert not healthy.any()
 
 

@@ -10,14 +10,16 @@ from hypothesis import strategies as st
 from tests.core.told import AT_REST, CONDENSER, LO_Z, PULLED, amps, answer, volts
 
 from zesty_copper.core.circuit.measurement import Around, Between, Reading
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.candidates import reachable_states
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.evidence import weigh
-from zesty_copper.core.diagnosis.model import Job, Range, Scope
-from zesty_copper.core.diagnosis.next_test import Particles, information_bits
-from zesty_copper.core.diagnosis.predict import predict
-from zesty_copper.core.diagnosis.study import state_of, study_of
+from zesty_copper.core.diagnosis.infer.posterior import weigh
+from zesty_copper.core.diagnosis.model.answer import Range
+from zesty_copper.core.diagnosis.model.job import Job, Scope
+from zesty_copper.core.diagnosis.plan.information import information_bits
+from zesty_copper.core.diagnosis.plan.particles import Particles
+from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, state_of
+from zesty_copper.core.diagnosis.predict.phasors import predict
 from zesty_copper.core.network.solve import Solved
 from zesty_copper.store.records import Action, Entry, fold
 
@@ -97,7 +99,7 @@ def test_whatever_is_typed_the_answer_is_a_distribution_and_ranges_are_ranges(to
     ranges: list[Range] = [e.expected for s in found.suspects for e in s.evidence if e.expected]
     ranges += [r for p in (found.next_test.predictions if found.next_test else ()) for rs in p.ranges for r in rs]
     assert all(0 <= r.low <= r.high for r in ranges)
-    assert weigh(study_of(CONDENSER), told).outlier.max() <= 1 + 1e-9
+    assert weigh(compile_circuit(CONDENSER), told).outlier.max() <= 1 + 1e-9
 
 
 @pytest.mark.parametrize("key", ready_made())
@@ -107,8 +109,8 @@ def test_the_network_is_passive_and_reciprocal_but_for_what_turns(key: str) -> N
     Reciprocity: the inverse is symmetric, wherever no three-phase motor turns in it.
     """
     circuit = ready_made()[key]
-    for blocks in (state_of(study_of(circuit), state).blocks for state in reachable_states(circuit)):
-        for base in {id(block.edited.base): block.edited.base for block in blocks}.values():
+    for blocks in (state_of(compile_circuit(circuit), state).blocks for state in reachable_states(circuit)):
+        for base in {id(block.edited.topology): block.edited.topology for block in blocks}.values():
             solved = base.solved
             netlist = solved.netlist
             n = len(netlist.nodes)
@@ -142,10 +144,10 @@ def impedance_times(solved: Solved, currents: np.ndarray) -> np.ndarray:
 
 
 def test_a_low_impedance_meter_never_shows_more_of_a_ghost() -> None:
-    study = study_of(CONDENSER)
+    compiled = compile_circuit(CONDENSER)
     for part in ("whip", "contactor"):
-        open_meter = predict(study, volts(f"L2@{part}", "G", 0, *PULLED).measurement)
-        loading = predict(study, volts(f"L2@{part}", "G", 0, *PULLED, meter=LO_Z).measurement)
+        open_meter = predict(compiled, volts(f"L2@{part}", "G", 0, *PULLED).measurement)
+        loading = predict(compiled, volts(f"L2@{part}", "G", 0, *PULLED, meter=LO_Z).measurement)
         assert (loading.value <= open_meter.value + 1e-6).all()
 
 

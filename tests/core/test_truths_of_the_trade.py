@@ -5,7 +5,8 @@ from tests.core.told import LO_Z, PULLED, amps, answer, chance, ohms, spot, volt
 
 from zesty_copper.core.circuit.measurement import OHM_LIMIT, Measurement, Reading, Watching
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.model import Diagnosis, Standing, Tool
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
+from zesty_copper.core.diagnosis.model.job import Tool
 
 PUMP, ROOFTOP, PACKAGED = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "packaged_208"))
 

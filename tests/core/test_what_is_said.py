@@ -8,16 +8,17 @@ from tests.core.told import CONDENSER, amps, answer, chance, led_to_the_end, see
 
 from zesty_copper.core.circuit.measurement import Around, Between, Measurement, Reading
 from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.reachable import zone_of
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.candidates import zone_of
 from zesty_copper.core.diagnosis.diagnose import ONE_FAULT, diagnose
-from zesty_copper.core.diagnosis.looking import HANDLE
-from zesty_copper.core.diagnosis.model import Job, Scope, Slip, Standing, Tool
-from zesty_copper.core.diagnosis.noise import typed_step
-from zesty_copper.core.diagnosis.predict import predict
-from zesty_copper.core.diagnosis.single_phasing import single_phasing
-from zesty_copper.core.diagnosis.study import study_of
-from zesty_copper.core.diagnosis.two_ways import _log_of_ways
+from zesty_copper.core.diagnosis.infer.two_state import _log_mode_weight
+from zesty_copper.core.diagnosis.model.answer import Slip, Standing
+from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
+from zesty_copper.core.diagnosis.plan.inspection import HANDLE
+from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
+from zesty_copper.core.diagnosis.predict.noise import typed_step
+from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.single_phasing import single_phasing
 from zesty_copper.core.faults.kinds import FaultKind
 
 RIGHT = [*spot("whip", 241.8, 121.0, 120.8), amps("L1", "whip", 18.1), amps("L2", "whip", 18.2)]
@@ -102,10 +103,10 @@ def test_contacts_stay_as_they_are_for_a_while() -> None:
     """Two runs, bad bad good good, are likelier than bad good bad good; every order sums to one."""
     sure = 40.0
     runs = np.array([[[-sure, -sure, sure, sure]], [[-sure, sure, -sure, sure]]])
-    together, turning = _log_of_ways(runs)[:, 0]
+    together, turning = _log_mode_weight(runs)[:, 0]
     assert together > turning + 1
     orders = np.array([[[sure * (1 if i >> k & 1 else -1) for k in range(3)]] for i in range(8)])
-    assert np.exp(_log_of_ways(orders)).sum() == pytest.approx(1)
+    assert np.exp(_log_mode_weight(orders)).sum() == pytest.approx(1)
 
 
 @pytest.mark.parametrize("key", ready_made())
@@ -115,14 +116,14 @@ def test_no_card_stands_before_anything_was_read(key: str) -> None:
 
 def test_a_motor_that_single_phases_decides_for_itself() -> None:
     """Each of two motors turns, stands or is off in some sample, and not both alike in all."""
-    study = study_of(ready_made()["rooftop_208"])
+    compiled = compile_circuit(ready_made()["rooftop_208"])
 
     def state(forward: complex, backward: complex) -> str:
         return "off" if abs(forward) > 1e6 else "stands" if abs(forward - backward) < 1e-9 else "turns"
 
     ways = []
-    for number, motor in enumerate(study.circuit.three_phase_motors):
-        fields = single_phasing(motor, number, study.samples)
+    for number, motor in enumerate(compiled.circuit.three_phase_motors):
+        fields = single_phasing(motor, number, compiled.samples)
         ways.append([state(f, b) for f, b in zip(*fields, strict=True)])
     for one in ways:
         assert {"off", "stands", "turns"} <= set(one)
@@ -221,12 +222,12 @@ def test_amps_of_the_start_lead_follow_the_microfarads_given(microfarad: float) 
         for part in pump.parts
     ]
     circuit = pump.model_copy(update={"parts": tuple(parts)})
-    study = study_of(circuit)
+    compiled = compile_circuit(circuit)
     capacitor = circuit.part("run_capacitor")
     (into, lane), *_ = circuit.pairs_of(capacitor)
     across = Between(a=circuit.upstream_point(capacitor, into) or "", b=f"{lane}@run_capacitor")
     volt, amp = (
-        predict(study, Measurement(place=place)).value[study.healthy]
+        predict(compiled, Measurement(place=place)).value[compiled.healthy]
         for place in (across, Around(leg="S", part="compressor"))
     )
     # In each sample the capacitor is off by its own tolerance: their middle is what is given.

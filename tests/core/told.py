@@ -9,7 +9,8 @@ from zesty_copper.core.circuit.measurement import Around, Between, Measurement, 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Suspect, Tool
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
+from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.signs import Look
 

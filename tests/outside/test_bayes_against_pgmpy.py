@@ -16,12 +16,12 @@ from tests.core.told import spot, volts
 
 from zesty_copper.core.circuit.measurement import Between, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.evidence import any_number_density, weigh
-from zesty_copper.core.diagnosis.noise import OUTLIER_SHARE, noise_variance, typed_step
-from zesty_copper.core.diagnosis.nuisance import stir_variance
-from zesty_copper.core.diagnosis.predict import predict
-from zesty_copper.core.diagnosis.slips import ANY_NUMBER_SHARE, meant
-from zesty_copper.core.diagnosis.study import Study, study_of
+from zesty_copper.core.diagnosis.infer.posterior import any_number_density, weigh
+from zesty_copper.core.diagnosis.infer.slips import ANY_NUMBER_SHARE, meant
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
+from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE, noise_variance, typed_step
+from zesty_copper.core.diagnosis.predict.nuisance import stir_variance
+from zesty_copper.core.diagnosis.predict.phasors import predict
 
 CIRCUIT = ready_made()["condenser_switch"]
 SETS = {
@@ -38,18 +38,18 @@ def lanes(reading: Reading) -> frozenset[str]:
     return frozenset(point.partition("@")[0] for point in (place.a, place.b))
 
 
-def densities(study: Study, readings: list[Reading], rows: np.ndarray) -> np.ndarray:
+def densities(compiled: CompiledCircuit, readings: list[Reading], rows: np.ndarray) -> np.ndarray:
     """Density of all readings, and with each in turn taken for mistyped, (1 + readings, rows, samples)."""
-    predictions = [predict(study, reading.measurement) for reading in readings]
+    predictions = [predict(compiled, reading.measurement) for reading in readings]
     value = np.array([reading.value for reading in readings])
-    found = np.empty((1 + len(readings), len(rows), study.samples))
+    found = np.empty((1 + len(readings), len(rows), compiled.samples))
     for r, row in enumerate(rows):
-        for m in range(study.samples):
+        for m in range(compiled.samples):
             mean = np.array([p.value[row, m] for p in predictions])
             slope = np.stack([p.slope[row, m] for p in predictions])
             noise = [
                 float(noise_variance(p.value[row, m], p.wander[row, m], one.unit, typed_step(one.value, one.unit)))
-                + float(stir_variance(p.slope[row, m], study.nuisance.house_stir[m]))
+                + float(stir_variance(p.slope[row, m], compiled.nuisance.house_stir[m]))
                 for p, one in zip(predictions, readings, strict=True)
             ]
             covariance = slope @ slope.T + np.diag(noise)
@@ -60,7 +60,7 @@ def densities(study: Study, readings: list[Reading], rows: np.ndarray) -> np.nda
             found[0, r, m] = multivariate_normal(mean, covariance).pdf(value)
             for i in range(len(readings)):
                 rest = [j for j in range(len(readings)) if j != i]
-                alone = ANY_NUMBER_SHARE * any_number_density(study, readings[i].unit)
+                alone = ANY_NUMBER_SHARE * any_number_density(compiled, readings[i].unit)
                 others = multivariate_normal(mean[rest], covariance[np.ix_(rest, rest)]).pdf(value[rest]) if rest else 1
                 found[1 + i, r, m] = alone * others
                 for number, weight in meant(readings[i].value, readings[i].unit):
@@ -71,17 +71,17 @@ def densities(study: Study, readings: list[Reading], rows: np.ndarray) -> np.nda
 
 @pytest.mark.parametrize("name", SETS)
 def test_ranking_and_doubtful_readings_agree(name: str) -> None:
-    study, readings = study_of(CIRCUIT), SETS[name]
+    compiled, readings = compile_circuit(CIRCUIT), SETS[name]
     # What comes and goes, or starves its own relay, is believed in two ways: no single prediction is its own.
-    chatters = np.logical_or.reduce([predict(study, one.measurement).chatters.any(axis=1) for one in readings])
-    steady = np.flatnonzero(~study.intermittent & ~chatters[study.row])
+    chatters = np.logical_or.reduce([predict(compiled, one.measurement).chatters.any(axis=1) for one in readings])
+    steady = np.flatnonzero(~compiled.intermittent & ~chatters[compiled.row])
     assert len(steady) > 40
-    density = densities(study, readings, study.row[steady])
+    density = densities(compiled, readings, compiled.row[steady])
     count = len(readings)
-    prior = np.exp(study.log_prior[steady])
+    prior = np.exp(compiled.log_prior[steady])
     wrong = np.array([(1 - OUTLIER_SHARE) ** count, *[OUTLIER_SHARE * (1 - OUTLIER_SHARE) ** (count - 1)] * count])
     seen = density / density.max()
-    cards = [len(steady), study.samples, count + 1]
+    cards = [len(steady), compiled.samples, count + 1]
     event = np.moveaxis(seen, 0, -1).reshape(1, -1)  # fault slowest, then sample, then which is wrong
     network = DiscreteBayesianNetwork([("fault", "read"), ("sample", "read"), ("wrong", "read")])
     network.add_cpds(
@@ -92,7 +92,7 @@ def test_ranking_and_doubtful_readings_agree(name: str) -> None:
     )
     asked = VariableElimination(network)
     fault = asked.query(["fault"], evidence={"read": 1}, show_progress=False).values
-    posterior = weigh(study, readings)
+    posterior = weigh(compiled, readings)
     ours = posterior.weight.sum(axis=1)[steady]
     np.testing.assert_allclose(ours / ours.sum(), fault, rtol=1e-6, atol=1e-9)
     both = asked.query(["fault", "wrong"], evidence={"read": 1}, show_progress=False)

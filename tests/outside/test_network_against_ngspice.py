@@ -11,15 +11,15 @@ from zesty_copper.core.circuit.hands import Hands, own_ends
 from zesty_copper.core.circuit.loads import LoadData
 from zesty_copper.core.circuit.measurement import OHM_LIMIT, Between, Measurement, MeterMode
 from zesty_copper.core.circuit.model import GROUND, Circuit
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.candidates import reachable_states
-from zesty_copper.core.diagnosis.predict import predict
-from zesty_copper.core.diagnosis.scales import off_scale
-from zesty_copper.core.diagnosis.study import in_hands, study_of
+from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, in_hands
+from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.scales import off_scale
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.trips import trips_of
-from zesty_copper.core.network.lowrank import Base, Edited, Pairs, elements_of
+from zesty_copper.core.network.lowrank import Edited, Pairs, Topology, elements_of
 from zesty_copper.core.network.meter import INPUT_SIEMENS, loaded, tap
 from zesty_copper.core.network.netlist import BOND, EARTH, ELECTRODE, build_netlist
 from zesty_copper.core.network.solve import nominal, open_impedance, solve
@@ -65,13 +65,13 @@ def edited(
         if key in netlist.sources:  # a grounded corner has none
             s = netlist.sources.index(key)
             drive[..., s] = volts / netlist.emf_volts[s].sum()
-    base = Base(solved, elements_of(netlist, open_switches), drive)
+    topology = Topology(solved, elements_of(netlist, open_switches), drive)
     if not pairs:
-        return base.driven[0, 0], solved.inverse[0]
+        return topology.driven[0, 0], solved.inverse[0]
     plus, minus = (np.array(ends) for ends in zip(*pairs, strict=True))
     change = np.array(delta)[None, None]
-    rows = Edited(base, Pairs(plus, minus), np.arange(len(pairs))[None], np.zeros(1, dtype=int), change, 0 * change)
-    unknowns = base.driven[0, 0] + rows.right[0] @ rows.amount[0, 0]
+    rows = Edited(topology, Pairs(plus, minus), np.arange(len(pairs))[None], np.zeros(1, dtype=int), change, 0 * change)
+    unknowns = topology.driven[0, 0] + rows.right[0] @ rows.amount[0, 0]
     return unknowns, solved.inverse[0] + rows.right[0] @ rows.core[0, 0] @ rows.left[0]
 
 
@@ -212,7 +212,7 @@ def test_ohms_of_a_dead_circuit(key: str, tmp_path: Path) -> None:
 def test_a_load_taken_out_and_a_lead_lifted(key: str, tmp_path: Path) -> None:
     """Against a circuit that never had the load, and against a gap where the lead was; every point that is left."""
     circuit = ready_made()[key]
-    study = study_of(circuit)
+    compiled = compile_circuit(circuit)
     load = next(one for one in circuit.loads if one.id not in {s.coil for s in circuit.switches})
     # A circuit needs a load: an only one is there, and draws a microamp.
     idle = load.model_copy(update={"kind": "heater", "load": LoadData(rated_volts=240, rated_amps=1e-6)})
@@ -225,7 +225,7 @@ def test_a_load_taken_out_and_a_lead_lifted(key: str, tmp_path: Path) -> None:
         (Hands(removed=frozenset({load.id})), without, {}),
         (Hands(lifted=frozenset({f"{lane}@{last.id}"})), circuit, {(last.id, lane): 1e11}),
     ):
-        netlist = build_netlist(circuit).with_lifted(in_hands(study, hands).lifted)
+        netlist = build_netlist(circuit).with_lifted(in_hands(compiled, hands).lifted)
         ours = solve(netlist, nominal(), frozenset()).unknowns.sum(axis=0)[0]
         theirs = spice_phasors(alike, tmp_path, gaps=gaps)
         for point in set(alike.points()) - {GROUND}:
@@ -240,8 +240,8 @@ def test_ohms_of_a_load_by_itself(key: str, tmp_path: Path) -> None:
     own = own_ends(circuit, load)[:2]
     hands = Hands(removed=frozenset({load.id}))
     measurement = Measurement(place=Between(a=own[0], b=own[1]), meter=MeterMode.OHM, hands=hands)
-    study = study_of(circuit)
-    found = off_scale(float(np.median(predict(study, measurement).value[study.healthy])), "ohm")
+    compiled = compile_circuit(circuit)
+    found = off_scale(float(np.median(predict(compiled, measurement).value[compiled.healthy])), "ohm")
     opened = frozenset(s.id for s in circuit.switches)
     kept = (*circuit.path(load)[:-1], load)
     named = {part.switch for part in kept}

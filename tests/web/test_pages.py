@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from tests.core.told import CONDENSER, spot
 from tests.web.doing import open_new_call, pick, record, touch_point, verdict, with_the_meter_alone
 
-from zesty_copper.core.diagnosis.model import Job
+from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.files.job_file import read_job, write_job
 
 

@@ -13,8 +13,8 @@ from tests.web.doing import open_new_call, touch_point, verdict
 
 from zesty_copper.core.circuit.measurement import OHM_LIMIT, Measurement
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.looking import HANDLE
-from zesty_copper.core.diagnosis.model import Diagnosis
+from zesty_copper.core.diagnosis.model.answer import Diagnosis
+from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.faults.catalogue import faults_of
 
 MOST_TOUCHES = 12

@@ -7,9 +7,9 @@ from fastapi import APIRouter
 from zesty_copper.api.database import Database
 from zesty_copper.api.problems import responses
 from zesty_copper.api.ratings import CallRatings, check_source, ratings_of
-from zesty_copper.core.ratings.bench import BenchAnswer, BenchTool, bench, bench_tools
-from zesty_copper.core.ratings.sheet import Sheet
-from zesty_copper.core.ratings.tables import Table, tables
+from zesty_copper.core.ratings.bench.tools import BenchAnswer, BenchTool, bench, bench_tools
+from zesty_copper.core.ratings.inputs.sheet import Sheet
+from zesty_copper.core.ratings.inputs.tables import Table, tables
 from zesty_copper.store import queries
 from zesty_copper.store.records import Kept
 

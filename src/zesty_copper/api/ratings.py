@@ -7,14 +7,14 @@ from pydantic import Field
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.ratings.bench import BenchAnswer, bench, bench_tools
-from zesty_copper.core.ratings.check import check
-from zesty_copper.core.ratings.finding import Finding
-from zesty_copper.core.ratings.from_circuit import sheets_of, sheets_with
-from zesty_copper.core.ratings.likelier import Likelier, likelier
-from zesty_copper.core.ratings.sheet import Sheet
-from zesty_copper.core.ratings.sizing import Wanted, what_it_may_carry, what_matches, what_should_be_there
-from zesty_copper.core.ratings.staircase import Tread, staircase
+from zesty_copper.core.ratings.bench.tools import BenchAnswer, bench, bench_tools
+from zesty_copper.core.ratings.inputs.from_circuit import sheets_of, sheets_with
+from zesty_copper.core.ratings.inputs.sheet import Sheet
+from zesty_copper.core.ratings.rules.check import check
+from zesty_copper.core.ratings.rules.finding import Finding
+from zesty_copper.core.ratings.rules.likelier import Likelier, likelier
+from zesty_copper.core.ratings.sizing.sizes import Wanted, what_it_may_carry, what_matches, what_should_be_there
+from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.ratings.worked import number
 from zesty_copper.store.records import Call, CallSummary, Kept, fold_readings
 

@@ -19,14 +19,15 @@ from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.circuit.words import measurement_words, value_words
 from zesty_copper.core.diagnosis.diagnose import diagnose, why_not
-from zesty_copper.core.diagnosis.line import completions, line_of, read_line
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, Scope, Suspect
-from zesty_copper.core.diagnosis.quick_read import AskedVolts, Meaning, QuickRead, asked_of, meanings_of, quick_job
-from zesty_copper.core.diagnosis.what_if import Move, WhatIf, what_if
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
+from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, look_words, signs
-from zesty_copper.core.feeds.feeds import Feeds, FeedsAnswer, answer_of
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.tools.feeds import Feeds, FeedsAnswer, answer_of
+from zesty_copper.core.tools.quick_entry import completions, line_of, read_line
+from zesty_copper.core.tools.quick_read import AskedVolts, Meaning, QuickRead, asked_of, meanings_of, quick_job
+from zesty_copper.core.tools.what_if import Move, WhatIf, what_if
 from zesty_copper.files.job_file import read_job, write_job
 from zesty_copper.store import queries
 from zesty_copper.store.records import Action, Call, CallSummary, Entry, Equipment, Site, Technician, found_of

@@ -11,11 +11,12 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.words import asked_words, state_words, value_words
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.line import line_of
-from zesty_copper.core.diagnosis.model import Diagnosis, Job, PriorFactor, SupplySheet
+from zesty_copper.core.diagnosis.model.answer import Diagnosis
+from zesty_copper.core.diagnosis.model.job import Job, PriorFactor, SupplySheet
 from zesty_copper.core.faults.signs import Look, look_words, signs
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.ratings.staircase import Tread, staircase
+from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
+from zesty_copper.core.tools.quick_entry import line_of
 from zesty_copper.store.records import Call, CallSummary, fold, fold_readings
 
 __all__ = ["ShownLook", "ShownReading", "Workbench", "job_of", "workbench_of"]

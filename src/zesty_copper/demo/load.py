@@ -11,9 +11,9 @@ from sqlalchemy.orm import Session
 from zesty_copper.core.circuit.measurement import Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model import Job, Scope
-from zesty_copper.core.ratings.from_circuit import sheets_of
-from zesty_copper.core.ratings.sheet import Sheet
+from zesty_copper.core.diagnosis.model.job import Job, Scope
+from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
+from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.store import queries
 from zesty_copper.store.records import Action, Entry, Equipment, Site, Technician, found_of
 

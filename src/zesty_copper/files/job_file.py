@@ -5,7 +5,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from zesty_copper.core.diagnosis.model import Job
+from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.errors import BadInput
 
 __all__ = ["MAX_BYTES", "bad_input_from", "job_schema", "read_job", "write_job"]

@@ -9,10 +9,10 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.diagnosis.model import Scope
+from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.errors import BadInput, NotFound
-from zesty_copper.core.feeds.feeds import Feeds, Unit
-from zesty_copper.core.ratings.sheet import Sheet
+from zesty_copper.core.ratings.inputs.sheet import Sheet
+from zesty_copper.core.tools.feeds import Feeds, Unit
 from zesty_copper.store.records import (
     Action,
     Call,

@@ -10,10 +10,11 @@ from pydantic import Discriminator, Field, Tag, model_validator
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.diagnosis.model import Diagnosis, Scope, Standing
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
+from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.ratings.sheet import Sheet
+from zesty_copper.core.ratings.inputs.sheet import Sheet
 
 __all__ = [
     "Action",

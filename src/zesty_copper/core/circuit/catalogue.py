@@ -15,7 +15,7 @@ from pydantic import Field
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["Mishap", "PartEntry", "Role", "ShuntModel", "catalogue", "entry", "further_kinds"]
+__all__ = ["FailureMode", "PartEntry", "Role", "ShuntModel", "catalogue", "entry", "further_kinds"]
 
 
 class Role(StrEnum):
@@ -35,7 +35,7 @@ class ShuntModel(StrEnum):
     SPLIT_PHASE = "split_phase"
 
 
-class Mishap(StrEnum):
+class FailureMode(StrEnum):
     """What may happen to a part besides failing as all of its role do."""
 
     WELD = "weld"
@@ -63,7 +63,7 @@ class PartEntry(Frozen):
     model: ShuntModel = ShuntModel.ELEMENT
     idle: bool = False
     elsewhere: bool = False
-    may: tuple[Mishap, ...] = ()
+    may: tuple[FailureMode, ...] = ()
     weight: float = Field(ge=0)
     way: str = ""
     not_closed: float | None = Field(default=None, gt=0, lt=1)

@@ -9,44 +9,26 @@ from numpy.typing import NDArray
 from scipy.special import logsumexp
 
 from zesty_copper.core.circuit.measurement import Measurement
+from zesty_copper.core.circuit.reachable import zone_of
 from zesty_copper.core.circuit.words import asked_words
-from zesty_copper.core.diagnosis.advice import advice_on, in_panel
-from zesty_copper.core.diagnosis.candidates import zone_of
-from zesty_copper.core.diagnosis.evidence import Posterior, weigh
-from zesty_copper.core.diagnosis.explain import contradictions, evidence_of_looks, evidence_on
-from zesty_copper.core.diagnosis.guards import guards_on, guards_on_starts
-from zesty_copper.core.diagnosis.lanes import lane_states
-from zesty_copper.core.diagnosis.looking import best_handle, best_look
-from zesty_copper.core.diagnosis.model import (
-    Diagnosis,
-    Evidence,
-    Job,
-    NextTest,
-    PriorFactor,
-    Scope,
-    Standing,
-    Stop,
-    Suspect,
-    Tool,
-    Verdict,
-    Way,
-)
-from zesty_copper.core.diagnosis.next_test import (
-    Card,
-    Particles,
-    best_card,
-    card_of,
-    particles_of,
-    separation_bits,
-)
-from zesty_copper.core.diagnosis.owed import danger_to_confirm, spot_unread, worth_repeating
-from zesty_copper.core.diagnosis.procedure import card_told, look_told
-from zesty_copper.core.diagnosis.scales import scaled
-from zesty_copper.core.diagnosis.seen import log_looks
-from zesty_copper.core.diagnosis.stops import stop_for
-from zesty_copper.core.diagnosis.study import Study, study_of
-from zesty_copper.core.diagnosis.two_faults import two_at_once
+from zesty_copper.core.diagnosis.infer.looks import log_inspection_ratio_of
+from zesty_copper.core.diagnosis.infer.pairs import two_at_once
+from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Evidence, NextTest, Standing, Stop, Suspect, Verdict
+from zesty_copper.core.diagnosis.model.job import Job, PriorFactor, Scope, Tool, Way
+from zesty_copper.core.diagnosis.plan.inspection import best_handle, best_look
+from zesty_copper.core.diagnosis.plan.next_test import Card, best_card, card_of, separation_bits
+from zesty_copper.core.diagnosis.plan.owed import danger_to_confirm, spot_unread, worth_repeating
+from zesty_copper.core.diagnosis.plan.particles import Particles, particles_of
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
+from zesty_copper.core.diagnosis.predict.scales import scaled
+from zesty_copper.core.diagnosis.safety.guards import guards_on, guards_on_starts
+from zesty_copper.core.diagnosis.safety.stops import stop_for
+from zesty_copper.core.diagnosis.tell.evidence import contradictions, evidence_of_looks, evidence_on
+from zesty_copper.core.diagnosis.tell.lanes import lane_states
+from zesty_copper.core.diagnosis.tell.procedure import card_told, look_told
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.advice import advice_on, in_panel
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import signs
@@ -91,38 +73,40 @@ class _Weighed:
         (faults,): probability of each.
     places
         (places,): of each place.
-    log_seen
+    log_inspection_ratio
         (faults,): how much the looks speak for each [nat].
     log_known
         (faults,): how much likelier what is known beforehand, or was found itself, makes each [nat].
     """
 
-    study: Study
+    compiled: CompiledCircuit
     posterior: Posterior
     particles: Particles
     by_fault: NDArray[np.float64]
     places: NDArray[np.float64]
-    log_seen: NDArray[np.float64]
+    log_inspection_ratio: NDArray[np.float64]
     log_known: NDArray[np.float64]
 
 
 def _weighed(job: Job) -> _Weighed:
-    study = study_of(job.circuit)
+    compiled = compile_circuit(job.circuit)
     findings = [look for look in job.looks if signs()[look.sign].finding]
-    log_seen = log_looks(study, [look for look in job.looks if look not in findings])
-    log_known = _log_known(study, job.prior_factors) + log_looks(study, findings)
-    posterior = weigh(study, job.readings, log_seen + log_known)
-    if (pairs := two_at_once(study, posterior, job.readings)) is not None:
-        study, posterior = pairs
-        log_seen = log_known = np.zeros(len(study.faults))
+    log_inspection_ratio = log_inspection_ratio_of(compiled, [look for look in job.looks if look not in findings])
+    log_known = _log_known(compiled, job.prior_factors) + log_inspection_ratio_of(compiled, findings)
+    posterior = weigh(compiled, job.readings, log_inspection_ratio + log_known)
+    if (pairs := two_at_once(compiled, posterior, job.readings)) is not None:
+        compiled, posterior = pairs
+        log_inspection_ratio = log_known = np.zeros(len(compiled.faults))
     by_fault = posterior.weight.sum(axis=1)
-    places = np.bincount(study.place, by_fault).astype(float)
-    return _Weighed(study, posterior, particles_of(study, posterior), by_fault, places, log_seen, log_known)
+    places = np.bincount(compiled.place, by_fault).astype(float)
+    return _Weighed(
+        compiled, posterior, particles_of(compiled, posterior), by_fault, places, log_inspection_ratio, log_known
+    )
 
 
-def _log_known(study: Study, factors: Sequence[PriorFactor]) -> NDArray[np.float64]:
+def _log_known(compiled: CompiledCircuit, factors: Sequence[PriorFactor]) -> NDArray[np.float64]:
     """Logarithm of what is known beforehand of each fault, (faults,)."""
-    return np.array([sum(math.log(one.factor) for one in factors if _speaks_of(one, f)) for f in study.faults])
+    return np.array([sum(math.log(one.factor) for one in factors if _speaks_of(one, f)) for f in compiled.faults])
 
 
 def _speaks_of(factor: PriorFactor, fault: Fault) -> bool:
@@ -140,20 +124,22 @@ def diagnose(job: Job) -> Diagnosis:
     starts = tuple(reading for reading in job.readings if not reading.is_steady)
     job = job.model_copy(update={"readings": tuple(reading for reading in job.readings if reading.is_steady)})
     weighed = _weighed(job)
-    study, posterior, particles = weighed.study, weighed.posterior, weighed.particles
+    compiled, posterior, particles = weighed.compiled, weighed.posterior, weighed.particles
     by_fault = weighed.by_fault
     taken = [reading.measurement for reading in job.readings]
     last = taken[-1] if taken else None
     stop = stop_for(
-        study.circuit, study.faults, by_fault, job.readings, job.looks, unwatched=_unwatched(posterior, job)
+        compiled.circuit, compiled.faults, by_fault, job.readings, job.looks, unwatched=_unwatched(posterior, job)
     )
     owed = danger_to_confirm(job, stop)
     card, standing, carried = (
-        (card_of(study, particles, owed, taken), Standing.OPEN, False) if owed else _where_it_stands(weighed, job, stop)
+        (card_of(compiled, particles, owed, taken), Standing.OPEN, False)
+        if owed
+        else _where_it_stands(weighed, job, stop)
     )
-    asked = None if card is None else card_told(study, particles, by_fault, card, last, stop=stop)
+    asked = None if card is None else card_told(compiled, particles, by_fault, card, last, stop=stop)
     if standing in (Standing.OPEN, Standing.INSEPARABLE) and not owed:
-        asked = _rather_a_look(weighed, job, asked, 0.0 if card is None else card.rate, stop)
+        asked = _prefer_inspection(weighed, job, asked, 0.0 if card is None else card.rate, stop)
         standing = Standing.OPEN if asked is not None else standing
     handover = None
     if standing is Standing.INSEPARABLE and not job.scope.panel_may_be_opened:
@@ -161,10 +147,10 @@ def diagnose(job: Job) -> Diagnosis:
     order = np.argsort(-by_fault, kind="stable")
     explained = _evidence(weighed, job, order[:EXPLAINED_SUSPECTS].tolist())
     suspects = [
-        _suspect(study.faults[f], float(by_fault[f]), explained[rank] if rank < EXPLAINED_SUSPECTS else (), job)
+        _suspect(compiled.faults[f], float(by_fault[f]), explained[rank] if rank < EXPLAINED_SUSPECTS else (), job)
         for rank, f in enumerate(order)
     ]
-    suspects.append(_suspect(study.unlisted, posterior.unlisted, (), job))
+    suspects.append(_suspect(compiled.unlisted, posterior.unlisted, (), job))
     suspects.sort(key=lambda suspect: -suspect.probability)
     return Diagnosis(
         verdict=_verdict(weighed, job, standing, carried=carried),
@@ -172,9 +158,9 @@ def diagnose(job: Job) -> Diagnosis:
         next_test=asked,
         handover=handover,
         stop=stop,
-        guards=(*guards_on(study, posterior, job.readings), *guards_on_starts(job.circuit, starts)),
-        contradictions=contradictions(study, posterior, job.readings),
-        lanes=lane_states(study, posterior),
+        guards=(*guards_on(compiled, posterior, job.readings), *guards_on_starts(job.circuit, starts)),
+        contradictions=contradictions(compiled, posterior, job.readings),
+        lanes=lane_states(compiled, posterior),
     )
 
 
@@ -197,14 +183,14 @@ def why_not(job: Job, key: str) -> Suspect:
         If the circuit has no such suspect.
     """
     weighed = _weighed(job.model_copy(update={"readings": ()}))
-    f = next((i for i, fault in enumerate(weighed.study.faults) if fault.key == key), None)
+    f = next((i for i, fault in enumerate(weighed.compiled.faults) if fault.key == key), None)
     if f is None:
         raise BadInput("This circuit has no such suspect: choose one from its list.", "key")
     job = job.model_copy(update={"readings": tuple(reading for reading in job.readings if reading.is_steady)})
     # Of single faults, whatever pairs the readings may ask for.
-    posterior = weigh(weighed.study, job.readings, weighed.log_seen + weighed.log_known)
+    posterior = weigh(weighed.compiled, job.readings, weighed.log_inspection_ratio + weighed.log_known)
     (evidence,) = _evidence(replace(weighed, posterior=posterior), job, [f])
-    return _suspect(weighed.study.faults[f], float(posterior.weight[f].sum()), evidence, job)
+    return _suspect(weighed.compiled.faults[f], float(posterior.weight[f].sum()), evidence, job)
 
 
 _Stands = tuple[Card | None, Standing, bool]
@@ -213,16 +199,16 @@ _Stands = tuple[Card | None, Standing, bool]
 
 def _where_it_stands(weighed: _Weighed, job: Job, stop: Stop | None) -> _Stands:
     """Return where the diagnosis stands, and what to do next."""
-    study, posterior, particles = weighed.study, weighed.posterior, weighed.particles
+    compiled, posterior, particles = weighed.compiled, weighed.posterior, weighed.particles
     taken = [reading.measurement for reading in job.readings]
     place = int(weighed.places.argmax())
-    if weighed.places[place] >= _bar(study, place):
+    if weighed.places[place] >= _bar(compiled, place):
         return _nearly_sure(weighed, job, stop, place)
-    card = best_card(study, particles, taken, job.scope, stop)
+    card = best_card(compiled, particles, taken, job.scope, stop)
     if posterior.unlisted > 0.5:
         if card is None or card.bits < WORTHLESS_BITS:
             again = worth_repeating(posterior, job, stop, doubt=0.0)
-            card = None if again is None else card_of(study, particles, [again], taken)
+            card = None if again is None else card_of(compiled, particles, [again], taken)
         return card, Standing.UNEXPLAINED, False
     if card is None or _nothing_left(weighed, card, taken, job.scope, stop):
         return _nothing_more(weighed, job, stop, place)
@@ -232,33 +218,33 @@ def _where_it_stands(weighed: _Weighed, job: Job, stop: Stop | None) -> _Stands:
 def _nothing_more(weighed: _Weighed, job: Job, stop: Stop | None, place: int) -> _Stands:
     """Return where it stands with no test left: one place if it is far ahead of all others, else a set."""
     ahead = weighed.places[place] >= SURE_ALONE
-    if not ahead or _carried_by_one(weighed, job, place) is not None:
+    if not ahead or _leave_one_out(weighed, job, place) is not None:
         return None, Standing.INSEPARABLE, False
-    if not _held_by_readings(weighed.study, weighed.posterior, place, weighed.log_seen):
+    if not _holds_without_inspections(weighed.compiled, weighed.posterior, place, weighed.log_inspection_ratio):
         return None, Standing.INSEPARABLE, False
     return _nearly_sure(weighed, job, stop, place)
 
 
 def _nearly_sure(weighed: _Weighed, job: Job, stop: Stop | None, place: int) -> _Stands:
     """Return what is still owed to a place likely enough to be told: a number struck out, or one that carries it."""
-    study, particles, log_seen = weighed.study, weighed.particles, weighed.log_seen
+    compiled, particles, log_inspection_ratio = weighed.compiled, weighed.particles, weighed.log_inspection_ratio
     taken = [reading.measurement for reading in job.readings]
     if (again := worth_repeating(weighed.posterior, job, stop)) is not None:
-        return card_of(study, particles, [again], taken), Standing.OPEN, True
-    chief = max(np.flatnonzero(study.place == place), key=lambda f: weighed.by_fault[f])
-    if unread := spot_unread(job, study.faults[int(chief)], stop):
-        return card_of(study, particles, unread, taken), Standing.OPEN, True
-    others = _carried_by_one(weighed, job, place)
-    if others is None and _held_by_readings(study, weighed.posterior, place, log_seen):
+        return card_of(compiled, particles, [again], taken), Standing.OPEN, True
+    chief = max(np.flatnonzero(compiled.place == place), key=lambda f: weighed.by_fault[f])
+    if unread := spot_unread(job, compiled.faults[int(chief)], stop):
+        return card_of(compiled, particles, unread, taken), Standing.OPEN, True
+    others = _leave_one_out(weighed, job, place)
+    if others is None and _holds_without_inspections(compiled, weighed.posterior, place, log_inspection_ratio):
         return None, Standing.SURE, False
-    left = particles if others is None else particles_of(study, others)
-    card = best_card(study, left, taken, job.scope, stop)
+    left = particles if others is None else particles_of(compiled, others)
+    card = best_card(compiled, left, taken, job.scope, stop)
     if card is not None and card.bits >= INSEPARABLE_BITS:
         return card, Standing.OPEN, True
-    return None, Standing.SURE if others is not None or not log_seen.any() else Standing.INSEPARABLE, False
+    return None, Standing.SURE if others is not None or not log_inspection_ratio.any() else Standing.INSEPARABLE, False
 
 
-def _rather_a_look(
+def _prefer_inspection(
     weighed: _Weighed, job: Job, asked: NextTest | None, rate: float, stop: Stop | None
 ) -> NextTest | None:
     """Return a look where that tells more for the effort: at a handle, or over a box.
@@ -267,69 +253,71 @@ def _rather_a_look(
     the number by itself, whether or not it is to be recorded for minutes [bit/min].
     """
     last = job.readings[-1].measurement if job.readings else None
-    study, particles = weighed.study, weighed.particles
+    compiled, particles = weighed.compiled, weighed.particles
     # A handle is moved off and on again to prove it: never while something says to leave it off.
-    handle = best_handle(study, particles, job.looks, last) if stop is None else None
+    handle = best_handle(compiled, particles, job.looks, last) if stop is None else None
     if handle is not None and handle[1] >= INSEPARABLE_BITS and handle[1] / handle[2] > rate:
         return look_told(particles, *handle)
     if asked is None or Tool.EYES not in job.scope.tools:
         return asked
-    look = best_look(study, particles, job.looks, last, panel=job.scope.panel_may_be_opened)
+    look = best_look(compiled, particles, job.looks, last, panel=job.scope.panel_may_be_opened)
     if look is None or look[1] / look[2] <= LOOK_MARGIN * rate:
         return asked
     along = job.scope.way is not Way.FEWEST and asked.measurements
-    if along and look[0].zone is not zone_of(study.circuit, asked.measurements[0]):
+    if along and look[0].zone is not zone_of(compiled.circuit, asked.measurements[0]):
         return asked
     return look_told(particles, *look, stop)
 
 
-def _held_by_readings(study: Study, posterior: Posterior, place: int, log_seen: NDArray[np.float64]) -> bool:
+def _holds_without_inspections(
+    compiled: CompiledCircuit, posterior: Posterior, place: int, log_inspection_ratio: NDArray[np.float64]
+) -> bool:
     """Whether a place keeps half without all that was seen: a look alone never convicts."""
-    by_fault = posterior.weight.sum(axis=1) * np.exp(-log_seen)
-    return bool(by_fault[study.place == place].sum() >= HELD * (by_fault.sum() + posterior.unlisted))
+    by_fault = posterior.weight.sum(axis=1) * np.exp(-log_inspection_ratio)
+    return bool(by_fault[compiled.place == place].sum() >= HELD * (by_fault.sum() + posterior.unlisted))
 
 
 def _handover(weighed: _Weighed, taken: Sequence[Measurement], scope: Scope, stop: Stop | None) -> NextTest | None:
     """Return the readings that an electrician should take in the panel; none where they would tell nothing."""
     beyond = scope.model_copy(update={"panel_may_be_opened": True, "way": Way.SOURCE_OUT})
-    card = best_card(weighed.study, weighed.particles, taken, beyond, stop)
+    card = best_card(weighed.compiled, weighed.particles, taken, beyond, stop)
     if card is None or card.bits < INSEPARABLE_BITS:
         return None
     last = taken[-1] if taken else None
-    return card_told(weighed.study, weighed.particles, weighed.by_fault, card, last, stop=stop)
+    return card_told(weighed.compiled, weighed.particles, weighed.by_fault, card, last, stop=stop)
 
 
 def _evidence(weighed: _Weighed, job: Job, faults: Sequence[int]) -> list[tuple[Evidence, ...]]:
     """Every reading's and look's word on each of these faults."""
-    study = weighed.study
-    read = evidence_on(study, weighed.posterior, job.readings, faults)
-    if not job.looks or study.faults[0].kind is FaultKind.TWO_AT_ONCE:
+    compiled = weighed.compiled
+    read = evidence_on(compiled, weighed.posterior, job.readings, faults)
+    if not job.looks or compiled.faults[0].kind is FaultKind.TWO_AT_ONCE:
         return read
-    seen = evidence_of_looks(study, job.looks, faults)
+    seen = evidence_of_looks(compiled, job.looks, faults)
     return [of_readings + of_looks for of_readings, of_looks in zip(read, seen, strict=True)]
 
 
-def _nothing_wrong(study: Study) -> int | None:
+def _nothing_wrong(compiled: CompiledCircuit) -> int | None:
     """Return the place that stands for nothing being wrong; None among pairs of faults."""
-    kinds = [fault.kind for fault in study.faults]
-    return int(study.place[kinds.index(FaultKind.NOTHING_WRONG)]) if FaultKind.NOTHING_WRONG in kinds else None
+    kinds = [fault.kind for fault in compiled.faults]
+    return int(compiled.place[kinds.index(FaultKind.NOTHING_WRONG)]) if FaultKind.NOTHING_WRONG in kinds else None
 
 
-def _bar(study: Study, place: int) -> float:
+def _bar(compiled: CompiledCircuit, place: int) -> float:
     """Probability of a place from which the tool says so."""
-    return SURE_OF_NOTHING if place == _nothing_wrong(study) else SURE
+    return SURE_OF_NOTHING if place == _nothing_wrong(compiled) else SURE
 
 
-def _carried_by_one(weighed: _Weighed, job: Job, place: int) -> Posterior | None:
+def _leave_one_out(weighed: _Weighed, job: Job, place: int) -> Posterior | None:
     """Return what is left without the one reading that carries a verdict; None where it stands without any of them."""
-    study, posterior = weighed.study, weighed.posterior
+    compiled, posterior = weighed.compiled, weighed.posterior
     if posterior.outlier.max(initial=0.0) > 0.5:
         return None  # one number is struck out already
     log_weight = posterior.log_without
     weight = np.exp(log_weight - logsumexp(log_weight, axis=(0, 1)))  # (faults, samples, readings)
-    held = weight[study.place == place].sum(axis=(0, 1))
+    held = weight[compiled.place == place].sum(axis=(0, 1))
     i = int(held.argmin())
-    seen = weighed.log_seen[study.place == place].max() >= SPEAKS_NATS
+    seen = weighed.log_inspection_ratio[compiled.place == place].max() >= SPEAKS_NATS
     return None if held[i] >= (HELD_BY_EYE if seen else HELD) else posterior.without(i, scaled(job.readings[i]))
 
 
@@ -349,14 +337,14 @@ def _nothing_left(weighed: _Weighed, card: Card, taken: Sequence[Measurement], s
     if card.bits < WORTHLESS_BITS:
         return True
     places = weighed.places
-    nothing = _nothing_wrong(weighed.study)
+    nothing = _nothing_wrong(weighed.compiled)
     if nothing is not None and places[nothing] >= NOTHING_FOUND and card.bits < NOTHING_BITS:
         return True
     named = leading_places(places, 1 - places.sum())
     if len(named) == 1:
         return False  # one place, not yet sure: more readings still settle it
     leading = weighed.particles.among(named)
-    return separation_bits(weighed.study, leading, taken, scope, stop) < INSEPARABLE_BITS
+    return separation_bits(weighed.compiled, leading, taken, scope, stop) < INSEPARABLE_BITS
 
 
 def _suspect(fault: Fault, probability: float, evidence: tuple[Evidence, ...], job: Job) -> Suspect:
@@ -380,19 +368,19 @@ def _likeliest_wrong(weighed: _Weighed, job: Job) -> str:
 
 
 def _verdict(weighed: _Weighed, job: Job, standing: Standing, *, carried: bool) -> Verdict:
-    study, posterior, by_fault, places = weighed.study, weighed.posterior, weighed.by_fault, weighed.places
+    compiled, posterior, by_fault, places = weighed.compiled, weighed.posterior, weighed.by_fault, weighed.places
     named = leading_places(places, posterior.unlisted) if standing is Standing.INSEPARABLE else [int(places.argmax())]
-    members = [int(f) for place in named for f in np.argsort(-by_fault, kind="stable") if study.place[f] == place]
-    chief = [next(f for f in members if study.place[f] == place) for place in named]
-    first = study.faults[chief[0]]
+    members = [int(f) for place in named for f in np.argsort(-by_fault, kind="stable") if compiled.place[f] == place]
+    chief = [next(f for f in members if compiled.place[f] == place) for place in named]
+    first = compiled.faults[chief[0]]
     probability = float(sum(places[place] for place in named))
-    sayings = [study.faults[f].words for f in chief]
-    reads_dead = all(study.faults[f].kind in (FaultKind.SUPPLY_DEAD, FaultKind.NOT_CLOSED) for f in chief)
+    sayings = [compiled.faults[f].words for f in chief]
+    reads_dead = all(compiled.faults[f].kind in (FaultKind.SUPPLY_DEAD, FaultKind.NOT_CLOSED) for f in chief)
     prove_meter = "Prove the meter on a known live source. " if reads_dead and job.readings else ""
     match standing:
         case Standing.SURE:
             words = sayings[0] + "."
-            advice = advice_on(study.circuit, first)
+            advice = advice_on(compiled.circuit, first)
             if first.kind not in (FaultKind.NOTHING_WRONG, FaultKind.TWO_AT_ONCE):
                 advice = f"{advice} {ONE_FAULT}"
         case Standing.OPEN:
@@ -408,7 +396,7 @@ def _verdict(weighed: _Weighed, job: Job, standing: Standing, *, carried: bool) 
             advice = "Let it run, and measure again when it fails: record the lowest and highest volts meanwhile."
         case Standing.INSEPARABLE:
             words = "The allowed tests do not tell these apart: " + "; ".join(sayings) + "."
-            within = any(in_panel(study.circuit, study.faults[f].part) for f in chief)
+            within = any(in_panel(compiled.circuit, compiled.faults[f].part) for f in chief)
             advice = (
                 prove_meter + "Hand over to an electrician with these readings: what is left lies towards the panel."
                 if within
@@ -420,7 +408,7 @@ def _verdict(weighed: _Weighed, job: Job, standing: Standing, *, carried: bool) 
             advice = f"Prove the meter, check the switch states said, and read again: {again}."
     return Verdict(
         standing=standing,
-        suspects=tuple(study.faults[f].key for f in members) or (study.unlisted.key,),
+        suspects=tuple(compiled.faults[f].key for f in members) or (compiled.unlisted.key,),
         part=first.part if standing is Standing.SURE else None,
         leg=first.leg if standing is Standing.SURE else None,
         probability=probability,

@@ -9,7 +9,7 @@ from itertools import pairwise
 import numpy as np
 from pydantic import Field
 
-from zesty_copper.core.circuit.catalogue import Mishap, Role
+from zesty_copper.core.circuit.catalogue import FailureMode, Role
 from zesty_copper.core.circuit.conductor import conductor_resistance_ohm
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.systems import supplies
@@ -220,13 +220,13 @@ def _of_loads(circuit: Circuit) -> Iterator[_Raw]:
         for name in names:
             words = part.entry.say_open.format(name=part.name, branch=name)
             yield FaultKind.LOAD_OPEN, part.id, name or None, part.entry.weight / len(names), words
-        if Mishap.GROUND in part.entry.may:
+        if FailureMode.GROUND in part.entry.may:
             words = f"The {part.name} is grounded: a winding or element touches its metal"
             yield FaultKind.LOAD_GROUND, part.id, None, table.weight["load_ground"], words
-        if Mishap.STALL in part.entry.may:
+        if FailureMode.STALL in part.entry.may:
             words = f"The {part.name} does not turn: locked, or started badly"
             yield FaultKind.STALLED, part.id, None, table.weight["stalled"], words
-        if Mishap.SHORT in part.entry.may:
+        if FailureMode.SHORT in part.entry.may:
             words = f"The {part.name} is shorted"
             yield FaultKind.COIL_SHORT, part.id, None, table.weight["coil_short"], words
         if part.winding is not None and part.winding.other_tap_volts is not None:
@@ -299,7 +299,7 @@ def _crossed(circuit: Circuit, transformer: Part) -> Iterator[_Raw]:
 
 def _of_switches(circuit: Circuit) -> Iterator[_Raw]:
     for switch in circuit.switches:
-        part = next((p for p in circuit.series if p.switch == switch.id and Mishap.WELD in p.entry.may), None)
+        part = next((p for p in circuit.series if p.switch == switch.id and FailureMode.WELD in p.entry.may), None)
         if part is not None:
             words = f"The {part.name} is welded: it stays closed when it should open"
             yield FaultKind.WELDED, part.id, None, priors().weight["welded"], words

@@ -189,8 +189,8 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
     part = circuit.part(fault.part) if fault.part else circuit.series[0]
     leg = fault.leg or ""
 
-    def insert(name: str, ohm: NDArray[np.complex128], by_log: NDArray[np.complex128]) -> None:
-        series.append((edits.branch(part.id, name), -ohm, -by_log))
+    def insert(name: str, ohm: NDArray[np.complex128], ddelta_dlog_r: NDArray[np.complex128]) -> None:
+        series.append((edits.branch(part.id, name), -ohm, -ddelta_dlog_r))
 
     def join(a: str, b: str, ohm: NDArray[np.float64]) -> None:
         siemens = (1 / ohm).astype(complex)
@@ -203,8 +203,8 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
             earth = edits.within(ELECTRODE_RANGE_OHM).astype(complex)
             insert(ELECTRODE, earth - complex(ELECTRODE_OHM), earth)
         case FaultKind.OPEN | FaultKind.LOAD_OPEN:
-            gap, by_log = _gap(edits, part.id, leg)
-            insert(leg, gap, by_log)
+            gap, ddelta_dlog_r = _gap(edits, part.id, leg)
+            insert(leg, gap, ddelta_dlog_r)
         case FaultKind.RESISTIVE:
             ohm = edits.within((least_ohm(circuit, part), RESISTANCE_RANGE_OHM[1])).astype(complex)
             insert(leg, ohm, ohm)
@@ -244,7 +244,7 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
     # A poor joint of little resistance leaves a motor running nearly as it should.
     lost = edits.quantile >= (LOST_FROM if fault.kind is FaultKind.RESISTIVE else 0.0)
     return Row(
-        variants=_by_sample(variant, tripped, _robbed(circuit, fault, part), lost),
+        variants=_by_sample(variant, tripped, _single_phased_motors(circuit, fault, part), lost),
         directions=tuple(direction for direction, _, _ in series),
         delta=np.stack([delta for _, delta, _ in series], axis=1) if series else np.zeros((samples, 0), dtype=complex),
         slope=np.stack([slope for _, _, slope in series], axis=1) if series else np.zeros((samples, 0), dtype=complex),
@@ -272,7 +272,7 @@ def _by_sample(
     )
 
 
-def _robbed(circuit: Circuit, fault: Fault, part: Part) -> frozenset[str]:
+def _single_phased_motors(circuit: Circuit, fault: Fault, part: Part) -> frozenset[str]:
     """Return the three-phase motors that a fault leaves without a leg."""
     motors = circuit.three_phase_motors
     match fault.kind:

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.faults.touching import SHORT_RANGE_OHM
-from zesty_copper.core.network.lowrank import Base, Edited, Pairs, elements_of
+from zesty_copper.core.network.lowrank import Edited, Pairs, Topology, elements_of
 from zesty_copper.core.network.netlist import EARTH, Netlist, build_netlist
 from zesty_copper.core.network.solve import Solved, nominal, open_impedance, solve
 
@@ -117,19 +117,19 @@ def _worst(
     plus = [netlist.point_row(a), *(len(netlist.nodes) + branch for branch in blown)]
     minus = [netlist.point_row(b), *(EARTH for _ in blown)]
     delta = np.array([[[1 / complex(ohm), *(-complex(open_impedance(netlist, branch)) for branch in blown)]]])
-    base = Base(
+    topology = Topology(
         solved, elements_of(netlist, solved.open_switches), np.ones((1, 1, len(netlist.sources)), dtype=complex)
     )
     touched = Edited(
-        base,
+        topology,
         Pairs(np.array(plus), np.array(minus)),
         used=np.arange(len(plus))[None],
         drive=np.zeros(1, dtype=np.int64),
         delta=delta,
-        by_log=np.zeros_like(delta),
+        ddelta_dlog_r=np.zeros_like(delta),
     )
     loads = [
-        (round(abs(touched.taken(netlist.branch_row(part.id, lane))[0, 0]) / part.rating_amps, 3), part, lane)
+        (round(abs(touched.solution_at(netlist.branch_row(part.id, lane))[0, 0]) / part.rating_amps, 3), part, lane)
         for part in reversed(netlist.circuit.series)
         if part.entry.overcurrent and part.rating_amps
         for lane in netlist.circuit.lanes_of(part)

@@ -18,7 +18,7 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.network.netlist import EARTH, OMEGA, Branch, Netlist, Sort
 from zesty_copper.core.network.solve import Solved
 
-__all__ = ["GROUPS", "HOUSE", "LOADS", "Base", "Edited", "Elements", "Pairs", "core_of", "elements_of"]
+__all__ = ["GROUPS", "HOUSE", "LOADS", "Edited", "Elements", "Pairs", "Topology", "core_of", "elements_of"]
 
 LOADS = ("load", "second_load", "third_load", "other_loads")
 ELEMENT_SHARE = 0.3
@@ -142,7 +142,7 @@ def _group(branch: Branch, alone: dict[str, str]) -> int:
 
 
 @dataclass(frozen=True, eq=False)
-class Base:
+class Topology:
     """A solved network, what its sources may do, and what in it varies.
 
     Attributes
@@ -183,7 +183,7 @@ class Base:
 
 @dataclass(frozen=True, eq=False)
 class Edited:
-    """Rows that edit one base, each in as many directions.
+    """Rows that edit one topology, each in as many directions.
 
     Attributes
     ----------
@@ -193,26 +193,26 @@ class Edited:
         (rows, rank): which of them each row edits.
     drive
         (rows,): what its sources do.
-    delta, by_log
+    delta, ddelta_dlog_r
         (rows, samples, rank): by how much, and the derivative of that by the logarithm of the fault's own resistance.
     """
 
-    base: Base
+    topology: Topology
     directions: Pairs
     used: NDArray[np.int64]
     drive: NDArray[np.int64]
     delta: NDArray[np.complex128]
-    by_log: NDArray[np.complex128]
+    ddelta_dlog_r: NDArray[np.complex128]
 
     @cached_property
     def right(self) -> NDArray[np.complex128]:
         """X·q, (samples, unknowns + 1, directions)."""
-        return self.directions.of(self.base.solved.inverse)
+        return self.directions.of(self.topology.solved.inverse)
 
     @cached_property
     def left(self) -> NDArray[np.complex128]:
         """qᵀ·X, (samples, directions, unknowns + 1)."""
-        inverse = self.base.solved.inverse
+        inverse = self.topology.solved.inverse
         return np.asarray(inverse[:, self.directions.plus] - inverse[:, self.directions.minus])
 
     @cached_property
@@ -224,29 +224,29 @@ class Edited:
     @cached_property
     def amount(self) -> NDArray[np.complex128]:
         """By how much each direction moves the unknowns, (rows, samples, rank)."""
-        taken = self.directions.of(self.base.driven)[self.drive[:, None], :, self.used]  # (rows, rank, samples)
+        taken = self.directions.of(self.topology.driven)[self.drive[:, None], :, self.used]  # (rows, rank, samples)
         return np.asarray((self.core @ np.swapaxes(taken, 1, 2)[..., None])[..., 0])
 
-    def taken(self, unknown: int) -> NDArray[np.complex128]:
+    def solution_at(self, unknown: int) -> NDArray[np.complex128]:
         """One unknown in every row, meter not connected, (rows, samples) [V or A]."""
         moved = np.moveaxis(self.right[:, unknown][:, self.used], 0, 1)
-        return np.asarray(self.base.driven[self.drive, :, unknown] + (moved * self.amount).sum(axis=-1))
+        return np.asarray(self.topology.driven[self.drive, :, unknown] + (moved * self.amount).sum(axis=-1))
 
     @cached_property
     def left_elements(self) -> NDArray[np.complex128]:
         """What each element does to each direction, (samples, directions, elements)."""
-        return self.base.elements.left.of(self.left)
+        return self.topology.elements.left.of(self.left)
 
     @cached_property
     def right_elements(self) -> NDArray[np.complex128]:
         """What each direction does to each element, weighed, (samples, elements, directions)."""
-        taken = self.right[:, self.base.elements.right.plus] - self.right[:, self.base.elements.right.minus]
-        return np.asarray(taken * self.base.elements.weight[:, None])
+        taken = self.right[:, self.topology.elements.right.plus] - self.right[:, self.topology.elements.right.minus]
+        return np.asarray(taken * self.topology.elements.weight[:, None])
 
     @cached_property
     def left_on_driven(self) -> NDArray[np.complex128]:
         """Each direction's hold on the sources as they should be, group by group, (samples, directions, groups)."""
-        return self.base.elements.by_group(self.left_elements * self.base.driven_elements[0][:, None])
+        return self.topology.elements.by_group(self.left_elements * self.topology.driven_elements[0][:, None])
 
     @cached_property
     def left_on_right(self) -> NDArray[np.complex128]:
@@ -256,7 +256,7 @@ class Edited:
         return np.array(
             [
                 [
-                    self.base.elements.by_group(self.left_elements[:, self.used[:, k]] * right[:, self.used[:, j]])
+                    self.topology.elements.by_group(self.left_elements[:, self.used[:, k]] * right[:, self.used[:, j]])
                     for j in range(rank)
                 ]
                 for k in range(rank)
@@ -267,12 +267,12 @@ class Edited:
         """Some of the rows, with the directions that they use."""
         used, inverse = np.unique(self.used[keep], return_inverse=True)
         return Edited(
-            self.base,
+            self.topology,
             Pairs(self.directions.plus[used], self.directions.minus[used]),
             inverse.reshape(int(keep.sum()), self.used.shape[1]),
             self.drive[keep],
             self.delta[keep],
-            self.by_log[keep],
+            self.ddelta_dlog_r[keep],
         )
 
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Mishap, Role, ShuntModel
+from zesty_copper.core.circuit.catalogue import FailureMode, Role, ShuntModel
 from zesty_copper.core.circuit.loads import LoadData, Winding
 from zesty_copper.core.circuit.model import Part
 
@@ -89,7 +89,7 @@ def inside(part: Part, lanes: tuple[str, ...], omega: float) -> Inside:
             return _induction(lanes, running, blocked)
         case ShuntModel.SPLIT_PHASE:
             return _split_phase(part.load, part.load.impedance_ohm / USUAL_SHARE / (1 - START_SHARE / 2))
-        case ShuntModel.ELEMENT if Mishap.STALL in part.entry.may:
+        case ShuntModel.ELEMENT if FailureMode.STALL in part.entry.may:
             return _pairwise(lanes, part.load.impedance_ohm / USUAL_SHARE)
         case ShuntModel.ELEMENT:
             return _pairwise(lanes, part.load.impedance_ohm * (math.sqrt(3) if len(lanes) == 3 else 1))
@@ -139,7 +139,7 @@ def _direct_ohm(part: Part, count: int) -> tuple[float, ...]:  # noqa: PLR0911 -
             return (blocked / math.sqrt(3),)
         case ShuntModel.SPLIT_PHASE:
             return (blocked, 4 * blocked)
-        case ShuntModel.ELEMENT if Mishap.SHORT in part.entry.may:
+        case ShuntModel.ELEMENT if FailureMode.SHORT in part.entry.may:
             return (COIL_SHARE * abs(part.load.impedance_ohm),)
         case ShuntModel.ELEMENT if part.load.power_factor < 1:
             return (blocked,)

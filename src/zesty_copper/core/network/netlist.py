@@ -15,7 +15,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Mishap, Role, ShuntModel
+from zesty_copper.core.circuit.catalogue import FailureMode, Role, ShuntModel
 from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.systems import Grounding
@@ -323,7 +323,7 @@ def _sort_of_shunt(circuit: Circuit, part: Part) -> int:
         return Sort.HOUSE if circuit.legs[0] in circuit.lanes_of(part) else Sort.OTHER_HOUSE
     if part.entry.idle:
         return Sort.IDLE
-    return Sort.LOAD if Mishap.STALL in part.entry.may or part.entry.electronic else Sort.ELEMENT
+    return Sort.LOAD if FailureMode.STALL in part.entry.may or part.entry.electronic else Sort.ELEMENT
 
 
 def _ground(circuit: Circuit, part: Part, out: _Layout) -> int:

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from types import MappingProxyType
 from zlib import crc32
 
@@ -10,8 +10,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.errors import NumericalError
+from zesty_copper.core.network.elimination import (
+    Elimination,
+    factorise,
+    inverse_entries,
+    solve_columns,
+    solve_rows,
+)
 from zesty_copper.core.network.machines import mutual_ohm
-from zesty_copper.core.network.netlist import OMEGA, Netlist, Sort
+from zesty_copper.core.network.netlist import EARTH, OMEGA, Netlist, Sort
+from zesty_copper.core.network.ordering import elimination_of
 
 __all__ = [
     "OPEN_LEAK_OHM",
@@ -22,7 +30,6 @@ __all__ = [
     "nominal",
     "open_impedance",
     "solve",
-    "system_matrix",
 ]
 
 OPEN_LEAK_OHM = 1e11
@@ -71,14 +78,13 @@ class Conditions:
 class Solved:
     """One position of every switch, solved for every sample.
 
-    The earth is carried along as one more unknown, the last, which is always zero.
+    The earth is carried along as one more unknown, the last, which is always zero. X stands for the inverse of the
+    system matrix [[Y, B], [Bᵀ, −Z]] [S, 1, ohm]; it is never formed, rows and columns of it are solved for.
 
     Attributes
     ----------
-    inverse
-        (samples, unknowns + 1, unknowns + 1): inverse of the system matrix [mixed units].
-    unknowns
-        (sources, samples, unknowns + 1): node voltages [V], then branch currents [A], for each source alone.
+    factors
+        (samples, slots): the system matrix, eliminated.
     impedance_ohm
         (samples, branches): in this state [ohm].
     coupled
@@ -88,10 +94,63 @@ class Solved:
     netlist: Netlist
     conditions: Conditions
     open_switches: frozenset[str]
-    inverse: NDArray[np.complex128]
-    unknowns: NDArray[np.complex128]
+    elimination: Elimination
+    factors: NDArray[np.complex128]
     impedance_ohm: NDArray[np.complex128]
     coupled: Coupled
+
+    @property
+    def samples(self) -> int:
+        """How many samples were solved."""
+        return len(self.factors)
+
+    @cached_property
+    def unknowns(self) -> NDArray[np.complex128]:
+        """Node voltages [V], then branch currents [A], for each source alone, (sources, samples, unknowns + 1)."""
+        netlist = self.netlist
+        rows = np.array([netlist.branch_row(*key) for key in netlist.sources])
+        # A source enters the right-hand side as −E on its branch's row.
+        driven = self.columns(rows) * -netlist.emf_volts.sum(axis=1)[:, None]
+        return np.ascontiguousarray(np.swapaxes(driven, 0, 1))
+
+    def columns(self, plus: NDArray[np.int64], minus: NDArray[np.int64] | None = None) -> NDArray[np.complex128]:
+        """X·q for directions q, one unknown or the difference of two, (samples, directions, unknowns + 1)."""
+        minus = np.full_like(plus, EARTH) if minus is None else minus
+        return solve_columns(self.factors, self.elimination.program, plus, minus)
+
+    def rows(self, plus: NDArray[np.int64], minus: NDArray[np.int64] | None = None) -> NDArray[np.complex128]:
+        """qᵀ·X for directions q, one unknown or the difference of two, (samples, directions, unknowns + 1)."""
+        minus = np.full_like(plus, EARTH) if minus is None else minus
+        return solve_rows(self.factors, self.elimination.program, plus, minus)
+
+    @cached_property
+    def _entries(self) -> NDArray[np.complex128]:
+        """Entries of X at the filled places, (samples, slots), and a zero for the earth."""
+        found = inverse_entries(self.factors, self.elimination.program)
+        return np.concatenate([found, np.zeros((len(found), 1))], axis=1)
+
+    def entries(self, rows: NDArray[np.int64], columns: NDArray[np.int64]) -> NDArray[np.complex128]:
+        """Single entries X[row, column], (samples, entries); those that the elimination does not hold are solved for."""
+        return self.entries_at(*self.placed(rows, columns))
+
+    def placed(
+        self, rows: NDArray[np.int64], columns: NDArray[np.int64]
+    ) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]:
+        """Where entries of X are held, −1 where they are zero, −2 where they must be solved for; and what was asked."""
+        slots = self.elimination.slots_of(columns.tolist(), rows.tolist())
+        earth = (rows == EARTH) | (columns == EARTH)
+        return np.where(earth, -1, np.where(slots < 0, -2, slots)), rows, columns
+
+    def entries_at(
+        self, slots: NDArray[np.int64], rows: NDArray[np.int64], columns: NDArray[np.int64]
+    ) -> NDArray[np.complex128]:
+        """Return entries from where `placed` has found them."""
+        found = self._entries[:, np.maximum(slots, -1)]
+        far = np.flatnonzero(slots == -2)  # noqa: PLR2004 - said in `placed`
+        if len(far):
+            asked, at = np.unique(columns[far], return_inverse=True)
+            found[:, far] = self.columns(asked)[:, at, rows[far]]
+        return found
 
 
 def nominal(samples: int = 1, *, bonded: bool = True) -> Conditions:
@@ -131,29 +190,51 @@ def _shuffled(part_id: str, samples: int) -> NDArray[np.int64]:
     return np.random.default_rng(crc32(part_id.encode())).permutation(samples)
 
 
-def system_matrix(
-    netlist: Netlist, conditions: Conditions, impedance_ohm: NDArray[np.complex128], coupled: Coupled
-) -> NDArray[np.complex128]:
-    """Modified nodal matrix, (samples, unknowns + 1, unknowns + 1): [[Y, B], [Bᵀ, −Z]], and the earth's row last.
+@dataclass(frozen=True, eq=False)
+class _Stamps:
+    """Where the elements of a network enter the slots of its elimination.
 
-    The earth's row and column come out wrong on purpose: the caller cuts them off.
+    Attributes
+    ----------
+    fixed
+        (samples, slots): strays and how branches join nodes, whatever is open.
+    branch, coupled
+        Slots of each branch's own impedance, and of each coupled pair.
     """
-    n, size = len(netlist.nodes), netlist.size
-    matrix = np.zeros((len(impedance_ohm), size + 1, size + 1), dtype=complex)
+
+    elimination: Elimination
+    fixed: NDArray[np.complex128]
+    branch: NDArray[np.int64]
+    coupled: NDArray[np.int64]
+
+
+@lru_cache(maxsize=64)
+def _stamps(netlist: Netlist, conditions: Conditions) -> _Stamps:
+    elimination = elimination_of(netlist)
+    n, slot = len(netlist.nodes), elimination.slot
+    fixed = np.zeros((len(slot), len(conditions.load)), dtype=complex)
     for stray in netlist.strays:
         siemens = netlist.stray_siemens * stray.farad * (conditions.between if stray.between else conditions.ground)
-        matrix[:, stray.a, stray.a] += siemens
-        matrix[:, stray.b, stray.b] += siemens
-        matrix[:, stray.a, stray.b] -= siemens
-        matrix[:, stray.b, stray.a] -= siemens
-    for b, branch in enumerate(netlist.listed):
-        row = n + b
-        matrix[:, row, row] = -impedance_ohm[:, b]
-        matrix[:, branch.leaves, row] = matrix[:, row, branch.leaves] = 1
-        matrix[:, branch.enters, row] = matrix[:, row, branch.enters] = -1
-    for b, other, ohm in coupled:
-        matrix[:, n + b, n + other] = -ohm
-    return matrix
+        for row, column, sign in (
+            (stray.a, stray.a, 1),
+            (stray.b, stray.b, 1),
+            (stray.a, stray.b, -1),
+            (stray.b, stray.a, -1),
+        ):
+            if EARTH not in (row, column):
+                fixed[slot[row, column]] += sign * siemens
+    for b, branch in enumerate(netlist.listed, n):
+        for node, sign in ((branch.leaves, 1), (branch.enters, -1)):
+            if node != EARTH:
+                fixed[slot[node, b]] = fixed[slot[b, node]] = sign
+    rows = range(n, netlist.size)
+    pairs = [(n + b, n + other) for b, other, _ in netlist.coupled]
+    return _Stamps(
+        elimination,
+        np.ascontiguousarray(fixed.T),
+        elimination.slots_of(rows, rows),
+        elimination.slots_of([row for row, _ in pairs], [column for _, column in pairs]),
+    )
 
 
 def _coupled(netlist: Netlist, conditions: Conditions, turning: Turning) -> Coupled:
@@ -185,14 +266,13 @@ def solve(
         for lane in netlist.circuit.lanes_of(netlist.circuit.part(part)):
             impedance[:, netlist.branches[part, lane]] = mutual_ohm(*fields, 0) * conditions.load
     coupled = _coupled(netlist, conditions, turning)
-    matrix = system_matrix(netlist, conditions, impedance, coupled)
-    inverse = np.zeros_like(matrix)
-    try:
-        inverse[:, :-1, :-1] = np.linalg.inv(matrix[:, :-1, :-1])
-    except np.linalg.LinAlgError as error:
-        raise NumericalError(f"The network of “{netlist.circuit.name}” has no solution: check its parts.") from error
-    if not np.isfinite(inverse).all():
+    stamps = _stamps(netlist, conditions)
+    factors = stamps.fixed.copy()
+    factors[:, stamps.branch] = -impedance
+    for slot, (_, _, ohm) in zip(stamps.coupled.tolist(), coupled, strict=True):
+        factors[:, slot] = -ohm
+    factorise(factors, stamps.elimination.program)
+    if not np.isfinite(factors).all():
         raise NumericalError(f"The network of “{netlist.circuit.name}” has no finite solution: check its parts.")
-    # A source enters the right-hand side as −E on its branch's row.
-    driven = np.einsum("mnb,lb->lmn", inverse[:, :, len(netlist.nodes) : -1], netlist.emf_volts, optimize=True)
-    return Solved(netlist, conditions, open_switches, inverse, -driven, impedance, coupled)
+    solved = Solved(netlist, conditions, open_switches, stamps.elimination, factors, impedance, coupled)
+    return solved

@@ -4,7 +4,7 @@ import math
 from collections.abc import Sequence
 
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.ratings.tables import table
+from zesty_copper.core.ratings.inputs.tables import table
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
 __all__ = [

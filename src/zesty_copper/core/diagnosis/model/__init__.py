@@ -1,0 +1,1 @@
+"""What goes into a diagnosis (`job`) and what comes out of it (`answer`): frozen values, no computation."""

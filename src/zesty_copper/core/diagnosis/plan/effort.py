@@ -1,0 +1,75 @@
+"""What a test takes in minutes: reading, walking, switching, locking out."""
+
+import tomllib
+from collections.abc import Sequence
+from functools import cache
+from importlib.resources import files
+
+from zesty_copper.core.circuit.hands import FREE, Hands
+from zesty_copper.core.circuit.measurement import Measurement
+from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.reachable import zone_of
+from zesty_copper.core.frozen import Frozen
+
+__all__ = ["Effort", "effort_minutes", "efforts", "look_minutes"]
+
+
+class Effort(Frozen):
+    """The prices of `effort.toml` [min]."""
+
+    reading: dict[str, float]
+    further: dict[str, float]
+    look: float
+    handle: float
+    lift: float
+    record: float
+    lock: float
+    reach: dict[Zone, float]
+    switch: dict[str, float]
+
+
+@cache
+def efforts() -> Effort:
+    """The prices, read once."""
+    return Effort.model_validate(tomllib.loads(files(__package__).joinpath("effort.toml").read_text("utf-8")))
+
+
+def effort_minutes(
+    circuit: Circuit,
+    zone: Zone,
+    state: tuple[frozenset[str], Hands],
+    units: Sequence[str],
+    last: Measurement | None,
+) -> float:
+    """Minutes that a card takes, coming from the last measurement (None: standing at the unit, all closed).
+
+    Parameters
+    ----------
+    zone, state
+        Where the card's readings are taken, and in which state of switches and hands.
+    units
+        The unit of each reading it asks.
+    """
+    prices = efforts()
+    open_switches, hands = state
+    before, held = last.state if last else (frozenset[str](), FREE)
+    minutes = prices.reading[units[0]] + sum(prices.further[unit] for unit in units[1:])
+    minutes += _reach(circuit, zone, last)
+    for switch in open_switches ^ before:
+        part = next(part for part in circuit.series if part.switch == switch)
+        minutes += prices.switch["breaker" if part.zone is Zone.PANEL else part.entry.moved_by]
+    # Leads are marked, taken off, and landed again before anything else is read.
+    minutes += prices.switch["hand"] * len(hands.pushed_in | hands.held_out)
+    minutes += prices.lift * len((hands.removed ^ held.removed) | (hands.lifted ^ held.lifted))
+    locked = last is not None and last.unit == "ohm" and not open_switches ^ before
+    return minutes + (prices.lock if units[0] == "ohm" and not locked else 0)
+
+
+def look_minutes(circuit: Circuit, zone: Zone, last: Measurement | None, *, handle: bool = False) -> float:
+    """Minutes to look over a box, or at the handle on it."""
+    return (efforts().handle if handle else efforts().look) + _reach(circuit, zone, last)
+
+
+def _reach(circuit: Circuit, zone: Zone, last: Measurement | None) -> float:
+    here = zone_of(circuit, last) if last else Zone.UNIT
+    return efforts().reach[zone] if zone is not here else 0.0

@@ -1,0 +1,130 @@
+"""Expected information gain of reading some numbers together."""
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_copper.core.circuit.measurement import Measurement
+from zesty_copper.core.diagnosis.plan.particles import Particles
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
+from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS, noise_variance
+from zesty_copper.core.diagnosis.predict.nuisance import Dimension, stir_variance
+from zesty_copper.core.diagnosis.predict.phasors import PHASORS, predict_at
+from zesty_copper.core.network.lowrank import GROUPS
+
+__all__ = ["GHOST_VOLTS", "entropy_bits", "information_bits", "levelled", "noise_of", "readings_of"]
+
+GHOST_VOLTS = 0.25
+
+
+"""Wander from which a reading is taken to hang on stray coupling [V]."""
+
+
+STRAYS = [Dimension.GROUPS.start + GROUPS.index(name) for name in ("between", "ground")]
+
+
+LEARNT_VARIANCE = 0.8
+
+
+"""Share of its prior variance below which a stray factor counts as learnt."""
+
+
+FLOATING_SHARE = 0.02
+
+
+"""Share of probability from which a measurement counts as one that may float."""
+
+
+_POINTS, _WEIGHTS = np.polynomial.hermite_e.hermegauss(7)
+
+
+NODES = tuple(zip(_POINTS.tolist(), (_WEIGHTS / _WEIGHTS.sum()).tolist(), strict=True))
+
+
+"""Where a Gaussian is read, in deviations, and how much each counts."""
+
+
+def information_bits(mean: NDArray[np.float64], deviation: NDArray[np.float64], particles: Particles) -> float:
+    """Expected information of reading some numbers together about the place of the fault [bit].
+
+    The expectation over what may be read is taken at nodes of each particle's own spread (Gauss-Hermite quadrature),
+    neighbours among the readings on opposite sides. Fewer nodes would hold a worse meter for a better one now and then.
+
+    Parameters
+    ----------
+    mean, deviation
+        (particles, readings): what each particle predicts, and how far it may stray [V or A].
+    """
+    members = (particles.label[:, None] == np.unique(particles.label)).astype(np.float32)
+    weight = particles.weight.astype(np.float32)
+    # Single precision is far finer than the estimate, and this is where the time goes.
+    mean, deviation = mean.astype(np.float32), deviation.astype(np.float32)
+    sides = np.where(np.arange(mean.shape[1]) % 2 == 0, 1, -1).astype(np.float32)
+    scale = np.log(deviation).sum(axis=1)
+    after = 0.0
+    for node, share in NODES:
+        read = mean + np.float32(node) * sides * deviation
+        distance = np.zeros((len(mean), len(mean)), dtype=np.float32)
+        for y, m, s in zip(read.T, mean.T, deviation.T, strict=True):
+            distance += ((y[:, None] - m) / s) ** 2
+        distance = 0.5 * distance + scale
+        likeness = np.exp(distance.min(axis=1, keepdims=True) - distance) * weight
+        shares = likeness @ members
+        shares /= shares.sum(axis=1, keepdims=True)
+        after += share * float(weight @ entropy_bits(shares))
+    return max(float(entropy_bits(particles.weight @ members)) - after, 0.0)
+
+
+def readings_of(
+    compiled: CompiledCircuit, particles: Particles, measurements: Sequence[Measurement]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return mean and standard deviation of what each particle predicts after all that was read.
+
+    Both are (particles, measurements) [V or A].
+    """
+    prediction = predict_at(compiled, measurements, particles.row, particles.sample, strays=False)
+    slope = prediction.slope
+    ghosts = np.flatnonzero(_floats(prediction.wander, particles))
+    # What one ghost has told of the strays is told of the next; before any was read their slopes add nothing.
+    learnt = np.einsum("pdd->pd", particles.covariance)[:, STRAYS].min(initial=1.0) < LEARNT_VARIANCE
+    if len(ghosts) and learnt:
+        floating = [measurements[c] for c in ghosts.tolist()]
+        slope[:, ghosts] = predict_at(compiled, floating, particles.row, particles.sample).slope
+    units = np.array([measurement.unit for measurement in measurements])
+    mean = prediction.value + np.einsum("pcd,pd->pc", slope, particles.shift)
+    mean = np.where(np.isin(units, PHASORS), np.maximum(mean, 0), mean)
+    noise = noise_of(units, prediction.value, levelled(prediction.wander, particles))
+    stir = compiled.nuisance.house_stir[particles.sample][:, None]
+    noise = noise + stir_variance(slope, stir)
+    shared = np.einsum("pcd,pcd->pc", slope @ particles.covariance, slope)
+    return mean, np.sqrt(noise + shared)
+
+
+def noise_of(
+    units: NDArray[np.str_], value: NDArray[np.floating], wander: NDArray[np.floating]
+) -> NDArray[np.floating]:
+    """Variance of measurements in their several units, (particles, measurements)."""
+    noise = np.empty_like(value)
+    for unit in np.unique(units).tolist():
+        mine = units == unit
+        noise[:, mine] = noise_variance(value[:, mine], wander[:, mine], unit)
+    return noise
+
+
+def levelled(wander: NDArray[np.floating], particles: Particles) -> NDArray[np.floating]:
+    """Let a measurement stray under every suspect alike where it floats under some.
+
+    That one suspect would leave it floating, and so unsteady near nothing, and another dead quiet, tells nothing.
+    """
+    return np.where(_floats(wander, particles), np.maximum(wander, PICK_UP_VOLTS), wander)
+
+
+def _floats(wander: NDArray[np.floating], particles: Particles) -> NDArray[np.bool_]:
+    """Return which measurements may float, (measurements,)."""
+    return np.asarray(particles.weight @ (wander > GHOST_VOLTS) > FLOATING_SHARE)
+
+
+def entropy_bits(probability: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Entropy over the last axis [bit]."""
+    return np.asarray(-(probability * np.log2(np.where(probability > 0, probability, 1))).sum(axis=-1))

@@ -1,0 +1,314 @@
+"""Readings that may not be what they seem though nobody mistyped them, and how to check each.
+
+A slip is named where it would turn a reading that the rest speaks against into one that fits, or where a reading as
+such tells less than it seems to.
+"""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from zesty_copper.core.circuit.catalogue import FailureMode
+from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Near, Reading
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.reachable import reachable_states
+from zesty_copper.core.circuit.words import asked_words, state_words, value_words
+from zesty_copper.core.diagnosis.infer.posterior import Posterior
+from zesty_copper.core.diagnosis.infer.slips import meant
+from zesty_copper.core.diagnosis.model.answer import Guard, Slip
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
+from zesty_copper.core.diagnosis.predict.noise import DRIFT, noise_variance
+from zesty_copper.core.diagnosis.predict.phasors import PHASORS, predict
+from zesty_copper.core.diagnosis.predict.scales import scaled
+from zesty_copper.core.network.machines import held_amps
+
+__all__ = ["guards_on", "guards_on_starts"]
+
+DOUBTED = 0.3
+"""Probability of being wrong from which a reading is looked into."""
+FITS = 3.0
+"""Deviations within which another way of having read it fits."""
+SAME_LEG_SHARE = 0.05
+"""Leg to leg below this share of nominal, with both legs good to ground, two faults look the same."""
+DRIFT_DEVIATIONS = 3.0
+GHOST_SHARE = 0.15
+"""Share of a reading by which it may hang on stray coupling before it counts as a ghost."""
+CANCELLED_SHARE = 0.1
+"""Share of what loads should draw below which two conductors are taken to be in the jaws."""
+CLOSES, CLOSES_AMPS = 1.05, 0.3
+"""By how much amps of three leads may miss a triangle: three readings of a clamp, and its last digits [A]."""
+START_MOST = 1.5
+"""Multiple of the held rotor's amps up to which a start may peak: the first half wave is offset; common practice, no
+source."""
+
+
+def guards_on(compiled: CompiledCircuit, posterior: Posterior, readings: Sequence[Reading]) -> tuple[Guard, ...]:
+    """Return the slips that a technician should rule out, reading by reading."""
+    known = max(1 - posterior.unlisted, 1e-12)
+    found: list[Guard] = []
+    for i, reading in enumerate(readings):
+        if posterior.outlier[i] / known > DOUBTED:
+            found += _doubted(compiled, posterior, i, reading)
+        else:
+            found += _as_such(compiled, posterior, readings, i)
+    return (*found, *_triangles(compiled.circuit, readings))
+
+
+def _triangles(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Guard]:
+    """Three leads of a compressor: common carries the phasor sum of run and start, so none is more than the others."""
+    clamped: dict[tuple[str, object], dict[str, Reading]] = {}
+    for reading in readings:
+        place = reading.measurement.place
+        if isinstance(place, Around) and not place.also and circuit.part(place.part).kind == "compressor":
+            clamped.setdefault((place.part, reading.measurement.state), {})[place.leg] = reading
+    for (part, _), leads in clamped.items():
+        if len(leads) < 3:
+            continue
+        *short, longest = sorted(leads.values(), key=lambda one: one.value)
+        together = sum(one.value for one in short)
+        if longest.value > CLOSES * together + CLOSES_AMPS:
+            words = (
+                f"{value_words(longest.value, 'A')} in one lead of the {circuit.part(part).name} is more than the "
+                f"other two together ({value_words(round(together, 1), 'A')}): three leads close a triangle."
+            )
+            check = "Two conductors were in the jaws, or one was misread: clamp each lead alone again."
+            yield Guard(reading=longest.id, slip=Slip.NO_TRIANGLE, words=words, check=check)
+
+
+def _guard(compiled: CompiledCircuit, reading: Reading, slip: Slip, words: str, check: str) -> Guard:
+    said = f"{value_words(reading.value, reading.unit)}, {asked_words(compiled.circuit, reading.measurement)}"
+    return Guard(reading=reading.id, slip=slip, words=f"{said}: {words}", check=check)
+
+
+def _doubted(compiled: CompiledCircuit, posterior: Posterior, i: int, reading: Reading) -> Iterator[Guard]:
+    """Say which slips would make a doubted reading fit, the plainest first."""
+    circuit, measurement = compiled.circuit, reading.measurement
+    expected = _likeliest(posterior, i)
+    if (exact := _slipped_decimal(reading, expected)) is not None:
+        words = f"{value_words(exact, reading.unit)} would fit."
+        yield _guard(
+            compiled, reading, Slip.DECIMAL, words, "Check the decimal point and the meter's range; read it again."
+        )
+        return
+    for state in reachable_states(circuit):
+        if state == measurement.open_switches or measurement.unit not in PHASORS:
+            continue
+        if not _possible(circuit, measurement, state):
+            continue
+        there = measurement.model_copy(update={"open_switches": state})
+        if _would_fit(compiled, posterior, reading, there):
+            ended = state > measurement.open_switches and _only_calls(circuit, state - measurement.open_switches)
+            slip = Slip.CALL_ENDED if ended else Slip.OTHER_STATE
+            words = "the call may have ended meanwhile." if ended else f"it fits with {state_words(circuit, there)}."
+            yield _guard(
+                compiled,
+                reading,
+                slip,
+                words,
+                "Look where the switches stand and whether it still calls; read it again.",
+            )
+            return
+    if isinstance(measurement.place, Around):
+        for other in _others_in_jaws(circuit, measurement.place):
+            place = measurement.place.model_copy(update={"also": other})
+            if _would_fit(compiled, posterior, reading, measurement.model_copy(update={"place": place})):
+                words = "it fits with more than one conductor in the jaws."
+                yield _guard(
+                    compiled, reading, Slip.TWO_IN_JAWS, words, "Separate the wires, clamp one alone, read it again."
+                )
+                return
+    if reading.unit == "V" and reading.value < 0.5 * expected:
+        words = f"about {value_words(round(expected), 'V')} would fit: paint, oxide or a shy probe reads low."
+        yield _guard(
+            compiled, reading, Slip.POOR_CONTACT, words, "Scratch to bare metal, or move to the screw; read it again."
+        )
+
+
+def _as_such(compiled: CompiledCircuit, posterior: Posterior, readings: Sequence[Reading], i: int) -> Iterator[Guard]:
+    """Say what a reading that fits should still not be taken for."""
+    reading, circuit = readings[i], compiled.circuit
+    place, measurement = reading.measurement.place, reading.measurement
+    if isinstance(place, Near) and reading.value == 0:
+        words = "silence never says dead."
+        yield _guard(compiled, reading, Slip.SILENT_TESTER, words, "Prove dead with a proved meter, live–dead–live.")
+    if isinstance(place, Around) and _cancels(circuit, readings, reading):
+        words = "the same conductor carried amps elsewhere: two conductors in the jaws cancel each other."
+        yield _guard(compiled, reading, Slip.TWO_IN_JAWS, words, "Separate the wires, clamp one alone, read it again.")
+    if not isinstance(place, Between) or reading.unit != "V":
+        return
+    ghost = _ghost_volts(compiled, posterior, reading)
+    if measurement.meter is MeterMode.HI_Z and reading.value > 2 and ghost > GHOST_SHARE * reading.value:
+        words = "this may be a ghost on a floating conductor."
+        yield _guard(compiled, reading, Slip.GHOST, words, "Read it again in LoZ, or with a load: a ghost falls away.")
+    if _nothing_across(compiled, posterior, reading):
+        words = "nothing flows through it in this state, so 0 V across it says nothing."
+        yield _guard(compiled, reading, Slip.NO_CURRENT, words, "Read it with the load called and drawing current.")
+    if _both_good(circuit, readings, reading) and not measurement.open_switches:
+        words = "one open leg fed back, or both legs on one side: they read alike while anything is connected."
+        check = "Open everything downstream and read each leg to ground again: the leg that falls is open."
+        yield _guard(compiled, reading, Slip.LOAD_CONNECTED, words, check)
+    for earlier in readings[:i]:
+        if _drifts(circuit, earlier, reading):
+            words = f"it differs from {value_words(earlier.value, 'V')} by no more than the supply drifts by."
+            check = "Do not subtract the two: read across the part itself, under load."
+            yield _guard(compiled, reading, Slip.DRIFT, words, check)
+            return
+
+
+def _slipped_decimal(reading: Reading, expected: float) -> float | None:
+    """Return the number that was meant where a slip of the decimal, or two digits swapped, makes this one of it."""
+    numbers = (number for number, _ in meant(reading.value, reading.unit))
+    return next((n for n in numbers if abs(n - expected) < max(0.05 * expected, 1.0)), None)
+
+
+def _possible(circuit: Circuit, measurement: Measurement, state: frozenset[str]) -> bool:
+    place = measurement.place
+    points = [p for p in (place.a, place.b) if p != GROUND] if isinstance(place, Between) else []
+    return not any(circuit.on_removed_carrier(circuit.split_point(p)[1], state) for p in points)
+
+
+def _only_calls(circuit: Circuit, switches: frozenset[str]) -> bool:
+    moved = [part for part in circuit.series if part.switch in switches]
+    return all(part.entry.moved_by == "call" for part in moved)
+
+
+def _others_in_jaws(circuit: Circuit, place: Around) -> Iterator[tuple[str, ...]]:
+    lanes = [lane for lane in circuit.lanes_of(circuit.part(place.part)) if lane not in (GROUND, *place.lanes)]
+    for lane in lanes:
+        yield (*place.also, lane)
+    if len(lanes) > 1:
+        yield (*place.also, *lanes)
+
+
+def _likeliest(posterior: Posterior, i: int) -> float:
+    """What a reading should have been under what is likeliest now, on its scale."""
+    at = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
+    return float(posterior.expected[at][i])
+
+
+def _would_fit(compiled: CompiledCircuit, posterior: Posterior, reading: Reading, measurement: Measurement) -> bool:
+    """Whether the number is what another measurement would have shown under what is likeliest now."""
+    fault, sample = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
+    prediction = predict(compiled, measurement)
+    row = compiled.row[fault]
+    if prediction.wander[row, sample] > GHOST_SHARE * scaled(reading):
+        return False  # a ghost fits anything
+    value = prediction.value[row, sample] + prediction.slope[row, sample] @ posterior.shift[fault, sample]
+    variance = noise_variance(np.array(value), prediction.wander[row, sample], reading.unit)
+    return bool(abs(scaled(reading) - value) < FITS * float(variance) ** 0.5 + 0.01 * abs(value))
+
+
+def _ghost_volts(compiled: CompiledCircuit, posterior: Posterior, reading: Reading) -> float:
+    """By how much a reading hangs on stray coupling under what is likeliest now [V]."""
+    fault, sample = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
+    return float(predict(compiled, reading.measurement).wander[compiled.row[fault], sample])
+
+
+def _cancels(circuit: Circuit, readings: Sequence[Reading], reading: Reading) -> bool:
+    """Whether a conductor reads next to nothing though elsewhere it carried what loads behind it draw, in one state.
+
+    What counts is what these loads should draw: a small fan's amps are its own, and an element that draws nothing takes
+    its amps out of the wire ahead too.
+    """
+    place = reading.measurement.place
+    if not isinstance(place, Around) or place.also or reading.measurement.hands.take_apart:
+        return False
+    part = circuit.part(place.part)
+    due = _plates(circuit, part, place.leg)
+    if due < 1.0 or reading.value > CANCELLED_SHARE * due:
+        return False
+    for other in readings:
+        there = other.measurement.place
+        same_state = other.measurement.state == reading.measurement.state
+        if not isinstance(there, Around) or there.leg != place.leg or there.also or not same_state:
+            continue
+        elsewhere = circuit.part(there.part)
+        if part in circuit.path(elsewhere):
+            if other.value > 1.0:
+                return True
+        elif elsewhere in circuit.path(part):
+            beside = _plates(circuit, elsewhere, place.leg) - due
+            if other.value > 1.1 * beside + 0.5 * due:
+                return True
+    return False
+
+
+def _plates(circuit: Circuit, part: Part, leg: str) -> float:
+    """What the loads on a leg behind a part draw by their plates, or the load itself [A]."""
+    behind = [load for load in circuit.loads if part in circuit.path(load) and leg in circuit.lanes_of(load)]
+    return sum(load.load.rated_amps for load in behind if load.load is not None)
+
+
+def guards_on_starts(circuit: Circuit, starts: Sequence[Reading]) -> Iterator[Guard]:
+    """Say of amps at a start whether they are such as a start draws: it never says that a motor stands."""
+    for reading in starts:
+        place = reading.measurement.place
+        assert isinstance(place, Around)  # nothing else is read at a start
+        part = circuit.part(place.part)
+        motors = [load for load in circuit.loads if part in circuit.path(load) and load.load is not None]
+        due = sum(held_amps(load.load) for load in motors if load.load and FailureMode.STALL in load.entry.may)
+        said = f"{value_words(reading.value, reading.unit)}, {asked_words(circuit, reading.measurement)}"
+        if not due:
+            continue
+        if reading.value <= START_MOST * due:
+            words = f"about {due:.0f} A are usual for so short a time; it is not taken for a motor that stands."
+            check = "See that it falls within a second or so, and read the running amps."
+        else:
+            words = f"more than the {due:.0f} A of a held rotor."
+            check = "Look for a short or a seized motor with the power off, before it is started again."
+        yield Guard(reading=reading.id, slip=Slip.START, words=f"{said}: {words}", check=check)
+
+
+def _nothing_across(compiled: CompiledCircuit, posterior: Posterior, reading: Reading) -> bool:
+    """Whether a reading across one part is near nothing and no current flows there under what is likeliest now."""
+    place, circuit = reading.measurement.place, compiled.circuit
+    if not isinstance(place, Between) or GROUND in (place.a, place.b) or reading.value > 1:
+        return False
+    ends = sorted((circuit.split_point(p) for p in (place.a, place.b)), key=lambda one: circuit.series.index(one[1]))
+    (lane, _), (other, part) = ends
+    if lane != other or circuit.upstream_point(part, lane) not in (place.a, place.b):
+        return False
+    fault, sample = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
+    wires = [p for p in (*circuit.path(part), *circuit.loads) if p.entry.clampable and lane in circuit.lanes_of(p)]
+    wire = next((p for p in reversed(wires) if p in circuit.path(part) or part in circuit.path(p)), None)
+    if wire is None:
+        return False
+    around = reading.measurement.model_copy(update={"place": Around(leg=lane, part=wire.id)})
+    return bool(predict(compiled, around).value[compiled.row[fault], sample] < 0.2)
+
+
+def _both_good(circuit: Circuit, readings: Sequence[Reading], reading: Reading) -> bool:
+    """Whether leg to leg reads next to nothing and both legs were read good to ground at one place and state."""
+    place = reading.measurement.place
+    if not isinstance(place, Between) or GROUND in (place.a, place.b):
+        return False
+    (lane_a, part_a), (lane_b, part_b) = circuit.split_point(place.a), circuit.split_point(place.b)
+    if part_a != part_b or NEUTRAL in (lane_a, lane_b) or reading.value > SAME_LEG_SHARE * circuit.highest_volts:
+        return False
+    wanted = {frozenset({place.a, GROUND}), frozenset({place.b, GROUND})}
+    good = {
+        frozenset({other.measurement.place.a, other.measurement.place.b})
+        for other in readings
+        if isinstance(other.measurement.place, Between)
+        and other.measurement.state == reading.measurement.state
+        and other.unit == "V"
+        and other.value > 0.4 * circuit.highest_volts
+    }
+    return wanted <= good
+
+
+def _drifts(circuit: Circuit, earlier: Reading, later: Reading) -> bool:
+    """Whether two readings on one leg at two places differ by something that drift explains too."""
+    if earlier.unit != "V" or earlier.measurement.state != later.measurement.state:
+        return False
+    a, b = earlier.measurement.place, later.measurement.place
+    if not isinstance(a, Between) or not isinstance(b, Between) or a == b:
+        return False
+    if _lanes(a) != _lanes(b) or len(_lanes(a)) < 2 or min(earlier.value, later.value) < 0.3 * circuit.highest_volts:
+        return False
+    apart = abs(earlier.value - later.value)
+    return 0.3 < apart <= DRIFT_DEVIATIONS * DRIFT["V"] * later.value
+
+
+def _lanes(place: Between) -> frozenset[str]:
+    return frozenset(point.partition("@")[0] for point in (place.a, place.b))

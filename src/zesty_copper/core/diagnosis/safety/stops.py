@@ -1,0 +1,445 @@
+"""When going on is dangerous: by what the suspects are, and by a short list of readings, whatever is likeliest.
+
+A stop also says which tests it leaves: none may be asked that its own words forbid.
+"""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_copper.core.circuit.catalogue import Role
+from zesty_copper.core.circuit.measurement import DEAD_MODES, Around, Between, Measurement, MeterMode, Place, Reading
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.words import asked_words, value_words
+from zesty_copper.core.diagnosis.model.answer import Leaves, Stop
+from zesty_copper.core.faults.advice import advice_on, single_phases
+from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.signs import Look
+
+__all__ = ["confirming", "permits", "stop_for"]
+
+WARNED = 0.6
+"""Probability from which a danger is warned of: a warning does not wait for certainty."""
+SPEAKS_ODDS = 4.0
+"""By how much what was read must have raised the odds of danger: on three legs most faults are dangerous ones, and a
+card that is there before anything was read is not read."""
+CONVINCED = 0.9
+"""Probability from which a danger is acted on without one more live reading."""
+
+CONTROL_MULTIPLE = 1.6
+"""Multiple of a low-voltage secondary's volts that none of its conductors reaches to ground by itself: 24 V may be
+29 V, with one side grounded or not, and is never 38 V. Common practice, no source."""
+LOW_VOLTAGE = 60.0
+"""Highest rated voltage of a secondary whose wiring is handled as control wiring [V]."""
+HIGH_LEG_SHARE = 1.07
+"""Share of nominal that a leg to neutral exceeds only when something lifts it: ANSI C84.1 range B ends at 1.058 (127 V
+of 120; from memory)."""
+UNEQUAL_SHARE = 0.06
+"""Difference of two legs to neutral, as a share of their sum, that a healthy service never shows; common practice, no
+source (house loads seldom pull the legs more than 2 or 3 V apart)."""
+ADDS_UP_SHARE = 0.04
+"""How closely two legs to neutral add up to leg to leg where only the neutral strays."""
+DEAD_SHARE, LOW_LEG_SHARE = 0.2, 0.9
+"""A leg between these shares of nominal is compared with its mate at once: its neutral may be failing."""
+PAIRS_SHARE = 0.05
+"""Unbalance above which no motor may run: NEMA MG 1 gives no derating above 5 % (from memory)."""
+LIVE_SHARE = 0.5
+"""Share of nominal that the best pair has where three legs are fed at all: below it nothing turns, nor burns."""
+NO_AMPS_SHARE = 0.1
+AMPS_SHARE = 0.25
+"""A leg with less than a tenth of its mates' amps is lost, where those are at least a quarter of the plate's."""
+SHOCK_VOLTS = 30.0
+"""Voltage on a metal part that is dangerous to touch outdoors [V]; common practice, no source (OSHA's line is 50 V)."""
+
+_TITLES = {
+    FaultKind.PRIMARY_LOST: "Stop: a phase is lost",
+    FaultKind.CROSSED: "Stop: line voltage on the controls",
+    FaultKind.BRIDGED: "Stop: a second supply feeds this box",
+    FaultKind.STALLED: "Stop: the motor is not turning, and burns",
+    FaultKind.REVERSED: "Stop: the motors turn backwards",
+}
+_LOST_LEG = "Stop: a leg is lost or poor"
+_SERVICE_NEUTRAL = "Stop: the service neutral is failing"
+_NEUTRAL_WORDS = "A failing service neutral burns what it feeds. Main off, and the utility or an electrician now."
+_CONTROL_WORDS = (
+    "Kill it at the panel before anyone touches a control wire, then find where line voltage crosses over. "
+    "Check what it may have hurt: thermostat, control transformer, control board."
+)
+_ON_A_LOST_LEG = (
+    "A three-phase motor on a lost or poor leg burns: off at once, and off it stays until the leg is found and "
+    "repaired. A compressor that ran like this gets checked for damage."
+)
+_ON_A_POOR_LEG = (
+    "A three-phase motor on a poor leg burns: off at once, and called again only for the seconds that a reading takes, "
+    "until the leg is found and repaired. A compressor that ran like this gets checked for damage."
+)
+_LIKELY = "Not yet sure: off now, and called again only for the seconds that a reading takes. If it holds:"
+_KEEPS_OFF = {
+    FaultKind.CROSSED: Leaves.DEAD,
+    FaultKind.BRIDGED: Leaves.ISOLATED,
+    FaultKind.STALLED: Leaves.BRIEF,
+    FaultKind.REVERSED: Leaves.IDLE,
+    FaultKind.PRIMARY_LOST: Leaves.IDLE,
+}
+
+
+def stop_for(
+    circuit: Circuit,
+    faults: Sequence[Fault],
+    by_fault: NDArray[np.float64],
+    readings: Sequence[Reading],
+    looks: Sequence[Look] = (),
+    *,
+    unwatched: Sequence[NDArray[np.float64]] = (),
+) -> Stop | None:
+    """Return what to stop at once: by a reading that says so itself, else where dangers are likelier than not.
+
+    Parameters
+    ----------
+    by_fault
+        (faults,): probability of each.
+    unwatched
+        The same without each thing that was watched and heard: who watches is mistaken one time in fifty, and a lost
+        leg is not called by that.
+    """
+    by_rule = next(_by_rule(circuit, readings, looks), None)
+    by_suspects = _by_suspects(circuit, faults, by_fault) if readings else None
+    measured = [reading for reading in readings if reading.unit in ("V", "A", "seq")]
+    if by_suspects is not None and not measured and by_suspects.title != _TITLES[FaultKind.STALLED]:
+        by_suspects = None  # what is told and seen tells a motor that stands, not a leg
+    if by_suspects is not None and by_suspects.title == _LOST_LEG and len(measured) == 1:
+        # One leg's amps say little without its mates', which are clamped in the same go.
+        by_suspects = None if any(_mates(circuit, measured[0])) else by_suspects
+    if by_suspects is not None and by_suspects.title == _LOST_LEG:
+        held = all(_by_suspects(circuit, faults, left) is not None for left in unwatched)
+        by_suspects = by_suspects if held else None
+    if by_rule is None or by_suspects is None:
+        return by_rule or by_suspects
+    update: dict[str, object] = {"suspect": by_suspects.suspect, "probability": by_suspects.probability}
+    if by_rule.title == _LOST_LEG and by_suspects.title == _TITLES[FaultKind.PRIMARY_LOST]:
+        # The readings say that a leg is lost, the suspects where.
+        update |= {"title": by_suspects.title, "words": by_suspects.words}
+    return by_rule.model_copy(update=update)
+
+
+def permits(circuit: Circuit, stop: Stop | None, measurement: Measurement) -> bool:
+    """Whether a test is safe while a stop stands: ohms always are, on what is locked out and proved dead."""
+    if stop is None or measurement.meter in DEAD_MODES:
+        return True
+    opened, hands = measurement.state
+    match stop.leaves:
+        case Leaves.BRIEF:
+            return True
+        case Leaves.IDLE:
+            return not hands.pushed_in and all(_is_off(circuit, load, opened) for load in circuit.loads)
+        case Leaves.ISOLATED:
+            return _is_isolated(circuit, opened)
+        case Leaves.DEAD:
+            return False
+
+
+def confirming(circuit: Circuit, readings: Sequence[Reading], *, loz: bool) -> list[Measurement]:
+    """Return the readings that decide whether a danger is real, to be taken in one go; empty if none is due.
+
+    Volts where none belong are read again in the low-impedance mode; a leg that strays is compared with its mate, and
+    a clamped leg of a three-phase motor with both of its mates.
+
+    Parameters
+    ----------
+    loz
+        Whether the meter has a low-impedance mode.
+    """
+    taken = {reading.measurement for reading in readings}
+    places = {(m.place, m.state) for m in taken}
+    for reading in readings:
+        if loz and (again := _in_low_impedance(circuit, reading)) is not None and again not in taken:
+            return [again]
+        mates = [mate for mate in _mates(circuit, reading) if (mate, reading.measurement.state) not in places]
+        if mates:
+            return [reading.measurement.model_copy(update={"place": mate}) for mate in mates]
+    return []
+
+
+def _in_low_impedance(circuit: Circuit, reading: Reading) -> Measurement | None:
+    """Return the same in the low-impedance mode, for volts on controls or metal where none belong."""
+    place, meter = reading.measurement.place, reading.measurement.meter
+    if not isinstance(place, Between) or meter is not MeterMode.HI_Z or reading.unit != "V":
+        return None
+    limit = _control_limit(circuit, place) or (SHOCK_VOLTS if _is_metal(place) else None)
+    suspect = limit is not None and reading.value > limit
+    return reading.measurement.model_copy(update={"meter": MeterMode.LO_Z}) if suspect else None
+
+
+def _mates(circuit: Circuit, reading: Reading) -> Iterator[Place]:
+    """The same on the other legs, where one alone says too little to tell a danger by.
+
+    Two legs of a motor that runs on two look like a motor at work: all three are clamped in a row.
+    """
+    place, state = reading.measurement.place, reading.measurement.open_switches
+    if reading.measurement.hands.take_apart:
+        return
+    if (
+        isinstance(place, Around)
+        and not place.also
+        and not place.start
+        and _is_called(circuit, circuit.part(place.part), state)
+    ):
+        part = circuit.part(place.part)
+        legs = circuit.turning_legs(part) or (circuit.lanes_of(part) if part in circuit.three_phase_motors else ())
+        if place.leg in legs:
+            yield from (place.model_copy(update={"leg": leg}) for leg in legs if leg != place.leg)
+    if not isinstance(place, Between) or reading.unit != "V":
+        return
+    supply = circuit.supply
+    opposite = len(supply.legs) == 2 and supply.neutral and abs(sum(supply.phasors.values())) < 1
+    if opposite and (held := _leg_against(circuit, place)) is not None:
+        leg, _, part = held
+        share = reading.value / max(abs(volts) for volts in supply.phasors.values())
+        if DEAD_SHARE < share < LOW_LEG_SHARE or share > HIGH_LEG_SHARE:
+            other = next(one for one in circuit.legs if one != leg)
+            there = f"{other}@{part.id}" if other in circuit.lanes_of(part) else circuit.upstream_point(part, other)
+            if there is not None:
+                swap = {f"{leg}@{part.id}": there}
+                yield Between(a=swap.get(place.a, place.a), b=swap.get(place.b, place.b))
+
+
+def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np.float64]) -> Stop | None:
+    at = [f for f, fault in enumerate(faults) if _is_dangerous(circuit, fault)]
+    share = float(by_fault[at].sum()) if at else 0.0
+    before = sum(faults[f].prior for f in at)
+    if share < WARNED or share * (1 - before) < SPEAKS_ODDS * before * (1 - share):
+        return None
+    chief = faults[max(at, key=lambda f: by_fault[f])]
+    neutral = chief.leg == NEUTRAL and chief.kind not in _TITLES
+    title, words = _SERVICE_NEUTRAL, _NEUTRAL_WORDS
+    if not neutral:
+        title = _TITLES.get(chief.kind, _LOST_LEG)
+        words = advice_on(circuit, chief) if chief.kind in _TITLES else _ON_A_LOST_LEG
+        words = _CONTROL_WORDS if chief.kind is FaultKind.CROSSED else words
+    leaves = Leaves.DEAD if neutral else _KEEPS_OFF.get(chief.kind, Leaves.IDLE)
+    if not neutral and chief.kind in (FaultKind.RESISTIVE, FaultKind.INTERMITTENT):
+        # A poor joint shows only while current flows: a motor stands the seconds that a reading takes.
+        leaves, words = Leaves.BRIEF, _ON_A_POOR_LEG
+    if share < CONVINCED and leaves is not Leaves.ISOLATED:
+        leaves, words = Leaves.BRIEF, f"{_LIKELY} {words[0].lower()}{words[1:]}"
+    return Stop(suspect=chief.key, probability=share, title=title, words=words, leaves=leaves, readings=())
+
+
+def _is_dangerous(circuit: Circuit, fault: Fault) -> bool:
+    """Whether going on hurts people or burns equipment."""
+    if fault.kind in _TITLES:
+        return True
+    in_series = fault.kind in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
+    if in_series and fault.leg == NEUTRAL and fault.part is not None:
+        return circuit.part(fault.part).entry.role is Role.SOURCE
+    return single_phases(circuit, fault)
+
+
+def _by_rule(circuit: Circuit, readings: Sequence[Reading], looks: Sequence[Look]) -> Iterator[Stop]:
+    """Readings that stop the work by themselves, the most dangerous first."""
+    yield from _live_metal(circuit, readings)
+    yield from _line_on_controls(circuit, readings)
+    yield from _legs_adding_up(circuit, readings)
+    yield from _one_leg_too_high(circuit, readings)
+    yield from _lost_leg(circuit, readings)
+    if any(look.sign == "trips_at_once" and look.seen for look in looks):
+        yield Stop(
+            suspect=None,
+            probability=None,
+            title="Stop: do not reset it again",
+            words="It trips at once: leave it off, lock it, prove it dead, and find what touches by ohms, piece by "
+            "piece. One reset, with everything off, once the short is found and cleared.",
+            leaves=Leaves.DEAD,
+            readings=(),
+        )
+
+
+def _stop(circuit: Circuit, title: str, words: str, leaves: Leaves, because: Sequence[Reading]) -> Stop:
+    said = "; ".join(
+        f"{value_words(reading.value, reading.unit)}, {asked_words(circuit, reading.measurement)}"
+        for reading in because
+    )
+    ids = tuple(reading.id for reading in because)
+    return Stop(suspect=None, probability=None, title=title, words=f"{said}. {words}", leaves=leaves, readings=ids)
+
+
+def _volts(readings: Sequence[Reading]) -> Iterator[tuple[Reading, Between]]:
+    for reading in readings:
+        if reading.unit == "V" and isinstance(reading.measurement.place, Between):
+            yield reading, reading.measurement.place
+
+
+def _live_metal(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
+    for reading, place in _volts(readings):
+        real = reading.measurement.meter is MeterMode.LO_Z
+        if _is_metal(place) and real and reading.value > SHOCK_VOLTS:
+            words = (
+                "Metal that hands touch is live. Kill it at the panel, keep everyone away, and find what touches it."
+            )
+            yield _stop(circuit, "Stop: the cabinet is live", words, Leaves.DEAD, [reading])
+
+
+def _is_metal(place: Between) -> bool:
+    """Whether both probes are on what should be at ground: two places of the grounding conductor."""
+    ends = [point.partition("@")[0] for point in (place.a, place.b)]
+    return all(end == GROUND for end in ends)
+
+
+def _control_limit(circuit: Circuit, place: Between) -> float | None:
+    """Return the volts that a control conductor never has to ground, nor to its mate; None at any other place."""
+    volts = []
+    for point in (place.a, place.b):
+        if point.partition("@")[0] == GROUND:
+            continue
+        lane, part = circuit.split_point(point)
+        made = part.makes if part.winding is not None else ()
+        root = part if lane in made else circuit.root(part)
+        volts.append(root.winding.secondary_volts if root.winding is not None else None)
+    known = [one for one in volts if one is not None and one < LOW_VOLTAGE]
+    return CONTROL_MULTIPLE * known[0] if volts and len(known) == len(volts) else None
+
+
+def _line_on_controls(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
+    for reading, place in _volts(readings):
+        limit = _control_limit(circuit, place)
+        between = GROUND not in (place.a.partition("@")[0], place.b.partition("@")[0])
+        real = between or reading.measurement.meter is MeterMode.LO_Z
+        if limit is not None and real and reading.value > limit:
+            yield _stop(circuit, _TITLES[FaultKind.CROSSED], _CONTROL_WORDS, Leaves.DEAD, [reading])
+
+
+def _legs_adding_up(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
+    """One leg to neutral or ground high and the other low, adding up to leg to leg."""
+    supply = circuit.supply
+    legs = {leg: abs(volts) for leg, volts in supply.phasors.items()}
+    if len(legs) != 2 or not supply.neutral or abs(sum(supply.phasors.values())) > 1:
+        return
+    nominal = max(legs.values())
+    found: dict[tuple[Part, frozenset[str], str], dict[str, Reading]] = {}
+    for reading, place in _volts(readings):
+        held = _leg_against(circuit, place)
+        if held is not None:
+            leg, other, part = held
+            found.setdefault((part, reading.measurement.open_switches, other), {})[leg] = reading
+    for (part, _, _), both in found.items():
+        if len(both) < 2:
+            continue
+        low, high = sorted(both.values(), key=lambda one: one.value)
+        whole = low.value + high.value
+        unequal = high.value - low.value > UNEQUAL_SHARE * whole
+        adds_up = abs(whole / (2 * nominal) - 1) < 2 * ADDS_UP_SHARE
+        # A poor joint on one leg adds up too, but lifts neither; ahead of the branch both are the utility's.
+        lifted = high.value > HIGH_LEG_SHARE * nominal or (part.entry.role is Role.SOURCE and low.value > 0)
+        if unequal and adds_up and lifted:
+            yield _stop(circuit, _SERVICE_NEUTRAL, _NEUTRAL_WORDS, Leaves.DEAD, [low, high])
+
+
+def _leg_against(circuit: Circuit, place: Between) -> tuple[str, str, Part] | None:
+    """Leg, neutral or ground, and where, of a reading from a leg of the first supply to one of these two."""
+    ends = sorted((place.a, place.b), key=lambda point: point.partition("@")[0] in (GROUND, NEUTRAL))
+    leg, _, part_id = ends[0].partition("@")
+    other = ends[1].partition("@")[0]
+    if leg not in circuit.legs or other not in (GROUND, NEUTRAL) or not part_id:
+        return None
+    part = circuit.part(part_id)
+    root = part if part.entry.role is Role.SOURCE else circuit.root(part)
+    return (leg, other, part) if root == circuit.series[0] else None
+
+
+def _one_leg_too_high(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
+    """A 120 V leg far above nominal: its neutral has let go, and the other leg's loads lift it."""
+    supply = circuit.supply
+    if len(supply.legs) != 1 or not supply.neutral or supply.line_volts > 130:
+        return
+    for reading, place in _volts(readings):
+        if _leg_against(circuit, place) and reading.value > 1.1 * supply.line_volts:
+            yield _stop(circuit, _SERVICE_NEUTRAL, _NEUTRAL_WORDS, Leaves.DEAD, [reading])
+
+
+def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
+    """Pairs badly unequal ahead of a three-phase motor, called or not, or amps in two of its legs and none in one."""
+    pairs: dict[tuple[Part, frozenset[str]], dict[frozenset[str], tuple[Reading, float]]] = {}
+    clamped: dict[tuple[Part, frozenset[str]], dict[str, Reading]] = {}
+    for reading in readings:
+        place, state = reading.measurement.place, reading.measurement.open_switches
+        if reading.measurement.hands.take_apart:
+            continue  # a lead that is off makes legs unequal by itself
+        if isinstance(place, Between) and reading.unit == "V":
+            spot = _pair_of(circuit, place)
+            if spot is not None and _feeds_motor(circuit, spot[0], state):
+                pairs.setdefault((spot[0], state), {})[spot[1]] = (reading, spot[2])
+        if isinstance(place, Around) and not place.also:
+            part = circuit.part(place.part)
+            if _is_called(circuit, part, state):
+                clamped.setdefault((part, state), {})[place.leg] = reading
+    for both in pairs.values():
+        shares = np.array([reading.value / nominal for reading, nominal in both.values()])
+        if len(both) > 1 and shares.max() > LIVE_SHARE and _unbalance(shares) > PAIRS_SHARE:
+            because = [reading for reading, _ in both.values()]
+            yield _stop(circuit, _LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, because)
+    for (part, _), amps in clamped.items():
+        low, *others = sorted(amps.values(), key=lambda one: one.value)
+        plate = _plate_amps(circuit, part)
+        if others and others[0].value > AMPS_SHARE * plate and low.value < NO_AMPS_SHARE * others[0].value:
+            yield _stop(circuit, _LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *others])
+
+
+def _unbalance(shares: NDArray[np.float64]) -> float:
+    """Voltage unbalance (NEMA MG 1, from memory): the largest distance from the mean, over the mean."""
+    mean = float(shares.mean())
+    return float(np.abs(shares - mean).max()) / mean if mean > 0 else 0.0
+
+
+def _pair_of(circuit: Circuit, place: Between) -> tuple[Part, frozenset[str], float] | None:
+    """Where a pair of three legs was read, which, and what it should be [V]."""
+    if GROUND in (place.a, place.b):
+        return None
+    (lane_a, part_a), (lane_b, part_b) = circuit.split_point(place.a), circuit.split_point(place.b)
+    legs = circuit.turning_legs(part_a)
+    if part_a != part_b or not {lane_a, lane_b} <= set(legs) or lane_a == lane_b:
+        return None
+    root = part_a if part_a.entry.role is Role.SOURCE else circuit.root(part_a)
+    phasors = circuit.supply_of(root).phasors
+    return part_a, frozenset({lane_a, lane_b}), abs(phasors[lane_a] - phasors[lane_b])
+
+
+def _is_called(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:
+    """Whether a three-phase motor behind a part, or the motor itself, is fed in this state."""
+    return any(
+        (part in circuit.path(motor)) and not _is_off(circuit, motor, open_switches)
+        for motor in circuit.three_phase_motors
+    )
+
+
+def _feeds_motor(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:
+    """Whether a part is ahead of a three-phase motor, with nothing opened ahead of the part itself."""
+    ahead = any(part in circuit.path(motor) for motor in circuit.three_phase_motors)
+    return ahead and not _is_off(circuit, part, open_switches)
+
+
+def _plate_amps(circuit: Circuit, part: Part) -> float:
+    amps = [m.load.rated_amps for m in circuit.three_phase_motors if part in circuit.path(m) and m.load is not None]
+    return min(amps, default=0.0)
+
+
+def _is_off(circuit: Circuit, load: Part, open_switches: frozenset[str]) -> bool:
+    """Whether a switch that is opened, or the coil of one that is not called, stands ahead of a load."""
+    coils = {switch.id: switch.coil for switch in circuit.switches}
+    for part in circuit.path(load):
+        if part.switch is None or part.normally_closed:
+            continue
+        coil = coils[part.switch]
+        if part.switch in open_switches or (coil and _is_off(circuit, circuit.part(coil), open_switches)):
+            return True
+    return False
+
+
+def _is_isolated(circuit: Circuit, open_switches: frozenset[str]) -> bool:
+    """Whether every supply is opened at its first switch that a hand moves."""
+    first: dict[str, str] = {}
+    for part in circuit.series:
+        if part.switch and part.entry.moved_by == "hand":
+            first.setdefault(circuit.path(part)[0].id, part.switch)
+    return set(first.values()) <= open_switches

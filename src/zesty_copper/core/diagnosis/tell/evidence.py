@@ -1,0 +1,163 @@
+"""What each reading says for and against each suspect, and which readings contradict each other."""
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_copper.core.circuit.measurement import OHM_LIMIT, Reading
+from zesty_copper.core.circuit.words import measurement_words, range_words, value_words
+from zesty_copper.core.diagnosis.infer.looks import log_inspection_ratio_of
+from zesty_copper.core.diagnosis.infer.posterior import Posterior, any_number_density
+from zesty_copper.core.diagnosis.infer.slips import meant
+from zesty_copper.core.diagnosis.model.answer import Contradiction, Evidence, Range, Stance
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
+from zesty_copper.core.diagnosis.predict.noise import DIGIT, OUTLIER_SHARE, noise_variance, typed_step
+from zesty_copper.core.diagnosis.predict.scales import off_scale, scaled
+from zesty_copper.core.faults.signs import Look, look_words, signs
+
+__all__ = ["contradictions", "evidence_of_looks", "evidence_on", "spread"]
+
+NOTABLE_BITS = 0.5
+"""Below this a reading is said to tell nothing either way."""
+LIKELY_WRONG = 0.3
+"""Probability from which a reading is named as mistyped or taken in another state."""
+NINE_IN_TEN = 1.645
+WORDS = {"seq": (-1.0, 1.0), "beep": (0.0, 1.0), "run": (0.0, 2.0)}
+"""First and last value of what is no number."""
+
+
+def spread(mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: NDArray[np.float64], unit: str) -> Range:
+    """Range that holds nine readings in ten of a weighted set of Gaussians, rounded to the meter's digit."""
+    order = np.argsort(mean)
+    share = np.cumsum(weight[order]) / weight.sum()
+    ends = []
+    for quantile, side in ((0.05, -1), (0.95, 1)):
+        at = order[min(int(np.searchsorted(share, quantile)), len(order) - 1)]
+        ends.append(mean[at] + side * NINE_IN_TEN * deviation[at])
+    if (words := WORDS.get(unit)) is not None:
+        low, high = (round(min(max(end, words[0]), words[1])) for end in ends)
+        return Range(low=low, high=high)
+    if unit == "ohm":
+        low, high = (min(float(f"{off_scale(end, unit):.2g}"), OHM_LIMIT) for end in ends)
+        return Range(low=low, high=high)
+    digit = DIGIT[unit]
+    low, high = (round(round(max(off_scale(end, unit), 0.0) / digit) * digit, 3) for end in ends)
+    return Range(low=low, high=high)
+
+
+def evidence_on(
+    compiled: CompiledCircuit, posterior: Posterior, readings: Sequence[Reading], faults: Sequence[int]
+) -> list[tuple[Evidence, ...]]:
+    """Return every reading's word on each of these faults, each judged in the light of all the other readings.
+
+    The others are weighed as they were before any reading: among look-alikes alone no reading would ever speak for one.
+    """
+    if not readings:
+        return [() for _ in faults]
+    # The same allowance for a wrong number as in the ranking keeps one reading from counting without bound.
+    wrong = np.log([OUTLIER_SHARE * any_number_density(compiled, reading.unit) for reading in readings])
+    right = math.log1p(-OUTLIER_SHARE) + posterior.log_conditional
+    seen = np.logaddexp.reduce(posterior.log_without + np.logaddexp(right, wrong), axis=1)
+    likelihood = seen - np.logaddexp.reduce(posterior.log_without, axis=1)  # (faults, readings)
+    places = [measurement_words(compiled.circuit, reading.measurement) for reading in readings]
+    said = []
+    for fault in faults:
+        others = np.arange(len(compiled.faults)) != fault
+        prior = compiled.log_prior[others] - np.logaddexp.reduce(compiled.log_prior[others])
+        rest = np.logaddexp.reduce(prior[:, None] + likelihood[others])
+        bits = (likelihood[fault] - rest) / math.log(2)
+        said.append(
+            tuple(
+                _word(reading, where, float(bits[i]), _expected(posterior, fault, i, reading.unit))
+                for i, (reading, where) in enumerate(zip(readings, places, strict=True))
+            )
+        )
+    return said
+
+
+def evidence_of_looks(
+    compiled: CompiledCircuit, looks: Sequence[Look], faults: Sequence[int]
+) -> list[tuple[Evidence, ...]]:
+    """Return every look's word on each of these faults, against all others as they were before any look."""
+    by_look = [log_inspection_ratio_of(compiled, [look]) for look in looks]
+    said = []
+    for fault in faults:
+        others = np.arange(len(compiled.faults)) != fault
+        prior = compiled.log_prior[others] - np.logaddexp.reduce(compiled.log_prior[others])
+        words = []
+        for look, told in zip(looks, by_look, strict=True):
+            bits = float(told[fault] - np.logaddexp.reduce(prior + told[others])) / math.log(2)
+            stance = Stance.NEUTRAL if abs(bits) < NOTABLE_BITS else Stance.FOR if bits > 0 else Stance.AGAINST
+            text = f"{look_words(compiled.circuit, look)}. {signs()[look.sign].reason}"
+            words.append(Evidence(reading=look.id, stance=stance, bits=bits, expected=None, words=text))
+        said.append(tuple(words))
+    return said
+
+
+def _expected(posterior: Posterior, fault: int, i: int, unit: str) -> Range:
+    """What a fault makes a reading show, given all the other readings."""
+    without = posterior.log_without[fault, :, i]
+    deviation = np.sqrt(posterior.expected_variance[fault, :, i])
+    return spread(posterior.expected[fault, :, i], deviation, np.exp(without - without.max()), unit)
+
+
+def _word(reading: Reading, where: str, bits: float, expected: Range) -> Evidence:
+    stance = Stance.NEUTRAL
+    if abs(bits) >= NOTABLE_BITS:
+        stance = Stance.FOR if bits > 0 else Stance.AGAINST
+    words = (
+        f"{value_words(reading.value, reading.unit)}, {where}; "
+        f"this suspect would show {range_words(expected.low, expected.high, reading.unit)}"
+    )
+    return Evidence(reading=reading.id, stance=stance, bits=bits, expected=expected, words=words)
+
+
+def contradictions(
+    compiled: CompiledCircuit, posterior: Posterior, readings: Sequence[Reading]
+) -> tuple[Contradiction, ...]:
+    """Name readings of one measurement that differ, and readings that everything else speaks against."""
+    found = []
+    for i, first in enumerate(readings):
+        for second in readings[i + 1 :]:
+            if first.measurement == second.measurement and _differ(first, second):
+                where = measurement_words(compiled.circuit, first.measurement)
+                found.append(
+                    Contradiction(
+                        readings=(first.id, second.id),
+                        words=f"{value_words(first.value, first.unit)} and {value_words(second.value, second.unit)} "
+                        f"were both read: "
+                        f"{where}. Either the contact comes and goes, or one was mistyped or taken in another state: "
+                        "read it again.",
+                    )
+                )
+    known = max(1 - posterior.unlisted, 1e-12)
+    for i, (reading, share) in enumerate(zip(readings, posterior.outlier / known, strict=True)):
+        if share > LIKELY_WRONG:
+            where = measurement_words(compiled.circuit, reading.measurement)
+            asked = _meant_words(posterior, i, reading) or "Mistyped, or taken in another state?"
+            found.append(
+                Contradiction(
+                    readings=(reading.id,),
+                    words=f"{value_words(reading.value, reading.unit)}, {where}: the other readings speak against it. "
+                    f"{asked} Read it again.",
+                )
+            )
+    return tuple(found)
+
+
+def _meant_words(posterior: Posterior, i: int, reading: Reading) -> str:
+    """Ask whether another number was meant: one that a slip turns into this one, and that fits the others."""
+    likeliest = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
+    expected, variance = posterior.expected[likeliest][i], posterior.expected_variance[likeliest][i]
+    fitting = [number for number, _ in meant(reading.value, reading.unit) if abs(number - expected) < 3 * variance**0.5]
+    return f"Was {value_words(fitting[0], reading.unit)} meant?" if fitting else ""
+
+
+def _differ(first: Reading, second: Reading) -> bool:
+    """Whether two readings of one measurement are further apart than meter and drift allow (four deviations)."""
+    variance = sum(
+        float(noise_variance(np.array(scaled(r)), 0.0, r.unit, typed_step(r.value, r.unit))) for r in (first, second)
+    )
+    return bool(abs(scaled(first) - scaled(second)) > 4 * variance**0.5)

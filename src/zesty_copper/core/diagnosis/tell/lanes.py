@@ -1,0 +1,51 @@
+"""Which stretches are live, dead or floating in the leading explanation, in each state of the switches."""
+
+import numpy as np
+
+from zesty_copper.core.circuit.model import GROUND
+from zesty_copper.core.circuit.reachable import reachable_states
+from zesty_copper.core.diagnosis.infer.posterior import Posterior
+from zesty_copper.core.diagnosis.model.answer import LaneState, PointShown, PointStanding
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, state_of
+from zesty_copper.core.diagnosis.predict.noise import SOFT_OHM
+
+__all__ = ["lane_state", "lane_states"]
+
+LIVE_VOLTS = 5.0
+"""Voltage to ground from which a point that is held counts as live [V]."""
+
+
+def lane_states(compiled: CompiledCircuit, posterior: Posterior) -> tuple[LaneState, ...]:
+    """Say of every point what it is under the likeliest fault in its likeliest sample, state by state."""
+    fault = int(posterior.weight.sum(axis=1).argmax())
+    sample = int(posterior.weight[fault].argmax())
+    row = int(compiled.row[fault])
+    return tuple(lane_state(compiled, row, sample, state) for state in reachable_states(compiled.circuit))
+
+
+def lane_state(compiled: CompiledCircuit, row: int, sample: int, open_switches: frozenset[str]) -> LaneState:
+    """Say of every point what it is in one row and sample, in one state of the switches."""
+    circuit, netlist = compiled.circuit, compiled.netlist
+    state = state_of(compiled, open_switches)
+    edited, at = state.blocks[state.block[row, sample]].edited, state.at[row, sample]
+    solved = edited.topology.solved
+    used, core = edited.used[at], edited.core[at, sample]
+    right, left = edited.right[sample][:, used], edited.left[sample][used]
+    volts = edited.topology.driven[edited.drive[at], sample] + right @ edited.amount[at, sample]
+    held_by = np.abs(solved.inverse[sample].diagonal() + np.einsum("nk,kl,ln->n", right, core, left))
+    points = {}
+    for point in circuit.points():
+        if point == GROUND:
+            continue
+        node, ground = netlist.nodes[point], netlist.nodes[circuit.ground_at(circuit.split_point(point)[1])]
+        to_ground = abs(volts[node] - volts[ground])
+        standing = PointStanding.LIVE if to_ground >= LIVE_VOLTS else PointStanding.DEAD
+        if held_by[node] > SOFT_OHM:
+            standing = PointStanding.FLOATING
+        points[point] = PointShown(standing=standing, volts=round(float(to_ground), 1))
+    return LaneState(
+        open_switches=open_switches,
+        points=points,
+        pulled_in=tuple(s.id for s in circuit.switches if s.coil and s.id not in solved.open_switches),
+        chatters=bool(state.chatters[row, sample]),
+    )

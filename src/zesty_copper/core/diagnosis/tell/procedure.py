@@ -1,0 +1,297 @@
+"""A test as a technician does it: the state to set, the meter proved, where the probes go, what each suspect shows."""
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_copper.core.circuit.hands import FREE, Hands
+from zesty_copper.core.circuit.measurement import DEAD_MODES, Measurement, MeterMode
+from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.reachable import zone_of
+from zesty_copper.core.circuit.words import asked_words, state_words
+from zesty_copper.core.diagnosis.model.answer import Leaves, LookAsked, NextTest, Predicted, Range, Stop
+from zesty_copper.core.diagnosis.plan.effort import efforts
+from zesty_copper.core.diagnosis.plan.information import readings_of
+from zesty_copper.core.diagnosis.plan.inspection import HANDLE
+from zesty_copper.core.diagnosis.plan.next_test import Card
+from zesty_copper.core.diagnosis.plan.particles import Particles
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
+from zesty_copper.core.diagnosis.tell.evidence import spread
+
+__all__ = ["card_told", "look_told"]
+
+TOLD_SUSPECTS = 6
+"""For how many suspects a test says what it would show."""
+RECORDED_SHARE = 0.25
+"""Share of the probability that what comes and goes must hold before a reading is worth watching for minutes."""
+ZONE_WORDS = {Zone.PANEL: "panel", Zone.DISCONNECT: "disconnect", Zone.UNIT: "unit", Zone.THERMOSTAT: "thermostat"}
+
+
+def card_told(
+    compiled: CompiledCircuit,
+    particles: Particles,
+    by_fault: NDArray[np.float64],
+    card: Card,
+    last: Measurement | None,
+    *,
+    stop: Stop | None = None,
+) -> NextTest:
+    """Say a card of measurements: how to take it, and what it would show under each suspect."""
+    circuit = compiled.circuit
+    mean, deviation = readings_of(compiled, particles, card.measurements)
+    predictions: list[Predicted] = []
+    for f in np.argsort(-by_fault, kind="stable")[:TOLD_SUSPECTS]:
+        fault = compiled.faults[f]
+        mine = particles.fault == f
+        if by_fault[f] < 0.01 or not mine.any():
+            continue
+        times = [mine & (particles.row == row) for row in dict.fromkeys((int(compiled.row[f]), compiled.healthy))]
+        ranges = tuple(
+            _distinct(
+                [
+                    spread(mean[at, c], deviation[at, c], particles.weight[at], measurement.unit)
+                    for at in times
+                    if at.any()
+                ]
+            )
+            for c, measurement in enumerate(card.measurements)
+        )
+        _add_alike(predictions, Predicted(suspects=(fault.key,), words=(fault.words,), ranges=ranges))
+    steps = _steps(circuit, last, card.measurements[0])
+    flickers = float(by_fault[compiled.intermittent].sum())
+    recorded = _recorded(card.measurements[0]) if stop is None and flickers >= RECORDED_SHARE else ()
+    return NextTest(
+        measurements=card.measurements,
+        look=None,
+        words=tuple(asked_words(circuit, m) for m in card.measurements),
+        state=state_words(circuit, card.measurements[0]),
+        steps=steps,
+        procedure=(
+            *_under(stop),
+            *steps,
+            *_procedure(circuit, card.measurements),
+            *recorded,
+        ),
+        settles=_settles(predictions),
+        bits=card.bits,
+        doubt_bits=_doubt_bits(particles),
+        minutes=card.minutes + (efforts().record if recorded else 0.0),
+        predictions=tuple(predictions),
+        caution=_caution(circuit, card.measurements[0]),
+    )
+
+
+def look_told(
+    particles: Particles, asked: LookAsked, bits: float, minutes: float, stop: Stop | None = None
+) -> NextTest:
+    """Say a look over a box, or at the handle of a switch."""
+    words, procedure, settles, caution = _handle_words(asked) if asked.sign == HANDLE else _box_words(asked)
+    return NextTest(
+        measurements=(),
+        look=asked,
+        words=(words,),
+        state="as it is",
+        steps=(),
+        procedure=(*_under(stop), *procedure),
+        settles=settles,
+        bits=bits,
+        doubt_bits=_doubt_bits(particles),
+        minutes=minutes,
+        predictions=(),
+        caution=caution,
+    )
+
+
+def _box_words(asked: LookAsked) -> tuple[str, tuple[str, ...], str, str]:
+    """Say a look over a box: what, how, what it settles, and with what caution."""
+    where = ZONE_WORDS[asked.zone]
+    return (
+        f"Look over the {where}",
+        (
+            f"Open the cover of the {where}, or look at it if it is open; touch nothing.",
+            f"Look for anything {asked.label.lower()}, first at {', '.join(p.words for p in asked.places[:4])}.",
+            "Say where it is, or that there is nothing.",
+        ),
+        "A mark makes that joint likelier; none makes all of them less likely. It convicts nothing alone.",
+        "Covers off means live parts bare: look, do not reach in.",
+    )
+
+
+def _handle_words(asked: LookAsked) -> tuple[str, tuple[str, ...], str, str]:
+    """Say a look at a handle: what, how, what it settles, and with what caution."""
+    return (
+        f"Look at the handle: {', '.join(place.words for place in asked.places)}",
+        (
+            "Look where the handle stands; no cover comes off for that, and a breaker's handle is not the panel.",
+            "Off, or in the middle: say so, and leave it there until you know who switched it off or what tripped it.",
+            "On: move it to off and firmly back on, once, since a tripped handle can look on. Then say whether it is "
+            "still dead.",
+        ),
+        "A switch that is off or tripped is found before any cover is opened, or any electrician called.",
+        "One reset at most onto an unexplained trip, everything behind it off; none if it tripped at once.",
+    )
+
+
+def _under(stop: Stop | None) -> tuple[str, ...]:
+    """Say first what a stop keeps off during the test."""
+    if stop is None:
+        return ()
+    match stop.leaves:
+        case Leaves.BRIEF:
+            return ("Called only for the seconds that the reading takes, then off again.",)
+        case Leaves.IDLE:
+            return ("The unit stays off: nothing is called, or its disconnect is open.",)
+        case Leaves.ISOLATED:
+            return ("Every supply off at its first switch, locked out and tagged.",)
+        case Leaves.DEAD:
+            return ("Off at the panel, locked out and tagged, and proved dead before anything else.",)
+
+
+def _doubt_bits(particles: Particles) -> float:
+    mass = np.bincount(particles.label, particles.weight)
+    mass = mass[mass > 0]
+    return float(-(mass * np.log2(mass)).sum())
+
+
+def _procedure(circuit: Circuit, measurements: Sequence[Measurement]) -> tuple[str, ...]:  # noqa: PLR0911 - one for each kind
+    """Return the steps of a test once the switches stand."""
+    first = measurements[0]
+    said = [asked_words(circuit, m) for m in measurements]
+    match first.unit:
+        case "run":
+            return (f"{said[0][0].upper()}{said[0][1:]}; touch nothing.",)
+        case "beep":
+            return (
+                "Try the tester on something known live, then here, then there again.",
+                f"Hold it at: {said[0][10:]}.",
+            )
+        case "degF":
+            return ("Let it run five minutes under load, covers off only as far as needed.", f"Point at {said[0]}.")
+        case "ohm":
+            return (
+                "Lock it out. Prove it dead on every conductor, to every other and to ground, live–dead–live.",
+                *_taken_off(circuit, first.hands),
+                "Discharge capacitors. Zero the leads: touch the probes, note or cancel what they read.",
+                *(f"Read {one}." for one in said),
+            )
+        case "A":
+            return (*(f"Close the jaws around {one.replace(' in the clamp', '')}." for one in said),)
+        case "seq":
+            return (
+                "With the power off, clip the three leads in the order of the legs.",
+                "Stand clear, switch on, read.",
+            )
+        case _:
+            meter = " in LoZ" if first.meter is MeterMode.LO_Z else ""
+            return (f"Prove the meter{meter} on a known live source.", *(f"Read {one}." for one in said))
+
+
+def _taken_off(circuit: Circuit, hands: Hands) -> tuple[str, ...]:
+    """Say how leads come off, so that they go back where they were; and what is pushed in meanwhile."""
+    names = [circuit.part(part_id).name for part_id in sorted(hands.removed)]
+    off = [f"Mark the {name}’s leads, take every one off, and keep them clear of metal." for name in names]
+    pushed = [
+        f"Push the {s.name.lower()} in by hand while you read." for s in circuit.switches if s.id in hands.pushed_in
+    ]
+    return (*off, *pushed)
+
+
+def _recorded(first: Measurement) -> tuple[str, ...]:
+    """Say how a contact that comes and goes is caught: its one moment in some minutes, not the moment of a reading."""
+    if first.unit not in ("V", "A") or not first.as_it_stands:
+        return ()
+    return (
+        "It may come and go: leave the meter there with the covers back on, record min and max, and give it about "
+        f"{efforts().record:g} minutes under load while it warms up. Type whichever of the two strays farther.",
+        "Move no wire while it is live: if the record stays steady, lock it out, prove it dead, and wiggle each joint "
+        "with the ohmmeter across it.",
+    )
+
+
+def _settles(predictions: Sequence[Predicted]) -> str:
+    """Say which suspects a test tells apart: those whose ranges do not meet in at least one reading."""
+    groups = [group for group in predictions if group.suspects]
+    if len(groups) < 2:
+        return "It makes the leading suspect surer, or takes it away."
+    clear = all(_apart(a, b) for a, b in pairwise(groups[:3]))
+    first, second = groups[0].words[0], groups[1].words[0]
+    word = "tells apart" if clear else "helps to tell apart"
+    return f"It {word}: {first}; {second}" + (f"; and {len(groups) - 2} more." if len(groups) > 2 else ".")
+
+
+def _apart(a: Predicted, b: Predicted) -> bool:
+    return any(
+        all(x.high < y.low or y.high < x.low for x in first for y in second)
+        for first, second in zip(a.ranges, b.ranges, strict=True)
+    )
+
+
+def _add_alike(groups: list[Predicted], one: Predicted) -> None:
+    """Put a prediction to those it would be read alike with; their ranges grow to hold it."""
+    for i, group in enumerate(groups):
+        pairs = list(zip(group.ranges, one.ranges, strict=True))
+        if all(len(a) == len(b) and all(_alike(x, y) for x, y in zip(a, b, strict=True)) for a, b in pairs):
+            groups[i] = Predicted(
+                suspects=group.suspects + one.suspects,
+                words=group.words + one.words,
+                ranges=tuple(
+                    tuple(Range(low=min(x.low, y.low), high=max(x.high, y.high)) for x, y in zip(a, b, strict=True))
+                    for a, b in pairs
+                ),
+            )
+            return
+    groups.append(one)
+
+
+def _alike(a: Range, b: Range) -> bool:
+    """Whether two ranges share more than half of what they cover together; a volt is added for the meter's digits."""
+    shared = min(a.high, b.high) - max(a.low, b.low) + 1
+    return shared > 0.5 * (max(a.high, b.high) - min(a.low, b.low) + 1)
+
+
+def _distinct(ranges: list[Range]) -> tuple[Range, ...]:
+    """Drop a range that lies within another's reach."""
+    kept: list[Range] = []
+    for one in ranges:
+        if not any(one.low <= other.high and other.low <= one.high for other in kept):
+            kept.append(one)
+    return tuple(kept)
+
+
+def _steps(circuit: Circuit, last: Measurement | None, asked: Measurement) -> tuple[str, ...]:
+    """Say what to move: open from the load up, close from the source down, so never under load; leads while it is off.
+
+    What only this test takes off is said among its own steps, once it is proved dead.
+    """
+    before, held = last.state if last else (frozenset[str](), FREE)
+    after, holds = asked.state
+    opened = [f"{s.name}: {s.open}" for s in reversed(circuit.switches) if s.id in after - before]
+    closed = [f"{s.name}: {s.closed}" for s in circuit.switches if s.id in before - after]
+    let_go = [f"{s.name}: let go" for s in circuit.switches if s.id in held.pushed_in | held.held_out]
+    back = [f"{circuit.part(part_id).name}: leads back as marked" for part_id in sorted(held.removed - holds.removed)]
+    for point in sorted(held.lifted - holds.lifted):
+        lane, part = circuit.split_point(point)
+        back.append(f"{lane} ahead of the {part.name}: landed again")
+    return (*let_go, *opened, *back, *closed)
+
+
+def _caution(circuit: Circuit, measurement: Measurement) -> str:  # noqa: PLR0911 - one for each kind
+    if zone_of(circuit, measurement) is Zone.PANEL:
+        return "Inside the panel only if you are licensed for it: its lugs stay live with the breaker off."
+    if measurement.meter in DEAD_MODES:
+        return (
+            "Only locked out and proved dead: an ohmmeter on a live circuit hurts you and it. One reset at most after."
+        )
+    if measurement.unit in ("run", "beep"):
+        return "A beep says live; silence never says dead." if measurement.unit == "beep" else "Hands off what turns."
+    if measurement.unit == "degF":
+        return "Shiny metal reads cool: aim at something dull beside it. Keep out of the way of what turns."
+    if measurement.unit == "seq":
+        return "Three live clips: set each with the power off, then stand clear and switch on. The motors stay at rest."
+    if measurement.unit == "A":
+        return "One conductor alone in the jaws; keep hands clear of what turns."
+    if not measurement.as_it_stands:
+        return "An open switch does not prove dead: treat every point as live until the meter says otherwise."
+    return "Live at both probes: meter proved first, one probe clipped, one in hand."

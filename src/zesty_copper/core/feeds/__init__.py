@@ -1,1 +1,0 @@
-"""Which breaker, disconnect and thermostat belong to which piece of equipment."""

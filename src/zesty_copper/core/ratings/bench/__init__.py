@@ -1,0 +1,1 @@
+"""Calculators: one form and one answer each."""

@@ -1,0 +1,249 @@
+"""A sheet for each supply of a circuit, filled with what the circuit and the readings of its call already say."""
+
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+
+from zesty_copper.core.circuit.catalogue import FailureMode, Role
+from zesty_copper.core.circuit.measurement import Around, Between, Reading
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.ratings.inputs.sheet import (
+    ContactorPlate,
+    ControlTransformer,
+    Device,
+    DeviceSort,
+    Disconnector,
+    Joint,
+    Measured,
+    Motor,
+    Plate,
+    Run,
+    Sheet,
+    Use,
+)
+
+__all__ = ["measured_on", "sheets_of", "sheets_with"]
+
+NOT_LEGS = (GROUND, NEUTRAL)
+
+
+def sheets_with(circuit: Circuit, entered: Mapping[str, Sheet], readings: Sequence[Reading]) -> dict[str, Sheet]:
+    """Return each supply's sheet: what was entered, else what the circuit says; with what was measured on it."""
+    return {
+        source: _with_measured(entered.get(source, sheet), measured_on(circuit, source, readings))
+        for source, sheet in sheets_of(circuit).items()
+    }
+
+
+def _with_measured(sheet: Sheet, read: Measured) -> Sheet:
+    """Return a sheet with what was read on the call; what was not, as it was entered."""
+    kept = {name: getattr(read, name) or getattr(sheet.measured, name) for name in Measured.model_fields}
+    return sheet.model_copy(update={"measured": Measured.model_validate(kept)})
+
+
+@lru_cache(maxsize=128)
+def sheets_of(circuit: Circuit) -> dict[str, Sheet]:
+    """Return a sheet for each source that feeds a load of the equipment, by the source's id."""
+    found = {}
+    for source in circuit.series:
+        if source.entry.role is Role.SOURCE and (loads := _loads_on(circuit, source)):
+            found[source.id] = _sheet(circuit, source, loads)
+    return found
+
+
+def _loads_on(circuit: Circuit, source: Part) -> list[Part]:
+    return [load for load in circuit.loads if circuit.root(load) == source and load.load is not None]
+
+
+def _legs(circuit: Circuit, part: Part) -> list[str]:
+    return [lane for lane in circuit.lanes_of(part) if lane not in NOT_LEGS]
+
+
+def _sheet(circuit: Circuit, source: Part, loads: list[Part]) -> Sheet:
+    supply = circuit.supply_of(source)
+    ways = {part.id: part for load in loads for part in circuit.path(load)}
+    parts = [part for part in circuit.series if part.id in ways]
+    legs = _legs(circuit, source)
+    devices = _devices(circuit, parts, loads)
+    return Sheet(
+        nominal_volts=round(circuit.root_volts(loads[0])),
+        legs=len(legs),
+        three_phase=len(legs) == 3,
+        neutral=any(NEUTRAL in circuit.lanes_of(load) for load in loads),
+        high_leg=supply.high_leg is not None and supply.high_leg in legs,
+        plate=_plate(loads, circuit, devices),
+        runs=tuple(_runs(circuit, parts, devices)),
+        devices=tuple(devices),
+        disconnects=tuple(
+            Disconnector(name=part.name, part=part.id, amps=part.rating_amps) for part in parts if _disconnects(part)
+        ),
+        contactors=tuple(_contactors(circuit, parts)),
+        transformers=tuple(_transformers(circuit, source)),
+        joints=tuple(Joint(name=part.name, part=part.id, is_splice=True) for part in parts if part.kind == "splice"),
+    )
+
+
+def _disconnects(part: Part) -> bool:
+    by_hand = part.entry.is_switch and part.entry.moved_by == "hand" and not part.entry.overcurrent
+    return by_hand and part.zone is Zone.DISCONNECT
+
+
+def _plate(loads: list[Part], circuit: Circuit, devices: list[Device]) -> Plate:
+    """What the loads' own plates say; MCA and MOCP are on the equipment's."""
+    motors = [load for load in loads if FailureMode.STALL in load.entry.may or load.kind == "drive"]
+    heaters = [load for load in loads if load not in motors]
+    # A motor's kind does not say what it drives; its name does, and what is entered on the sheet goes before it.
+    compressor = any("compressor" in f"{load.id} {load.kind} {load.name}" or load.kind == "drive" for load in motors)
+    use = Use.COMPRESSOR if compressor else Use.HEAT if heaters else Use.MOTOR
+    behind = [
+        _amps([load for load in heaters if circuit.part(device.part or "") in circuit.path(load)])
+        for device in devices
+        if device.protects_elements
+    ]
+    rated = [load.load.rated_volts for load in loads if load.load]
+    return Plate(
+        use=use,
+        least_volts=min(rated),
+        most_volts=max(rated),
+        phases=3 if any(len(circuit.lanes_of(load)) == 3 and load.kind != "compressor" for load in loads) else 1,
+        motors=tuple(
+            Motor(name=load.name, amps=load.load.rated_amps, locked_amps=load.load.locked_amps)
+            for load in motors
+            if load.load
+        ),
+        heat_amps=_amps(heaters) or None,
+        limit_of_elements_amps=max(behind, default=0.0) or None,
+    )
+
+
+def _amps(loads: Sequence[Part]) -> float:
+    return round(sum(load.load.rated_amps for load in loads if load.load), 2)
+
+
+def _devices(circuit: Circuit, parts: list[Part], loads: list[Part]) -> list[Device]:
+    """Breakers and fuses; those inside the unit only where they are there for its elements."""
+    found = []
+    heaters = {load.id for load in loads if FailureMode.STALL not in load.entry.may and load.kind != "drive"}
+    for part in parts:
+        if not part.entry.overcurrent or part.rating_amps is None:
+            continue
+        inside = part.zone is Zone.UNIT
+        feeds_heat = any(load.id in heaters and part in circuit.path(load) for load in loads)
+        if inside and not feeds_heat:
+            continue
+        found.append(
+            Device(
+                name=part.name,
+                part=part.id,
+                amps=part.rating_amps,
+                sort=DeviceSort.FUSE if part.kind == "fuse" else DeviceSort.BREAKER,
+                poles=len(_legs(circuit, part)),
+                feeder=part.zone is Zone.PANEL and _feeds_others(circuit, part),
+                protects_elements=inside,
+            )
+        )
+    return found
+
+
+def _feeds_others(circuit: Circuit, part: Part) -> bool:
+    """Whether a further panel lies behind a part, from which other equipment is fed too."""
+    return any(
+        one.zone is Zone.PANEL and one.entry.overcurrent and part in circuit.path(one)[:-1] for one in circuit.series
+    )
+
+
+def _runs(circuit: Circuit, parts: list[Part], devices: list[Device]) -> list[Run]:
+    found = []
+    known = {device.part: device for device in devices}
+    for part in parts:
+        if part.conductor is None:
+            continue
+        before = circuit.path(part)[:-1]
+        ahead = [one.id for one in before if one.id in known]
+        found.append(
+            Run(
+                name=part.name,
+                part=part.id,
+                size_awg=part.conductor.size_awg,
+                metal=part.conductor.metal,
+                length_m=part.conductor.length_m,
+                behind=ahead[-1] if ahead else None,
+                feeder=bool(ahead) and known[ahead[-1]].feeder,
+                inside_equipment=any(one.zone is Zone.UNIT and one.conductor is None for one in before),
+            )
+        )
+    return found
+
+
+def _contactors(circuit: Circuit, parts: list[Part]) -> list[ContactorPlate]:
+    """Contactors, and what else a coil moves where its rating is known."""
+    found = []
+    coils = {switch.id: circuit.part(switch.coil) for switch in circuit.switches if switch.coil}
+    for part in parts:
+        coil = coils.get(part.switch or "")
+        moved = part.kind == "contactor" or (part.entry.moved_by == "call" and part.rating_amps is not None)
+        if not moved or part.normally_closed:
+            continue
+        behind = [load for load in circuit.loads if part in circuit.path(load)]
+        transformer = circuit.root(coil) if coil is not None else None
+        heat = behind and all(FailureMode.STALL not in load.entry.may and load.kind != "drive" for load in behind)
+        found.append(
+            ContactorPlate(
+                name=part.name,
+                part=part.id,
+                poles=len(_legs(circuit, part)),
+                motor_amps=part.rating_amps,
+                switches_amps=_amps(behind) or None,
+                switches_heat=bool(heat),
+                coil_volts=coil.load.rated_volts if coil is not None and coil.load else None,
+                control_volts=transformer.winding.secondary_volts if transformer and transformer.winding else None,
+            )
+        )
+    return found
+
+
+def _transformers(circuit: Circuit, source: Part) -> list[ControlTransformer]:
+    """Control transformers on this supply, with what hangs on their secondaries."""
+    return [
+        ControlTransformer(
+            name=part.name,
+            part=part.id,
+            volt_amps=part.winding.volt_amps,
+            coils_va=tuple(
+                round(one.load.rated_volts * one.load.rated_amps, 1)
+                for one in circuit.parts
+                if one.load is not None and one.kind == "coil" and circuit.root(one) == part
+            ),
+        )
+        for part in circuit.series
+        if part.winding is not None and circuit.path(part)[0] == source
+    ]
+
+
+def measured_on(circuit: Circuit, source_id: str, readings: Sequence[Reading]) -> Measured:
+    """Return what was read on one supply while everything was closed, the last of each."""
+    source = circuit.part(source_id)
+    volts: dict[frozenset[str], float] = {}
+    service: dict[frozenset[str], float] = {}
+    amps: dict[str, float] = {}
+    legs = _legs(circuit, source)
+    for reading in readings:
+        place = reading.measurement.place
+        if not reading.measurement.as_it_stands or not reading.is_steady:
+            continue
+        if isinstance(place, Between) and reading.unit == "V" and GROUND not in (place.a, place.b):
+            (a, part), (b, other) = circuit.split_point(place.a), circuit.split_point(place.b)
+            if part != other or circuit.root(part) != source or a not in legs or b not in legs:
+                continue
+            if part.zone is Zone.UNIT:
+                volts[frozenset((a, b))] = reading.value
+            elif part.zone is Zone.PANEL:
+                service[frozenset((a, b))] = reading.value
+        elif isinstance(place, Around) and len(place.lanes) == 1 and place.leg in legs:
+            part = circuit.part(place.part)
+            if circuit.root(part) == source and part.conductor is not None and not _feeds_others(circuit, part):
+                amps[place.leg] = reading.value
+    return Measured(
+        volts=tuple(v for v in volts.values() if v > 0),
+        service_volts=tuple(v for v in service.values() if v > 0),
+        amps=tuple(amps[leg] for leg in legs if leg in amps),
+    )

@@ -1,0 +1,305 @@
+"""What is known of a circuit and its equipment: everything optional, each absence named where it counts."""
+
+from enum import StrEnum
+from typing import Annotated, Self
+
+from pydantic import BeforeValidator, Field, model_validator
+
+from zesty_copper.core.circuit.conductor import Metal
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.ratings.inputs.as_written import (
+    celsius_from,
+    colour_from,
+    gauge_from,
+    insulation_from,
+    metal_from,
+    metres_from,
+    raceway_from,
+)
+
+__all__ = [
+    "Box",
+    "ContactorPlate",
+    "ControlTransformer",
+    "Cover",
+    "Device",
+    "DeviceSort",
+    "Disconnector",
+    "Edition",
+    "Insulation",
+    "Joint",
+    "Measured",
+    "Motor",
+    "Plate",
+    "PullBox",
+    "Raceway",
+    "Run",
+    "Sheet",
+    "Use",
+    "Wires",
+]
+
+Amps = Annotated[float, Field(gt=0, le=2000)]
+Volts = Annotated[float, Field(gt=0, le=1000)]
+Gauge = Annotated[
+    int,
+    BeforeValidator(gauge_from),
+    Field(ge=-3, le=18, description="AWG, as 10, “#10” or “4/0”; 0, -1, -2, -3 stand for 1/0 to 4/0"),
+]
+Celsius = Annotated[float, BeforeValidator(celsius_from)]
+Metres = Annotated[float, BeforeValidator(metres_from)]
+MetalName = Annotated[Metal, BeforeValidator(metal_from)]
+Colour = Annotated[str, BeforeValidator(colour_from)]
+
+
+class Edition(StrEnum):
+    """Edition of the National Electrical Code that is in force."""
+
+    NEC_2017 = "2017"
+    NEC_2020 = "2020"
+    NEC_2023 = "2023"
+
+
+class Use(StrEnum):
+    """What the circuit is there for, which decides the rules."""
+
+    COMPRESSOR = "compressor"
+    HEAT = "heat"
+    MOTOR = "motor"
+
+
+class Insulation(StrEnum):
+    """Type marked on the conductor or cable."""
+
+    TW = "TW"
+    UF_B = "UF-B"
+    NM_B = "NM-B"
+    THW = "THW"
+    THWN = "THWN"
+    RHW = "RHW"
+    THHN = "THHN"
+    THWN_2 = "THWN-2"
+    XHHW_2 = "XHHW-2"
+    RHW_2 = "RHW-2"
+    USE_2 = "USE-2"
+    FEP = "FEP"
+    SIS = "SIS"
+
+
+class Raceway(StrEnum):
+    """What the conductors run in."""
+
+    PLASTIC = "plastic"
+    ALUMINIUM = "aluminium"
+    STEEL = "steel"
+
+
+class Motor(Frozen):
+    """A motor or motor-compressor on the plate."""
+
+    name: str = Field(min_length=1, max_length=60)
+    amps: Amps = Field(description="RLA, or FLA")
+    locked_amps: float | None = Field(default=None, gt=0, le=10000)
+
+
+class Plate(Frozen):
+    """The equipment's nameplate."""
+
+    use: Use | None = None
+    least_volts: Volts | None = Field(default=None, description="lower of two rated voltages, or the one")
+    most_volts: Volts | None = Field(default=None, description="higher of two rated voltages")
+    phases: int | None = Field(default=None, ge=1, le=3)
+    mca_amps: Amps | None = Field(default=None, description="minimum circuit ampacity")
+    mocp_amps: Amps | None = Field(default=None, description="maximum overcurrent protection")
+    motors: tuple[Motor, ...] = Field(default=(), max_length=8, description="the largest first or not")
+    heat_amps: Amps | None = Field(default=None, description="of all elements at rated volts, per conductor")
+    heat_kw: float | None = Field(default=None, gt=0, le=500, description="the same in kilowatts; takes precedence")
+    heat_volts: Volts | None = Field(
+        default=None, description="rated volts that the heat is marked at; by default the higher"
+    )
+    limit_of_elements_amps: Amps | None = Field(default=None, description="largest subdivided element circuit")
+    largest_motor_hp: float | None = Field(default=None, gt=0, le=100, description="horsepower; 0.125 is 1/8 hp")
+    fuses_only: bool = Field(default=False, description="the plate asks for fuses")
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if self.least_volts is not None and self.most_volts is not None and self.least_volts > self.most_volts:
+            raise ValueError("The lower rated volts are above the higher ones: swap them.")
+        return self
+
+
+class Wires(Frozen):
+    """Some conductors of one size."""
+
+    size_awg: Gauge
+    count: int = Field(ge=1, le=60)
+
+
+class Run(Frozen):
+    """One run of conductors."""
+
+    name: str = Field(min_length=1, max_length=60)
+    part: str | None = Field(default=None, description="id of the circuit's part")
+    size_awg: Gauge
+    metal: MetalName = Metal.COPPER
+    length_m: Metres | None = Field(default=None, gt=0, le=500, description="one way, metre")
+    insulation: Annotated[Insulation, BeforeValidator(insulation_from)] | None = None
+    raceway: Annotated[Raceway, BeforeValidator(raceway_from)] | None = None
+    carrying: int | None = Field(default=None, ge=1, le=60, description="current-carrying conductors together")
+    ambient_c: Celsius | None = Field(default=None, ge=-40, le=85, description="°C")
+    above_roof_mm: float | None = Field(default=None, ge=0, le=2000, description="raceway in sun above a roof")
+    terminals_c: int | None = Field(default=None, ge=60, le=90, description="lowest mark of the terminals at its ends")
+    grounding_awg: Gauge | None = None
+    grounding_metal: MetalName = Metal.COPPER
+    behind: str | None = Field(default=None, description="part of the device that protects it; by default the smallest")
+    feeder: bool = Field(default=False, description="feeds more than this equipment")
+    inside_equipment: bool = Field(default=False, description="the maker's own wiring")
+    wet: bool | None = Field(default=None, description="outdoors or below ground")
+    hot_colours: tuple[Colour, ...] = Field(default=(), max_length=4, description="of the ungrounded conductors")
+    marked_again: bool = Field(default=False, description="re-identified at both ends")
+    in_cable: bool = Field(default=False, description="a cable, in which a white conductor may be marked again")
+
+
+class DeviceSort(StrEnum):
+    """What opens on too much current."""
+
+    BREAKER = "breaker"
+    FUSE = "fuse"
+
+
+class Device(Frozen):
+    """An overcurrent device."""
+
+    name: str = Field(min_length=1, max_length=60)
+    part: str | None = None
+    amps: Amps
+    sort: DeviceSort = DeviceSort.BREAKER
+    poles: int | None = Field(default=None, ge=1, le=3)
+    feeder: bool = Field(default=False, description="feeds more than this equipment")
+    for_ac: bool | None = Field(default=None, description="marked for air-conditioning equipment (HACR)")
+    protects_elements: bool = Field(default=False, description="inside the heater, ahead of its subdivided elements")
+
+
+class Disconnector(Frozen):
+    """The disconnecting means."""
+
+    name: str = Field(default="disconnect", min_length=1, max_length=60)
+    part: str | None = None
+    amps: Amps | None = None
+    locked_amps: float | None = Field(default=None, gt=0, le=10000, description="locked-rotor rating")
+    in_sight: bool | None = None
+    lockable: bool | None = None
+
+
+class ContactorPlate(Frozen):
+    """A contactor's ratings."""
+
+    name: str = Field(default="contactor", min_length=1, max_length=60)
+    part: str | None = None
+    poles: int | None = Field(default=None, ge=1, le=4)
+    motor_amps: Amps | None = Field(default=None, description="full-load, inductive")
+    locked_amps: float | None = Field(default=None, gt=0, le=10000)
+    heat_amps: Amps | None = Field(default=None, description="resistive")
+    switches_amps: Amps | None = Field(default=None, description="what hangs on it; by default all the plate names")
+    switches_heat: bool = Field(default=False, description="heat alone hangs on it")
+    coil_volts: Volts | None = None
+    control_volts: Volts | None = None
+
+
+class Cover(StrEnum):
+    """What insulates a splice."""
+
+    LISTED = "listed connector or cover"
+    RUBBER_UNDER_VINYL = "rubber tape under vinyl"
+    VINYL = "vinyl tape alone"
+    NONE = "none"
+
+
+class Joint(Frozen):
+    """A terminal or splice."""
+
+    name: str = Field(min_length=1, max_length=60)
+    part: str | None = None
+    wires: tuple[Wires, ...] = Field(default=(), max_length=6)
+    metals: tuple[MetalName, ...] = Field(default=(), max_length=2, description="of the wires in it")
+    marked_for: tuple[MetalName, ...] = Field(default=(), max_length=2, description="CU, AL, or both")
+    marked_for_mixing: bool = Field(default=False, description="listed for copper and aluminium touching")
+    least_awg: Gauge | None = Field(default=None, description="thinnest wire it is marked for")
+    most_awg: Gauge | None = Field(default=None, description="thickest")
+    most_wires: int | None = Field(default=None, ge=1, le=12)
+    cover: Cover | None = None
+    is_splice: bool = False
+    label_lbf_in: float | None = Field(default=None, gt=0, le=1000, description="torque on the label")
+    used_lbf_in: float | None = Field(default=None, gt=0, le=1000, description="torque it was tightened to")
+    strands: int | None = Field(default=None, ge=1, le=61)
+    strands_left: int | None = Field(default=None, ge=0, le=61)
+
+    @model_validator(mode="after")
+    def _no_more_than_there_are(self) -> Self:
+        if self.strands is not None and self.strands_left is not None and self.strands_left > self.strands:
+            raise ValueError(f"Of {self.strands} strands no more than {self.strands} can be left: count them again.")
+        return self
+
+
+class Box(Frozen):
+    """A box with splices or a device; volumes in the code's own unit."""
+
+    name: str = Field(min_length=1, max_length=60)
+    volume_in3: float | None = Field(default=None, gt=0, le=5000)
+    wires: tuple[Wires, ...] = Field(default=(), max_length=8)
+    grounds: tuple[Wires, ...] = Field(default=(), max_length=4)
+    clamps: bool = Field(default=False, description="cable clamps inside")
+    fittings: int = Field(default=0, ge=0, le=4, description="studs and hickeys")
+    yokes: int = Field(default=0, ge=0, le=4, description="straps of devices")
+    yoke_awg: Gauge | None = Field(default=None, description="largest conductor on the devices")
+    accessible: bool | None = None
+
+
+class PullBox(Frozen):
+    """A pull or junction box for conductors of 4 AWG or larger; the code's own inches."""
+
+    name: str = Field(min_length=1, max_length=60)
+    length_in: float | None = Field(default=None, gt=0, le=200)
+    largest_raceway_in: float = Field(gt=0, le=6)
+    others_in: tuple[float, ...] = Field(default=(), max_length=12, description="others in the same row of one wall")
+    straight: bool = True
+
+
+class ControlTransformer(Frozen):
+    """A control transformer and the coils that it feeds."""
+
+    name: str = Field(default="control transformer", min_length=1, max_length=60)
+    part: str | None = None
+    volt_amps: float = Field(gt=0, le=5000)
+    coils_va: tuple[Annotated[float, Field(gt=0, le=5000)], ...] = Field(default=(), max_length=24)
+
+
+class Measured(Frozen):
+    """What was measured while it ran."""
+
+    volts: tuple[Volts, ...] = Field(default=(), max_length=3, description="leg to leg at the equipment")
+    amps: tuple[Annotated[float, Field(ge=0, le=5000)], ...] = Field(
+        default=(), max_length=3, description="of each leg"
+    )
+    service_volts: tuple[Volts, ...] = Field(default=(), max_length=3, description="leg to leg at the service")
+
+
+class Sheet(Frozen):
+    """All that is known."""
+
+    edition: Edition = Edition.NEC_2023
+    nominal_volts: Volts | None = Field(default=None, description="of the supply, leg to leg")
+    legs: int | None = Field(default=None, ge=1, le=3, description="ungrounded conductors")
+    three_phase: bool = False
+    neutral: bool = Field(default=False, description="a neutral comes along with the legs")
+    high_leg: bool = Field(default=False, description="one leg is a delta's high leg, and carried along")
+    plate: Plate = Plate()
+    runs: tuple[Run, ...] = Field(default=(), max_length=12)
+    devices: tuple[Device, ...] = Field(default=(), max_length=12)
+    disconnects: tuple[Disconnector, ...] = Field(default=(), max_length=6)
+    contactors: tuple[ContactorPlate, ...] = Field(default=(), max_length=8)
+    transformers: tuple[ControlTransformer, ...] = Field(default=(), max_length=6)
+    joints: tuple[Joint, ...] = Field(default=(), max_length=40)
+    boxes: tuple[Box, ...] = Field(default=(), max_length=12)
+    pull_boxes: tuple[PullBox, ...] = Field(default=(), max_length=6)
+    measured: Measured = Measured()

@@ -1,0 +1,61 @@
+"""Every rule on one sheet, what can hurt somebody first."""
+
+from collections.abc import Callable, Iterator
+
+from zesty_copper.core.ratings.inputs.sheet import Sheet
+from zesty_copper.core.ratings.rules import boxes, conductors, drop, equipment, joints, protection, supply
+from zesty_copper.core.ratings.rules.ampacity import with_rateable_runs
+from zesty_copper.core.ratings.rules.demand import as_supplied
+from zesty_copper.core.ratings.rules.finding import Finding, Status
+
+__all__ = ["RULES", "check"]
+
+RULES: tuple[Callable[[Sheet], Iterator[Finding]], ...] = (
+    conductors.conductor_terminals,
+    conductors.conductor_derated,
+    conductors.wet_insulation,
+    conductors.grounding,
+    conductors.colours,
+    protection.device_over_conductor,
+    protection.device_over_plate,
+    protection.device_without_plate,
+    protection.device_for_load,
+    protection.standard_size,
+    protection.device_sort,
+    protection.device_for_ac,
+    protection.heat_subdivided,
+    protection.load_on_device,
+    equipment.plate_true,
+    equipment.disconnect_rating,
+    equipment.disconnect_locked,
+    equipment.disconnect_sight,
+    equipment.contactor_amps,
+    equipment.contactor_locked,
+    equipment.contactor_poles,
+    equipment.contactor_coil,
+    equipment.transformer,
+    equipment.amps_over_plate,
+    equipment.heat_amps,
+    equipment.amps_unbalance,
+    drop.drop,
+    supply.supply_window,
+    supply.service_range,
+    supply.volts_unbalance,
+    boxes.box_volume,
+    boxes.box_access,
+    boxes.pull_box,
+    joints.joint_metals,
+    joints.joint_range,
+    joints.splice_cover,
+    joints.torque,
+    joints.lost_section,
+)
+
+_ORDER = list(Status)
+
+
+def check(sheet: Sheet) -> tuple[Finding, ...]:
+    """Judge a sheet by every rule; what can hurt somebody comes first."""
+    rateable = as_supplied(with_rateable_runs(sheet))
+    found = [*conductors.least_size(sheet), *(finding for rule in RULES for finding in rule(rateable))]
+    return tuple(sorted(found, key=lambda finding: (_ORDER.index(finding.status), finding.hazard)))

@@ -1,0 +1,371 @@
+"""Rules about the equipment: its plate's own arithmetic, disconnect, contactor, and amps against the plate."""
+
+from collections.abc import Iterator, Sequence
+
+from zesty_copper.core.ratings.formulas import transformer_load
+from zesty_copper.core.ratings.inputs.sheet import ContactorPlate, Disconnector, Plate, Sheet, Use
+from zesty_copper.core.ratings.rules.demand import CONTINUOUS, LEAST_DEVICE_AMPS, heat_of, is_compressor, load_amps
+from zesty_copper.core.ratings.rules.finding import Finding, Relation, cannot_tell, judged, one_step, stated
+from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.ratings.worked import share as share_words
+
+__all__ = [
+    "amps_over_plate",
+    "amps_unbalance",
+    "contactor_amps",
+    "contactor_coil",
+    "contactor_locked",
+    "contactor_poles",
+    "disconnect_amps",
+    "disconnect_locked",
+    "disconnect_rating",
+    "disconnect_sight",
+    "heat_amps",
+    "plate_true",
+    "transformer",
+]
+
+DISCONNECT_SHARE = 1.15
+"""Of a motor-compressor's rated amps (NEC 440.12(A)(1))."""
+PLATE_SLACK = 0.03
+"""By how much a plate's rounding may differ."""
+COIL_LEAST, COIL_MOST = 0.85, 1.10
+"""Share of its volts that a coil is made for: NEMA ICS 2, from memory."""
+EIGHTH_HP = 0.125
+AMPS_UNBALANCE_PERCENT = 10.0
+HEAT_SLACK = 0.1
+"""Elements' own tolerance and their cold start; common practice, no source."""
+
+
+def plate_true(sheet: Sheet) -> Iterator[Finding]:
+    """Judge whether MCA and MOCP can both be true.
+
+    With L the largest motor and O the others, MCA = 1.25·L + O and MOCP ≤ 2.25·L + O = MCA + L. As O is not less than
+    nothing, L ≤ MCA/1.25, hence MOCP ≤ 1.8·MCA; and a device that may not carry the MCA cannot serve.
+    """
+    plate = sheet.plate
+    if plate.mca_amps is None or plate.mocp_amps is None:
+        return
+    mca, mocp = plate.mca_amps, plate.mocp_amps
+    found = one_step(given("MOCP on the plate", mocp, "A"))
+    if mocp > LEAST_DEVICE_AMPS and is_compressor(plate):
+        most = Worked(
+            steps=(
+                given("MCA on the plate", mca, "A"),
+                computed("the largest motor is at most", f"{number(mca)} ÷ 1.25", mca / CONTINUOUS, "A"),
+                computed(
+                    "so MOCP is at most", f"{number(mca)} + {number(mca / CONTINUOUS)}", mca + mca / CONTINUOUS, "A"
+                ),
+            )
+        )
+        words = f"MOCP {number(mocp)} A with MCA {number(mca)} A; by their own arithmetic {most.value:.3g} A at most."
+        yield judged("plate_true", sheet.edition, "plate", words, found=found, required=most, relation=Relation.AT_MOST)
+    if mocp > LEAST_DEVICE_AMPS or mca > LEAST_DEVICE_AMPS:
+        least = one_step(given("MCA on the plate", mca, "A"))
+        words = f"MOCP {number(mocp)} A must not be less than MCA {number(mca)} A."
+        yield judged(
+            "plate_true", sheet.edition, "plate", words, found=found, required=least, relation=Relation.AT_LEAST
+        )
+    yield from _plate_against_motors(sheet, plate, mca)
+
+
+def _plate_against_motors(sheet: Sheet, plate: Plate, mca: float) -> Iterator[Finding]:
+    if not plate.motors or heat_of(plate) is not None or not is_compressor(plate):
+        return
+    amps = sorted((motor.amps for motor in plate.motors), reverse=True)
+    text = " + ".join([f"1.25 × {number(amps[0])}", *map(number, amps[1:])])
+    value = CONTINUOUS * amps[0] + sum(amps[1:])
+    built = Worked(
+        steps=(
+            computed("125 % of the largest motor, the others as they are", text, value, "A"),
+            computed("and 3 % for rounding", f"1.03 × {number(value)}", (1 + PLATE_SLACK) * value, "A"),
+        )
+    )
+    found = one_step(given("MCA on the plate", mca, "A"))
+    words = f"MCA {number(mca)} A; the motors on the plate make {number(value)} A."
+    yield judged("plate_true", sheet.edition, "plate", words, found=found, required=built, relation=Relation.AT_MOST)
+    least = Worked(
+        steps=(
+            built.steps[0],
+            computed("less 3 % for rounding", f"0.97 × {number(value)}", (1 - PLATE_SLACK) * value, "A"),
+        )
+    )
+    yield judged("plate_true", sheet.edition, "plate", words, found=found, required=least, relation=Relation.AT_LEAST)
+
+
+def disconnect_amps(plate: Plate) -> Worked | None:
+    """Return the least rating of the disconnect [A]: 115 % of motor-compressors, 125 % of heat with its motors."""
+    load = load_amps(plate)
+    if load is None:
+        return None
+    share = CONTINUOUS if heat_of(plate) is not None else DISCONNECT_SHARE
+    return load.then(computed(share_words(share), f"{number(share)} × {number(load.value)}", share * load.value, "A"))
+
+
+def disconnect_rating(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the disconnect's amps."""
+    need = disconnect_amps(sheet.plate)
+    for one in sheet.disconnects:
+        missing = [
+            words
+            for words, lacks in (("its rating", one.amps is None), ("the equipment's amps", need is None))
+            if lacks
+        ]
+        if one.amps is None or need is None:
+            yield cannot_tell("disconnect_rating", sheet.edition, one.name, *missing, part=one.part)
+            continue
+        found = one_step(given(f"{one.name}, marked", one.amps, "A"))
+        words = f"{number(one.amps)} A; {need.value:.3g} A are asked."
+        yield judged(
+            "disconnect_rating",
+            sheet.edition,
+            one.name,
+            words,
+            found=found,
+            required=need,
+            relation=Relation.AT_LEAST,
+            part=one.part,
+        )
+
+
+def _locked(plate: Plate) -> Worked | None:
+    """Return what all motors together draw held still, or one that is known and the others running [A]."""
+    if not plate.motors or all(motor.locked_amps is None for motor in plate.motors):
+        return None
+    steps = [
+        given(f"{m.name}, held", m.locked_amps, "A") if m.locked_amps else given(f"{m.name}, running", m.amps, "A")
+        for m in plate.motors
+    ]
+    if len(steps) == 1:
+        return Worked(steps=tuple(steps))
+    total = sum(step.value for step in steps)
+    return Worked(steps=(*steps, computed("together", " + ".join(number(step.value) for step in steps), total, "A")))
+
+
+def disconnect_locked(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the disconnect's locked-rotor rating."""
+    if is_compressor(sheet.plate):
+        yield from _held("disconnect_locked", sheet, sheet.disconnects, "its locked-rotor or horsepower rating")
+
+
+def contactor_locked(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the contactor's locked-rotor amps."""
+    yield from _held("contactor_locked", sheet, sheet.contactors, "its locked-rotor rating")
+
+
+def _held(key: str, sheet: Sheet, switches: Sequence[Disconnector | ContactorPlate], missing: str) -> Iterator[Finding]:
+    """Judge what must break or carry the current of a held rotor."""
+    need = _locked(sheet.plate)
+    for one in switches:
+        if need is None:
+            continue
+        if one.locked_amps is None:
+            yield cannot_tell(key, sheet.edition, one.name, missing, part=one.part)
+            continue
+        found = one_step(given(f"{one.name}, locked-rotor rating", one.locked_amps, "A"))
+        words = f"{number(one.locked_amps)} A held; {need.value:.3g} A are asked."
+        yield judged(
+            key,
+            sheet.edition,
+            one.name,
+            words,
+            found=found,
+            required=need,
+            relation=Relation.AT_LEAST,
+            part=one.part,
+        )
+
+
+def disconnect_sight(sheet: Sheet) -> Iterator[Finding]:
+    """Judge whether the disconnect is in sight of the equipment.
+
+    A heater's may be lockable instead, unless it has a motor over 1/8 hp (NEC 424.19(A), (B)).
+    """
+    for one in sheet.disconnects:
+        if one.in_sight is None:
+            yield cannot_tell("disconnect_sight", sheet.edition, one.name, "whether it is in sight", part=one.part)
+            continue
+        locked = sheet.plate.use is Use.HEAT and bool(one.lockable)
+        small = sheet.plate.largest_motor_hp
+        if not one.in_sight and locked and sheet.plate.motors and small is None:
+            missing = "the horsepower of its largest motor (1/8 hp decides)"
+            yield cannot_tell("disconnect_sight", sheet.edition, one.name, missing, part=one.part)
+            continue
+        motor = bool(sheet.plate.motors) and small is not None and small > EIGHTH_HP
+        if motor and not one.in_sight:
+            words = "It is not in sight, and the heater has a motor over 1/8 hp, which asks for one in sight."
+            yield stated("disconnect_sight", sheet.edition, one.name, words, is_met=False, part=one.part)
+            continue
+        words = "It is in sight and within reach." if one.in_sight else "It is not in sight of the equipment."
+        if not one.in_sight and locked:
+            words = "It is not in sight, but can be locked open, which will do for heat."
+        yield stated("disconnect_sight", sheet.edition, one.name, words, is_met=one.in_sight or locked, part=one.part)
+
+
+def contactor_amps(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the contactor's running amps against what it switches: motors inductive, heat resistive."""
+    plate = sheet.plate
+    for one in sheet.contactors:
+        load = load_amps(plate)
+        needed = one.switches_amps or (None if load is None else load.value)
+        resistive = one.switches_heat or (heat_of(plate) is not None and not plate.motors)
+        marked = one.heat_amps or one.motor_amps if resistive else one.motor_amps
+        sort = "resistive" if resistive else "full-load"
+        if marked is None or needed is None:
+            missing = [w for w, lacks in (("its rating", marked is None), ("the load's amps", needed is None)) if lacks]
+            yield cannot_tell("contactor_amps", sheet.edition, one.name, *missing, part=one.part)
+            continue
+        found = one_step(given(f"{one.name}, {sort} rating", marked, "A"))
+        need = one_step(given("what it switches", needed, "A"))
+        words = f"{number(marked)} A {sort}; {needed:.3g} A are switched."
+        yield judged(
+            "contactor_amps",
+            sheet.edition,
+            one.name,
+            words,
+            found=found,
+            required=need,
+            relation=Relation.AT_LEAST,
+            part=one.part,
+        )
+
+
+def contactor_poles(sheet: Sheet) -> Iterator[Finding]:
+    """Judge whether every leg is switched."""
+    for one in sheet.contactors:
+        if one.poles is None or sheet.legs is None:
+            continue
+        found = one_step(given(f"{one.name}, poles", one.poles, ""))
+        need = one_step(given("legs of the supply", sheet.legs, ""))
+        words = f"{one.poles} of {sheet.legs} legs are switched."
+        if one.poles < sheet.legs:
+            words += " With it out, what hangs on the other leg stays live."
+        yield judged(
+            "contactor_poles",
+            sheet.edition,
+            one.name,
+            words,
+            found=found,
+            required=need,
+            relation=Relation.AT_LEAST,
+            part=one.part,
+        )
+
+
+def contactor_coil(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the coil's volts against the control circuit's."""
+    for one in sheet.contactors:
+        if one.coil_volts is None or one.control_volts is None:
+            continue
+        found = one_step(given("control volts", one.control_volts, "V"))
+        for share, relation in ((COIL_LEAST, Relation.AT_LEAST), (COIL_MOST, Relation.AT_MOST)):
+            text = f"{number(share)} × {number(one.coil_volts)}"
+            need = one_step(computed(f"{share_words(share)} of the coil's volts", text, share * one.coil_volts, "V"))
+            words = f"{number(one.control_volts)} V of control for a coil of {number(one.coil_volts)} V."
+            yield judged(
+                "contactor_coil",
+                sheet.edition,
+                one.name,
+                words,
+                found=found,
+                required=need,
+                relation=relation,
+                part=one.part,
+            )
+
+
+def transformer(sheet: Sheet) -> Iterator[Finding]:
+    """Judge a control transformer's plate against all coils that it feeds."""
+    for one in sheet.transformers:
+        if not one.coils_va:
+            yield cannot_tell("transformer", sheet.edition, one.name, "the coils' VA", part=one.part)
+            continue
+        found = transformer_load(one.volt_amps, one.coils_va)
+        words = f"Its coils take {found.steps[-2].value:.3g} VA of {number(one.volt_amps)} VA."
+        most = one_step(given("all of its plate", 100.0, "%"))
+        yield judged(
+            "transformer",
+            sheet.edition,
+            one.name,
+            words,
+            found=found,
+            required=most,
+            relation=Relation.AT_MOST,
+            part=one.part,
+        )
+
+
+def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the most of any leg against what the plate says flows."""
+    load = load_amps(sheet.plate)
+    if not sheet.measured.amps or load is None:
+        return
+    amps = max(sheet.measured.amps)
+    found = one_step(given("most of any leg, measured", amps, "A"))
+    words = f"{number(amps)} A flowed; the plate says {load.value:.3g} A."
+    heat, plate = heat_of(sheet.plate), sheet.plate
+    rated = plate.heat_volts or plate.most_volts or plate.least_volts
+    if heat is not None and sheet.measured.volts and rated is not None and max(sheet.measured.volts) > rated:
+        # An element draws more at more volts, and is not overloaded for that.
+        volts = max(sheet.measured.volts)
+        more = heat.value * (volts / rated - 1)
+        text = f"{number(heat.value)} × ({number(volts)} ÷ {number(rated)} − 1)"
+        load = load.then(
+            computed("what the heat draws more at these volts", text, more, "A"),
+            computed("together", f"{number(load.value)} + {number(more)}", load.value + more, "A"),
+        )
+        words = f"{number(amps)} A flowed; at {number(volts)} V the plate makes {load.value:.3g} A."
+    yield judged(
+        "amps_over_plate", sheet.edition, "equipment", words, found=found, required=load, relation=Relation.AT_MOST
+    )
+
+
+def heat_amps(sheet: Sheet) -> Iterator[Finding]:
+    """Judge measured amps of heat against its plate's at the volts measured, within a tenth."""
+    plate, measured = sheet.plate, sheet.measured
+    load = load_amps(plate) if heat_of(plate) is not None else None
+    if plate.use is not Use.HEAT or load is None or not measured.amps:
+        return
+    if not measured.volts or plate.least_volts is None:
+        missing = "the volts at it while it runs" if not measured.volts else "the plate's volts"
+        yield cannot_tell("heat_amps", sheet.edition, "heat", missing)
+        return
+    volts, amps = min(measured.volts), max(measured.amps)
+    rated = plate.heat_volts or plate.most_volts or plate.least_volts
+    text = f"{number(load.value)} × {number(volts)} ÷ {number(rated)}"
+    due = load.then(computed("at the volts measured", text, load.value * volts / rated, "A"))
+    found = one_step(given("most of any leg, measured", amps, "A"))
+    words = f"{number(amps)} A flowed; at {number(volts)} V {due.value:.3g} A are due."
+    for share, relation in ((1 - HEAT_SLACK, Relation.AT_LEAST), (1 + HEAT_SLACK, Relation.AT_MOST)):
+        side = f"{number(share)} × {number(due.value)}"
+        need = due.then(computed("to a tenth", side, share * due.value, "A"))
+        yield judged("heat_amps", sheet.edition, "heat", words, found=found, required=need, relation=relation)
+
+
+def amps_unbalance(sheet: Sheet) -> Iterator[Finding]:
+    """Judge how far one leg's amps stand from the mean of three."""
+    amps = sheet.measured.amps
+    if len(amps) != 3 or not sheet.three_phase or not any(amps):
+        return
+    found = unbalance(amps, "A")
+    need = one_step(given("usual most", AMPS_UNBALANCE_PERCENT, "%"))
+    words = f"Amps differ by {found.value:.3g} % from their mean; 10 % is the usual most."
+    yield judged(
+        "amps_unbalance", sheet.edition, "equipment", words, found=found, required=need, relation=Relation.AT_MOST
+    )
+
+
+def unbalance(values: tuple[float, ...], unit: str) -> Worked:
+    """Return 100·max|x − mean|/mean of three legs [%] (NEMA MG 1 14.36)."""
+    mean = sum(values) / 3
+    far = max(values, key=lambda one: abs(one - mean))
+    text = " + ".join(map(number, values))
+    return Worked(
+        steps=(
+            computed("mean", f"({text}) ÷ 3", mean, unit),
+            computed("farthest from it", f"abs({number(far)} − {number(mean)})", abs(far - mean), unit),
+            computed(
+                "unbalance", f"100 × {number(abs(far - mean))} ÷ {number(mean)}", 100 * abs(far - mean) / mean, "%"
+            ),
+        )
+    )

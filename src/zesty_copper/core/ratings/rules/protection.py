@@ -1,0 +1,310 @@
+"""Rules about breakers and fuses: against the conductors, the plate, the load, and each other."""
+
+from collections.abc import Iterator
+
+from zesty_copper.core.circuit.conductor import gauge_words
+from zesty_copper.core.ratings.inputs.sheet import Device, DeviceSort, Edition, Plate, Run, Sheet, Use
+from zesty_copper.core.ratings.inputs.tables import exactly, first_from, table
+from zesty_copper.core.ratings.rules.ampacity import at_best, unread_marks, usable, what_was_assumed
+from zesty_copper.core.ratings.rules.demand import (
+    circuit_amps,
+    device_most_amps,
+    heat_of,
+    is_compressor,
+)
+from zesty_copper.core.ratings.rules.finding import (
+    Finding,
+    Relation,
+    Status,
+    cannot_tell,
+    judged,
+    one_step,
+    stated,
+    unless_unread,
+)
+from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
+
+__all__ = [
+    "device_for_ac",
+    "device_for_load",
+    "device_over_conductor",
+    "device_over_plate",
+    "device_sort",
+    "device_without_plate",
+    "heat_subdivided",
+    "least_device",
+    "load_on_device",
+    "most_by_conductor",
+    "standard_size",
+]
+
+ELEMENT_AMPS, ELEMENT_DEVICE_AMPS = 48.0, 60.0
+"""Most that one subdivided circuit of elements may draw, and be protected at (NEC 424.22(B))."""
+NEXT_SIZE_UP_TO_AMPS = 800.0
+FIRST_SHARE, LAST_SHARE = 1.75, 2.25
+CONTINUOUS_SHARE = 0.8
+MOTOR_SHARE = {DeviceSort.BREAKER: 2.5, DeviceSort.FUSE: 1.75}
+"""Inverse-time breaker and time-delay fuse ahead of a motor (NEC Table 430.52, from memory)."""
+
+
+def _ahead(sheet: Sheet) -> list[Device]:
+    """Devices that are there for this equipment alone, ahead of its own wiring."""
+    return [device for device in sheet.devices if not device.protects_elements and not device.feeder]
+
+
+def _protected(sheet: Sheet) -> Iterator[tuple[Device, Run]]:
+    """Every run with the device ahead of it."""
+    devices = [device for device in sheet.devices if not device.protects_elements]
+    for run in sheet.runs:
+        if run.inside_equipment:
+            continue
+        named = next((device for device in devices if run.behind is not None and device.part == run.behind), None)
+        own = min(devices, key=lambda device: device.amps, default=None)
+        if (device := named or own) is not None:
+            yield device, run
+
+
+def _rating(device: Device) -> Worked:
+    return one_step(given(f"{device.name}, marked", device.amps, "A"))
+
+
+def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the device against what the conductors may carry.
+
+    Up to 800 A the next standard size above the ampacity will do, small conductors excepted; for motor-compressor
+    equipment neither binds, where the device is within the plate's maximum (NEC 240.4(B), (D), (G)).
+    """
+    key, edition, plate = "device_over_conductor", sheet.edition, sheet.plate
+    for device, run in _protected(sheet):
+        about = f"{device.name} ahead of {run.name}"
+        if plate.use is None:
+            yield cannot_tell(
+                key, edition, about, "what the circuit feeds: compressor, heat or motor", part=device.part
+            )
+            continue
+        most = _most_ahead(sheet, run, device)
+        words = f"{number(device.amps)} A ahead of {gauge_words(run.size_awg)} {run.metal}; {most.value:g} A at most."
+        finding = judged(
+            key,
+            edition,
+            about,
+            words,
+            found=_rating(device),
+            required=most,
+            relation=Relation.AT_MOST,
+            part=device.part,
+            assumed=what_was_assumed(run),
+        )
+        would = device.amps <= _most_ahead(sheet, at_best(run), device).value
+        yield unless_unread(finding, *unread_marks(run)) if finding.status is Status.NOT_MET and would else finding
+
+
+def _most_ahead(sheet: Sheet, run: Run, device: Device) -> Worked:
+    """Return the largest device ahead of a run: by the plate of a motor-compressor, else by the conductors [A]."""
+    plate = sheet.plate
+    own = is_compressor(plate) and not run.feeder
+    if plate.use is Use.MOTOR and plate.motors and not run.feeder and heat_of(plate) is None:
+        return _most_ahead_of_motor(plate, device)
+    if own and plate.mocp_amps is not None:
+        return one_step(given("the plate's maximum, which takes the place of 240.4(D)", plate.mocp_amps, "A"))
+    asked = circuit_amps(plate)
+    most = most_by_conductor(run, asked.value if asked else device.amps, sheet.edition)
+    built = device_most_amps(plate, LAST_SHARE) if own else None
+    return built if built is not None and built.value > most.value else most
+
+
+def _most_ahead_of_motor(plate: Plate, device: Device) -> Worked:
+    """Return the largest device ahead of motors [A]: 250 % for a breaker, 175 % for a time-delay fuse, and up a size.
+
+    Article 430 takes the place of the small-conductor limits, as 440 does (NEC 240.4(G), 430.52(C)(1), Table 430.52).
+    """
+    amps = sorted((motor.amps for motor in plate.motors), reverse=True)
+    share = MOTOR_SHARE[device.sort]
+    text = " + ".join([f"{number(share)} × {number(amps[0])}", *map(number, amps[1:])])
+    value = share * amps[0] + sum(amps[1:])
+    steps = [computed(f"{number(100 * share)} % of the largest motor, the others as they are", text, value, "A")]
+    up = first_from("standard_sizes", value)
+    if up is not None:
+        steps.append(given("next standard size", float(up), "A"))
+    return Worked(steps=tuple(steps))
+
+
+def most_by_conductor(run: Run, amps: float, edition: Edition) -> Worked:
+    """Return the largest device that conductors of their own right allow [A]."""
+    may = usable(run, amps, edition)
+    steps: list[Step] = list(may.steps)
+    up = first_from("standard_sizes", may.value)
+    most = may.value
+    if up is not None and may.value <= NEXT_SIZE_UP_TO_AMPS:
+        most = float(up)
+        steps.append(given("next standard size", most, "A"))
+    small = exactly("small_conductors", "device", run.metal, run.size_awg)
+    if small is not None:
+        steps.append(given(f"limit of a small conductor, {gauge_words(run.size_awg)} {run.metal}", small, "A"))
+        most = min(most, small)
+        steps.append(computed("the lower", f"min({number(steps[-2].value)}, {number(small)})", most, "A"))
+    return Worked(steps=tuple(steps))
+
+
+def device_over_plate(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the device against the plate's maximum."""
+    most = sheet.plate.mocp_amps
+    if most is None:
+        if sheet.plate.use is Use.COMPRESSOR and not sheet.plate.motors:
+            for device in _ahead(sheet):
+                yield cannot_tell("device_over_plate", sheet.edition, device.name, "the plate's MOCP", part=device.part)
+        return
+    for device in _ahead(sheet):
+        yield judged(
+            "device_over_plate",
+            sheet.edition,
+            device.name,
+            f"{number(device.amps)} A against a maximum of {number(most)} A.",
+            found=_rating(device),
+            required=one_step(given("maximum overcurrent protection on the plate", most, "A")),
+            relation=Relation.AT_MOST,
+            part=device.part,
+        )
+
+
+def device_without_plate(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the device by the motors where no plate gives a maximum: 175 %, to 225 % if it will not start."""
+    plate = sheet.plate
+    if plate.mocp_amps is not None or not is_compressor(plate):
+        return
+    most, first = device_most_amps(plate, LAST_SHARE), device_most_amps(plate, FIRST_SHARE)
+    if most is None or first is None:
+        return
+    for device in _ahead(sheet):
+        words = f"{number(device.amps)} A; {first.value:g} A to begin with, {most.value:g} A only if it will not start."
+        yield judged(
+            "device_without_plate",
+            sheet.edition,
+            device.name,
+            words,
+            found=_rating(device),
+            required=most,
+            relation=Relation.AT_MOST,
+            part=device.part,
+        )
+
+
+def device_for_load(sheet: Sheet) -> Iterator[Finding]:
+    """Judge whether the device may carry what lasts: 125 % of heat with its fan; a compressor's MCA."""
+    plate = sheet.plate
+    need = circuit_amps(plate)
+    for device in _ahead(sheet):
+        if need is None:
+            yield cannot_tell(
+                "device_for_load", sheet.edition, device.name, "the plate's MCA, or its amps", part=device.part
+            )
+            continue
+        if plate.mocp_amps is not None and need.value > plate.mocp_amps:
+            continue  # the plate contradicts itself, which another rule says
+        yield judged(
+            "device_for_load",
+            sheet.edition,
+            device.name,
+            f"{number(device.amps)} A; {need.value:.3g} A are asked.",
+            found=_rating(device),
+            required=need,
+            relation=Relation.AT_LEAST,
+            part=device.part,
+        )
+
+
+def standard_size(sheet: Sheet) -> Iterator[Finding]:
+    """Judge whether the rating is one of the standard ones."""
+    sizes = [row[0] for row in table("standard_sizes").rows]
+    of_fuses = [row[0] for row in table("fuse_sizes").rows]
+    for device in sheet.devices:
+        fits = device.amps in sizes or (device.sort is DeviceSort.FUSE and device.amps in of_fuses)
+        words = f"{number(device.amps)} A is {'' if fits else 'not '}a standard rating."
+        yield stated("standard_size", sheet.edition, device.name, words, is_met=fits, part=device.part)
+
+
+def device_sort(sheet: Sheet) -> Iterator[Finding]:
+    """Judge whether fuses are there where the plate asks for them."""
+    if not sheet.plate.fuses_only:
+        return
+    fits = any(device.sort is DeviceSort.FUSE for device in _ahead(sheet))
+    words = (
+        "Fuses are ahead of it, as the plate asks." if fits else "The plate asks for fuses; only a breaker is ahead."
+    )
+    yield stated("device_sort", sheet.edition, "equipment", words, is_met=fits)
+
+
+def device_for_ac(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the mark for air-conditioning equipment."""
+    if not is_compressor(sheet.plate):
+        return
+    for device in _ahead(sheet):
+        if device.sort is DeviceSort.BREAKER and device.for_ac is not None:
+            words = f"It is {'' if device.for_ac else 'not '}marked for air-conditioning equipment."
+            yield stated("device_for_ac", sheet.edition, device.name, words, is_met=device.for_ac, part=device.part)
+
+
+def heat_subdivided(sheet: Sheet) -> Iterator[Finding]:
+    """Judge whether heat of more than 48 A is subdivided, and each part behind 60 A at most."""
+    plate = sheet.plate
+    heat = heat_of(plate)
+    if heat is None:
+        return
+    own = [device for device in sheet.devices if device.protects_elements]
+    most = one_step(given("most behind one device", ELEMENT_DEVICE_AMPS, "A"))
+    for device in own:
+        words = f"{number(device.amps)} A ahead of elements; 60 A at most."
+        yield judged(
+            "heat_subdivided",
+            sheet.edition,
+            device.name,
+            words,
+            found=_rating(device),
+            required=most,
+            relation=Relation.AT_MOST,
+            part=device.part,
+        )
+    drawn = plate.limit_of_elements_amps if own or plate.limit_of_elements_amps else heat.value
+    if drawn is None:
+        yield cannot_tell("heat_subdivided", sheet.edition, "elements", "the amps of the largest bank")
+        return
+    words = f"Elements on one circuit draw {drawn:.3g} A; 48 A at most, or they are subdivided."
+    found = one_step(given("elements on one circuit", drawn, "A"))
+    yield judged(
+        "heat_subdivided",
+        sheet.edition,
+        "elements",
+        words,
+        found=found,
+        required=one_step(given("most on one circuit", ELEMENT_AMPS, "A")),
+        relation=Relation.AT_MOST,
+    )
+
+
+def load_on_device(sheet: Sheet) -> Iterator[Finding]:
+    """Judge amps measured against 80 % of the device: what lasts three hours must not be more."""
+    if not sheet.measured.amps or is_compressor(sheet.plate):
+        return
+    amps = max(sheet.measured.amps)
+    for device in _ahead(sheet):
+        most = CONTINUOUS_SHARE * device.amps
+        steps = (
+            given(f"{device.name}, marked", device.amps, "A"),
+            computed("80 % of it", f"0.8 × {number(device.amps)}", most, "A"),
+        )
+        yield judged(
+            "load_on_device",
+            sheet.edition,
+            device.name,
+            f"{number(amps)} A flowed; {number(most)} A may for hours.",
+            found=one_step(given("most of any leg, measured", amps, "A")),
+            required=Worked(steps=steps),
+            relation=Relation.AT_MOST,
+            part=device.part,
+        )
+
+
+def least_device(need: Worked) -> Worked:
+    """Return the least standard device for what lasts [A]; the caller has put the 125 % into the need."""
+    up = first_from("standard_sizes", need.value)
+    return need if up is None else need.then(given("up to a standard size", float(up), "A"))

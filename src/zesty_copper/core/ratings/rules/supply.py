@@ -1,0 +1,115 @@
+"""Rules about the supply: volts against plate and service ranges, and their unbalance."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from zesty_copper.core.ratings.inputs.sheet import Plate, Sheet
+from zesty_copper.core.ratings.inputs.tables import exactly, table
+from zesty_copper.core.ratings.rules.equipment import unbalance
+from zesty_copper.core.ratings.rules.finding import Finding, Relation, cannot_tell, judged, one_step
+from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
+
+__all__ = ["plate_window", "service_range", "supply_window", "unbalance_derating", "volts_unbalance"]
+
+LEAST_SHARE, MOST_SHARE = 0.9, 1.1
+LOST_SHARE = 0.5
+BASE_VOLTS = 120.0
+STOP_PERCENT = 5.0
+"""Above it a motor is not to be run (NEMA MG 1 14.36)."""
+FULL_PERCENT = 1.0
+
+
+def plate_window(plate: Plate) -> tuple[Worked, Worked] | None:
+    """Return the least and most volts of a plate [V]: 90 % of its lower and 110 % of its higher rating."""
+    if plate.least_volts is None and plate.most_volts is None:
+        return None
+    low = plate.least_volts or plate.most_volts or 0.0
+    high = plate.most_volts or plate.least_volts or 0.0
+    return (
+        one_step(computed("90 % of the plate's volts", f"0.9 × {number(low)}", LEAST_SHARE * low, "V")),
+        one_step(computed("110 % of the plate's volts", f"1.1 × {number(high)}", MOST_SHARE * high, "V")),
+    )
+
+
+def supply_window(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the lowest and highest volts measured at the equipment against its plate.
+
+    A pair that reads less than half is no low supply: something is open or off, which the diagnosis is there for.
+    """
+    measured = sheet.measured.volts
+    if not measured:
+        return
+    window = plate_window(sheet.plate)
+    if window is None:
+        yield cannot_tell("supply_window", sheet.edition, "equipment", "the plate's volts")
+        return
+    volts = [one for one in measured if one >= LOST_SHARE * window[0].value]
+    if not volts:
+        return
+    sides = ((min(volts), window[0], Relation.AT_LEAST), (max(volts), window[1], Relation.AT_MOST))
+    for value, need, relation in sides:
+        side = "lowest" if relation is Relation.AT_LEAST else "highest"
+        found = one_step(given(f"{side} measured", value, "V"))
+        word = "least" if relation is Relation.AT_LEAST else "most"
+        words = f"{number(value)} V; {need.value:.4g} V at {word}."
+        yield judged(
+            "supply_window", sheet.edition, f"equipment, {side}", words, found=found, required=need, relation=relation
+        )
+
+
+def service_range(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the volts at the service against range A, on the nominal volts' own base."""
+    volts, nominal = sheet.measured.service_volts, sheet.nominal_volts
+    if not volts or nominal is None:
+        return
+    for column, relation, value in (
+        ("service least", Relation.AT_LEAST, min(volts)),
+        ("service most", Relation.AT_MOST, max(volts)),
+    ):
+        base = exactly("service_voltage", column, "A")
+        assert base is not None  # the table has both
+        need = one_step(
+            computed(
+                f"range A, {column}",
+                f"{number(base)} × {number(nominal)} ÷ {number(BASE_VOLTS)}",
+                base * nominal / BASE_VOLTS,
+                "V",
+            )
+        )
+        found = one_step(given("measured at the service", value, "V"))
+        words = f"{number(value)} V at the service; {need.value:.4g} V at {column.removeprefix('service ')}."
+        yield judged("service_range", sheet.edition, column, words, found=found, required=need, relation=relation)
+
+
+def unbalance_derating(percent: float) -> float | None:
+    """Return the share of its rating that a motor may give at an unbalance [%]; None above 5 %.
+
+    Between the points of the figure it is read along the line between them.
+
+    >>> unbalance_derating(0.6), round(unbalance_derating(2.4), 3), unbalance_derating(6)
+    (1.0, 0.922, None)
+    """
+    percents, factors = ([float(row[i]) for row in table("unbalance").rows] for i in (0, 1))
+    return None if percent > percents[-1] else float(np.interp(percent, percents, factors))
+
+
+def volts_unbalance(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the unbalance of three legs' volts: 1 % for the full rating; derated to 5 %; above that stop."""
+    volts = sheet.measured.volts
+    if not sheet.three_phase or len(volts) != 3:
+        return
+    found = unbalance(volts, "V")
+    factor = unbalance_derating(found.value)
+    if found.value <= FULL_PERCENT:
+        words = f"Volts differ by {found.value:.2g} % from their mean: full rating."
+    elif factor is not None:
+        words = (
+            f"Volts differ by {found.value:.2g} % from their mean: the motor may give {share(factor)} of its rating."
+        )
+    else:
+        words = f"Volts differ by {found.value:.2g} % from their mean: above 5 % a motor is stopped."
+    need = one_step(given("for the full rating", FULL_PERCENT, "%"))
+    yield judged(
+        "volts_unbalance", sheet.edition, "equipment", words, found=found, required=need, relation=Relation.AT_MOST
+    )
