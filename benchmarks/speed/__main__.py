@@ -29,7 +29,7 @@ from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.infer import looks
 from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.diagnosis.plan import candidates
-from zesty_copper.core.diagnosis.predict import compiled, phasors
+from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, release
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.network.netlist import build_netlist
@@ -45,21 +45,6 @@ CASES = 32
 MOST_READINGS = 10
 SIZES = (13, 20, 40, 80, 120, 160, 200)
 """Parts. Memory grows as their square and time as their cube: the last takes a minute and a half, and 5 GB."""
-
-
-def forget() -> None:
-    """Empty every cache: the next diagnosis is of a circuit never seen."""
-    for cached in (
-        compiled.compile_circuit,
-        compiled._topology,
-        compiled._dead_topology,
-        compiled.state_of,
-        compiled.dead_state_of,
-        phasors.predict,
-        candidates.candidate_table,
-        looks._shares,
-    ):
-        cached.cache_clear()
 
 
 def worlds(count: int, only: Circuit | None = None) -> Iterator[World]:
@@ -100,7 +85,7 @@ def core(what: str, cases: Iterator[World], cold_ms: float, warm_ms: float) -> N
     """The first diagnosis of a new circuit, and each further reading with its next test."""
     cold, warm = [], []
     for world in cases:
-        forget()
+        release()
         job = Job(circuit=world.circuit, scope=Scope(panel_may_be_opened=True))
         cold.append(seconds(lambda job=job: diagnose(job)))  # type: ignore[misc] # bound at once
         going = True
@@ -119,7 +104,7 @@ def growth() -> None:
         while len(longer.parts) < parts:
             splice = Part(id=f"splice_{len(longer.parts)}", kind="splice", name="splice", zone=Zone.UNIT)
             longer = edited_circuit(longer, Insert(behind="whip", part=splice))
-        forget()
+        release()
         size = build_netlist(longer).size
         job = Job(circuit=longer, scope=Scope(panel_may_be_opened=True))
         cold = seconds(lambda job=job: diagnose(job))  # type: ignore[misc] # bound at once

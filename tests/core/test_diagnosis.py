@@ -23,10 +23,11 @@ from zesty_copper.core.diagnosis.plan.candidates import candidate_table
 from zesty_copper.core.diagnosis.plan.information import information_bits, readings_of
 from zesty_copper.core.diagnosis.plan.next_test import best_card
 from zesty_copper.core.diagnosis.plan.particles import particles_of
-from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, state_of
+from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
+from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE, noise_variance
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension, stir_variance
-from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.network.lowrank import GROUPS, LOADS

@@ -25,7 +25,7 @@ from zesty_copper.core.diagnosis.diagnose import diagnose, why_not
 from zesty_copper.core.diagnosis.model.answer import Slip, Stance, Standing
 from zesty_copper.core.diagnosis.model.job import USUAL_TOOLS, Job, Scope, Tool, Way
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
-from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.scales import off_scale
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.advice import advice_on

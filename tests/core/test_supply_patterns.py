@@ -15,7 +15,8 @@ from zesty_copper.core.circuit.measurement import Around, Between, Measurement, 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
-from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, state_of
+from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
+from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 

@@ -18,8 +18,9 @@ from zesty_copper.core.diagnosis.model.answer import Range
 from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.diagnosis.plan.information import information_bits
 from zesty_copper.core.diagnosis.plan.particles import Particles
-from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, state_of
-from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
+from zesty_copper.core.diagnosis.predict.states import state_of
+from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.network.solve import Solved
 from zesty_copper.store.records import Action, Entry, fold
 

@@ -17,7 +17,7 @@ from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
 from zesty_copper.core.diagnosis.predict.noise import typed_step
-from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.single_phasing import single_phasing
 from zesty_copper.core.faults.kinds import FaultKind
 

@@ -21,7 +21,7 @@ from zesty_copper.core.diagnosis.infer.slips import ANY_NUMBER_SHARE, meant
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
 from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE, noise_variance, typed_step
 from zesty_copper.core.diagnosis.predict.nuisance import stir_variance
-from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.observe import predict
 
 CIRCUIT = ready_made()["condenser_switch"]
 SETS = {

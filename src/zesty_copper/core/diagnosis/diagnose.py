@@ -21,7 +21,6 @@ from zesty_copper.core.diagnosis.plan.next_test import Card, best_card, card_of,
 from zesty_copper.core.diagnosis.plan.owed import danger_to_confirm, spot_unread, worth_repeating
 from zesty_copper.core.diagnosis.plan.particles import Particles, particles_of
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
-from zesty_copper.core.diagnosis.predict.scales import scaled
 from zesty_copper.core.diagnosis.safety.guards import guards_on, guards_on_starts
 from zesty_copper.core.diagnosis.safety.stops import stop_for
 from zesty_copper.core.diagnosis.tell.evidence import contradictions, evidence_of_looks, evidence_on
@@ -218,7 +217,7 @@ def _where_it_stands(weighed: _Weighed, job: Job, stop: Stop | None) -> _Stands:
 def _nothing_more(weighed: _Weighed, job: Job, stop: Stop | None, place: int) -> _Stands:
     """Return where it stands with no test left: one place if it is far ahead of all others, else a set."""
     ahead = weighed.places[place] >= SURE_ALONE
-    if not ahead or _leave_one_out(weighed, job, place) is not None:
+    if not ahead or _leave_one_out(weighed, place) is not None:
         return None, Standing.INSEPARABLE, False
     if not _holds_without_inspections(weighed.compiled, weighed.posterior, place, weighed.log_inspection_ratio):
         return None, Standing.INSEPARABLE, False
@@ -234,7 +233,7 @@ def _nearly_sure(weighed: _Weighed, job: Job, stop: Stop | None, place: int) -> 
     chief = max(np.flatnonzero(compiled.place == place), key=lambda f: weighed.by_fault[f])
     if unread := spot_unread(job, compiled.faults[int(chief)], stop):
         return card_of(compiled, particles, unread, taken), Standing.OPEN, True
-    others = _leave_one_out(weighed, job, place)
+    others = _leave_one_out(weighed, place)
     if others is None and _holds_without_inspections(compiled, weighed.posterior, place, log_inspection_ratio):
         return None, Standing.SURE, False
     left = particles if others is None else particles_of(compiled, others)
@@ -308,7 +307,7 @@ def _bar(compiled: CompiledCircuit, place: int) -> float:
     return SURE_OF_NOTHING if place == _nothing_wrong(compiled) else SURE
 
 
-def _leave_one_out(weighed: _Weighed, job: Job, place: int) -> Posterior | None:
+def _leave_one_out(weighed: _Weighed, place: int) -> Posterior | None:
     """Return what is left without the one reading that carries a verdict; None where it stands without any of them."""
     compiled, posterior = weighed.compiled, weighed.posterior
     if posterior.outlier.max(initial=0.0) > 0.5:
@@ -318,7 +317,7 @@ def _leave_one_out(weighed: _Weighed, job: Job, place: int) -> Posterior | None:
     held = weight[compiled.place == place].sum(axis=(0, 1))
     i = int(held.argmin())
     seen = weighed.log_inspection_ratio[compiled.place == place].max() >= SPEAKS_NATS
-    return None if held[i] >= (HELD_BY_EYE if seen else HELD) else posterior.without(i, scaled(job.readings[i]))
+    return None if held[i] >= (HELD_BY_EYE if seen else HELD) else posterior.without(i)
 
 
 def leading_places(places: NDArray[np.float64], unlisted: float) -> NDArray[np.int64]:

@@ -14,7 +14,7 @@ from zesty_copper.core.faults.catalogue import UNDERSIZED_RANGE, Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.touching import SHORT_RANGE_OHM, touching
 from zesty_copper.core.faults.trips import trips_by_sample
-from zesty_copper.core.network.lowrank import Pairs
+from zesty_copper.core.network.elements import Pairs
 from zesty_copper.core.network.netlist import EARTH, ELECTRODE, ELECTRODE_OHM, Netlist
 from zesty_copper.core.network.solve import open_impedance
 
@@ -71,7 +71,7 @@ class Row:
         One for each sample: a hard touch trips where a poor one does not, a motor stalls on a worse joint.
     directions
         Numbers of the directions edited.
-    delta, slope
+    delta, dlog
         (samples, rank): how much, and its derivative by the logarithm of the fault's own resistance [S or −ohm].
     drive
         Number of what the sources do.
@@ -82,7 +82,7 @@ class Row:
     variants: tuple[Variant, ...]
     directions: tuple[int, ...]
     delta: NDArray[np.complex128]
-    slope: NDArray[np.complex128]
+    dlog: NDArray[np.complex128]
     drive: int
     swapped_at: str | None = None
 
@@ -189,8 +189,8 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
     part = circuit.part(fault.part) if fault.part else circuit.series[0]
     leg = fault.leg or ""
 
-    def insert(name: str, ohm: NDArray[np.complex128], ddelta_dlog_r: NDArray[np.complex128]) -> None:
-        series.append((edits.branch(part.id, name), -ohm, -ddelta_dlog_r))
+    def insert(name: str, ohm: NDArray[np.complex128], dlog: NDArray[np.complex128]) -> None:
+        series.append((edits.branch(part.id, name), -ohm, -dlog))
 
     def join(a: str, b: str, ohm: NDArray[np.float64]) -> None:
         siemens = (1 / ohm).astype(complex)
@@ -203,8 +203,8 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
             earth = edits.within(ELECTRODE_RANGE_OHM).astype(complex)
             insert(ELECTRODE, earth - complex(ELECTRODE_OHM), earth)
         case FaultKind.OPEN | FaultKind.LOAD_OPEN:
-            gap, ddelta_dlog_r = _gap(edits, part.id, leg)
-            insert(leg, gap, ddelta_dlog_r)
+            gap, dlog = _gap(edits, part.id, leg)
+            insert(leg, gap, dlog)
         case FaultKind.RESISTIVE:
             ohm = edits.within((least_ohm(circuit, part), RESISTANCE_RANGE_OHM[1])).astype(complex)
             insert(leg, ohm, ohm)
@@ -247,7 +247,7 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
         variants=_by_sample(variant, tripped, _single_phased_motors(circuit, fault, part), lost),
         directions=tuple(direction for direction, _, _ in series),
         delta=np.stack([delta for _, delta, _ in series], axis=1) if series else np.zeros((samples, 0), dtype=complex),
-        slope=np.stack([slope for _, _, slope in series], axis=1) if series else np.zeros((samples, 0), dtype=complex),
+        dlog=np.stack([dlog for _, _, dlog in series], axis=1) if series else np.zeros((samples, 0), dtype=complex),
         drive=drive,
         swapped_at=part.id if fault.kind is FaultKind.REVERSED else None,
     )
@@ -266,10 +266,12 @@ def _by_sample(
 ) -> tuple[Variant, ...]:
     """Return the variant in each sample: what has tripped there, and whether motors are on a lost leg."""
     none: frozenset[str] = frozenset()
-    return tuple(
-        replace(variant, opened=variant.opened | opened, single_phasing=robbed if so else none)
-        for opened, so in zip(tripped, lost.tolist(), strict=True)
-    )
+    found: dict[tuple[frozenset[str], bool], Variant] = {}
+    for opened, so in zip(tripped, lost.tolist(), strict=True):
+        if (opened, so) not in found:
+            single_phasing = robbed if so else none
+            found[opened, so] = replace(variant, opened=variant.opened | opened, single_phasing=single_phasing)
+    return tuple(found[key] for key in zip(tripped, lost.tolist(), strict=True))
 
 
 def _single_phased_motors(circuit: Circuit, fault: Fault, part: Part) -> frozenset[str]:

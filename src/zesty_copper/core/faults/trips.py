@@ -8,9 +8,10 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.faults.touching import SHORT_RANGE_OHM
-from zesty_copper.core.network.lowrank import Edited, Pairs, Topology, elements_of
+from zesty_copper.core.network.lowrank import Edit, respond
 from zesty_copper.core.network.netlist import EARTH, Netlist, build_netlist
 from zesty_copper.core.network.solve import Solved, nominal, open_impedance, solve
+from zesty_copper.core.network.topology import Topology
 
 __all__ = ["TRIP_STEPS", "Soon", "Trip", "trips_by_sample", "trips_of"]
 
@@ -116,24 +117,22 @@ def _worst(
     blown = [netlist.branches[trip.part, trip.lane] for trip in opened if not trip.switch]
     plus = [netlist.point_row(a), *(len(netlist.nodes) + branch for branch in blown)]
     minus = [netlist.point_row(b), *(EARTH for _ in blown)]
-    delta = np.array([[[1 / complex(ohm), *(-complex(open_impedance(netlist, branch)) for branch in blown)]]])
-    topology = Topology(
-        solved, elements_of(netlist, solved.open_switches), np.ones((1, 1, len(netlist.sources)), dtype=complex)
-    )
-    touched = Edited(
-        topology,
-        Pairs(np.array(plus), np.array(minus)),
-        used=np.arange(len(plus))[None],
-        drive=np.zeros(1, dtype=np.int64),
-        delta=delta,
-        ddelta_dlog_r=np.zeros_like(delta),
-    )
-    loads = [
-        (round(abs(touched.solution_at(netlist.branch_row(part.id, lane))[0, 0]) / part.rating_amps, 3), part, lane)
+    delta = np.array([[1 / complex(ohm), *(-complex(open_impedance(netlist, branch)) for branch in blown)]])
+    lanes = [
+        (part, lane)
         for part in reversed(netlist.circuit.series)
         if part.entry.overcurrent and part.rating_amps
         for lane in netlist.circuit.lanes_of(part)
         if lane not in (GROUND, NEUTRAL)
+    ]
+    one = np.zeros(1, dtype=np.int64)
+    edit = Edit(np.array(plus), np.array(minus), one, np.arange(len(plus))[None], one, delta)
+    watch = np.array([netlist.branch_row(part.id, lane) for part, lane in lanes], dtype=np.int64)
+    topology = Topology(solved, np.ones((1, 1, len(netlist.sources)), dtype=complex))
+    _, amps = respond(topology, edit, watch)
+    loads = [
+        (round(abs(flows) / (part.rating_amps or 1.0), 3), part, lane)
+        for flows, (part, lane) in zip(amps[0].tolist(), lanes, strict=True)
     ]
     worst = max(loads, key=lambda load: load[0], default=None)
     if upper and worst is not None:

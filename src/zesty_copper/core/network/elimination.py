@@ -2,13 +2,13 @@
 
 A circuit hangs together as a tree, so almost every entry of its modified nodal matrix is zero and stays so when the
 leaves go first. What is eliminated in which order, and which entries that fills, is found once for a circuit
-(`plan_elimination`); the numbers of every sample then run through the same plan (George and Liu, Computer Solution of
-Large Sparse Positive Definite Systems (1981), chapter 5: elimination of trees fills nothing).
+(`plan_elimination`); the numbers of every sample then run through the same plan (from memory: that eliminating a tree
+from its leaves fills nothing is in every book on sparse matrices).
 
-The matrix is symmetric in its pattern but has zeros on its diagonal, so pivots are pairs of equation and unknown. A node
-is eliminated by the branch that feeds it: that branch's equation gives the node's voltage (pivot −1 or 1), and the
+The matrix is symmetric in its pattern but has zeros on its diagonal, so pivots are pairs of equation and unknown. A
+node is eliminated by the branch that feeds it: that branch's equation gives the node's voltage (pivot −1 or 1), and the
 node's current balance then gives the branch's current (pivot 1 + Z·Y of what hangs on it). Nothing cancels, from a
-milliohm to an open gap. A branch that closes a loop between two nodes, a load's for instance, goes by its own impedance.
+milliohm to an open gap. A branch that closes a loop between two nodes, a load's say, goes by its own impedance.
 """
 
 from collections.abc import Iterable, Sequence
@@ -23,7 +23,6 @@ __all__ = [
     "Elimination",
     "Program",
     "factorise",
-    "inverse_entries",
     "plan_elimination",
     "solve_columns",
     "solve_in_place",
@@ -36,7 +35,9 @@ Place = tuple[int, int]
 
 
 class Program(NamedTuple):
-    """The order of elimination as flat arrays of int64, which compiled code reads; n steps.
+    """The order of elimination as flat arrays, which compiled code reads; n steps.
+
+    Unsigned: a number that may be negative is looked at twice.
 
     Attributes
     ----------
@@ -52,17 +53,17 @@ class Program(NamedTuple):
         Slots that change, for each lower entry each upper one in turn.
     """
 
-    row: NDArray[np.int64]
-    column: NDArray[np.int64]
-    pivot: NDArray[np.int64]
-    lower_at: NDArray[np.int64]
-    lower_row: NDArray[np.int64]
-    lower_slot: NDArray[np.int64]
-    upper_at: NDArray[np.int64]
-    upper_column: NDArray[np.int64]
-    upper_slot: NDArray[np.int64]
-    target_at: NDArray[np.int64]
-    target: NDArray[np.int64]
+    row: NDArray[np.uint32]
+    column: NDArray[np.uint32]
+    pivot: NDArray[np.uint32]
+    lower_at: NDArray[np.uint32]
+    lower_row: NDArray[np.uint32]
+    lower_slot: NDArray[np.uint32]
+    upper_at: NDArray[np.uint32]
+    upper_column: NDArray[np.uint32]
+    upper_slot: NDArray[np.uint32]
+    target_at: NDArray[np.uint32]
+    target: NDArray[np.uint32]
 
 
 @dataclass(frozen=True, eq=False)
@@ -107,7 +108,7 @@ def plan_elimination(size: int, entries: Iterable[Place], pivots: Sequence[Place
 
     for row, column in entries:
         hold(row, column)
-    pivot, lower_row, lower_slot, upper_column, upper_slot, target = ([] for _ in range(6))  # type: ignore[var-annotated]
+    pivot, lower_row, lower_slot, upper_column, upper_slot, target = ([] for _ in range(6))
     lower_at, upper_at, target_at = [0], [0], [0]
     for row, column in pivots:
         lower, upper = sorted(rows_of[column] - {row}), sorted(columns_of[row] - {column})
@@ -126,7 +127,7 @@ def plan_elimination(size: int, entries: Iterable[Place], pivots: Sequence[Place
             columns_of[other].discard(column)
     row_of, column_of = zip(*pivots, strict=True)
     listed = (row_of, column_of, pivot, lower_at, lower_row, lower_slot, upper_at, upper_column, upper_slot)
-    program = Program(*(np.array(one, dtype=np.int64) for one in (*listed, target_at, target)))
+    program = Program(*(np.array(one, dtype=np.uint32) for one in (*listed, target_at, target)))
     return Elimination(size, slot, program)
 
 
@@ -215,40 +216,4 @@ def solve_rows(
             right[plus[c]] += 1
             right[minus[c]] -= 1
             solve_transposed_in_place(values[m], program, right, found[m, c])
-    return found
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def inverse_entries(values: NDArray[np.complex128], program: Program) -> NDArray[np.complex128]:
-    """Entries of the inverse at the places that the elimination holds, (samples, slots).
-
-    The slot of equation r and unknown c holds the inverse at unknown c and equation r. From the last step to the first,
-    each takes what it needs from those after it (Takahashi, Fagan and Chin, Power Industry Computer Applications
-    Conference (1973) 63-69).
-    """
-    found = np.zeros_like(values)
-    for m in range(values.shape[0]):
-        held, inverse = values[m], found[m]
-        for k in range(len(program.row) - 1, -1, -1):
-            reciprocal = held[program.pivot[k]]
-            low, low_end = program.lower_at[k], program.lower_at[k + 1]
-            up, up_end = program.upper_at[k], program.upper_at[k + 1]
-            width = up_end - up
-            # With A = L·D·U of unit triangles, X = D⁻¹·L⁻¹ + (1 − U)·X and X = U⁻¹·D⁻¹ + X·(1 − L).
-            for i in range(low, low_end):
-                total = 0j
-                for j in range(width):
-                    slot = program.target[program.target_at[k] + (i - low) * width + j]
-                    total -= held[program.upper_slot[up + j]] * inverse[slot]
-                inverse[program.lower_slot[i]] = total * reciprocal
-            for j in range(width):
-                total = 0j
-                for i in range(low, low_end):
-                    slot = program.target[program.target_at[k] + (i - low) * width + j]
-                    total -= held[program.lower_slot[i]] * inverse[slot]
-                inverse[program.upper_slot[up + j]] = total
-            total = reciprocal
-            for j in range(width):
-                total -= reciprocal * held[program.upper_slot[up + j]] * inverse[program.upper_slot[up + j]]
-            inverse[program.pivot[k]] = total
     return found

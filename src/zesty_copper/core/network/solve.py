@@ -13,7 +13,6 @@ from zesty_copper.core.errors import NumericalError
 from zesty_copper.core.network.elimination import (
     Elimination,
     factorise,
-    inverse_entries,
     solve_columns,
     solve_rows,
 )
@@ -113,44 +112,19 @@ class Solved:
         driven = self.columns(rows) * -netlist.emf_volts.sum(axis=1)[:, None]
         return np.ascontiguousarray(np.swapaxes(driven, 0, 1))
 
-    def columns(self, plus: NDArray[np.int64], minus: NDArray[np.int64] | None = None) -> NDArray[np.complex128]:
+    def columns(
+        self, plus: NDArray[np.int64], minus: NDArray[np.int64] | None = None, samples: slice = slice(None)
+    ) -> NDArray[np.complex128]:
         """X·q for directions q, one unknown or the difference of two, (samples, directions, unknowns + 1)."""
         minus = np.full_like(plus, EARTH) if minus is None else minus
-        return solve_columns(self.factors, self.elimination.program, plus, minus)
+        return np.asarray(solve_columns(self.factors[samples], self.elimination.program, plus, minus))
 
-    def rows(self, plus: NDArray[np.int64], minus: NDArray[np.int64] | None = None) -> NDArray[np.complex128]:
+    def rows(
+        self, plus: NDArray[np.int64], minus: NDArray[np.int64] | None = None, samples: slice = slice(None)
+    ) -> NDArray[np.complex128]:
         """qᵀ·X for directions q, one unknown or the difference of two, (samples, directions, unknowns + 1)."""
         minus = np.full_like(plus, EARTH) if minus is None else minus
-        return solve_rows(self.factors, self.elimination.program, plus, minus)
-
-    @cached_property
-    def _entries(self) -> NDArray[np.complex128]:
-        """Entries of X at the filled places, (samples, slots), and a zero for the earth."""
-        found = inverse_entries(self.factors, self.elimination.program)
-        return np.concatenate([found, np.zeros((len(found), 1))], axis=1)
-
-    def entries(self, rows: NDArray[np.int64], columns: NDArray[np.int64]) -> NDArray[np.complex128]:
-        """Single entries X[row, column], (samples, entries); those that the elimination does not hold are solved for."""
-        return self.entries_at(*self.placed(rows, columns))
-
-    def placed(
-        self, rows: NDArray[np.int64], columns: NDArray[np.int64]
-    ) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]:
-        """Where entries of X are held, −1 where they are zero, −2 where they must be solved for; and what was asked."""
-        slots = self.elimination.slots_of(columns.tolist(), rows.tolist())
-        earth = (rows == EARTH) | (columns == EARTH)
-        return np.where(earth, -1, np.where(slots < 0, -2, slots)), rows, columns
-
-    def entries_at(
-        self, slots: NDArray[np.int64], rows: NDArray[np.int64], columns: NDArray[np.int64]
-    ) -> NDArray[np.complex128]:
-        """Return entries from where `placed` has found them."""
-        found = self._entries[:, np.maximum(slots, -1)]
-        far = np.flatnonzero(slots == -2)  # noqa: PLR2004 - said in `placed`
-        if len(far):
-            asked, at = np.unique(columns[far], return_inverse=True)
-            found[:, far] = self.columns(asked)[:, at, rows[far]]
-        return found
+        return np.asarray(solve_rows(self.factors[samples], self.elimination.program, plus, minus))
 
 
 def nominal(samples: int = 1, *, bonded: bool = True) -> Conditions:
@@ -274,5 +248,4 @@ def solve(
     factorise(factors, stamps.elimination.program)
     if not np.isfinite(factors).all():
         raise NumericalError(f"The network of “{netlist.circuit.name}” has no finite solution: check its parts.")
-    solved = Solved(netlist, conditions, open_switches, stamps.elimination, factors, impedance, coupled)
-    return solved
+    return Solved(netlist, conditions, open_switches, stamps.elimination, factors, impedance, coupled)

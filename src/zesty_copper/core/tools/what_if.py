@@ -9,7 +9,6 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import Field
 
 from zesty_copper.core.circuit.catalogue import Role
@@ -17,8 +16,9 @@ from zesty_copper.core.circuit.measurement import Measurement, OpenSwitches, Wat
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Identifier, Lane
 from zesty_copper.core.circuit.words import point_words
 from zesty_copper.core.diagnosis.model.answer import LaneState, PointStanding
-from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit, state_of
-from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
+from zesty_copper.core.diagnosis.predict.observe import predict
+from zesty_copper.core.diagnosis.predict.states import state_of, unknowns_in
 from zesty_copper.core.diagnosis.tell.lanes import lane_state
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.edits import Edits
@@ -115,7 +115,7 @@ def _middle(compiled: CompiledCircuit) -> int:
 
 
 def _changed(compiled: CompiledCircuit, row: int, moves: Sequence[Move]) -> CompiledCircuit:
-    """Make a compiled of two rows: as it is, and as it would be."""
+    """Make two rows of the circuit: as it is, and as it would be."""
     circuit, old = compiled.circuit, compiled.edits
     edits = old.with_rows([])
     before = old.rows[row]
@@ -130,11 +130,11 @@ def _changed(compiled: CompiledCircuit, row: int, moves: Sequence[Move]) -> Comp
         before,
         directions=(*before.directions, *(direction for direction, _ in series)),
         delta=np.concatenate([before.delta, added], axis=1),
-        slope=np.concatenate([before.slope, np.zeros((samples, len(series)), dtype=complex)], axis=1),
+        dlog=np.concatenate([before.dlog, np.zeros((samples, len(series)), dtype=complex)], axis=1),
     )
     edits.rows = [before, after]
     both = [compiled.faults[int(np.flatnonzero(compiled.row == row)[0])]] * len(edits.rows)
-    return compiled.of_rows(edits, both, np.zeros(len(both)))
+    return compiled.of_rows(edits, both, np.zeros(len(both)), (row, tuple(moves)))
 
 
 def _directions(circuit: Circuit, edits: Edits, move: Move, i: int) -> Iterator[tuple[int, complex]]:
@@ -231,13 +231,12 @@ def _amps(
 ) -> dict[tuple[str, str], float]:
     """Current through every overcurrent device [A]."""
     state = state_of(compiled, open_switches)
-    block, at = state.blocks[state.block[row, sample]], state.at[row, sample]
     found: dict[tuple[str, str], float] = {}
     for part in compiled.circuit.series:
         if not part.entry.overcurrent or not part.rating_amps:
             continue
         for lane in compiled.circuit.lanes_of(part):
             if lane not in (GROUND, NEUTRAL):
-                taken: NDArray[np.complex128] = block.edited.solution_at(compiled.netlist.branch_row(part.id, lane))
-                found[part.id, lane] = float(abs(taken[at, sample]))
+                (amps,) = unknowns_in(compiled, state, state.settled, [compiled.netlist.branch_row(part.id, lane)])
+                found[part.id, lane] = float(abs(amps[row, sample]))
     return found

@@ -7,7 +7,6 @@ that it hums, follows from the network instead: every fault has the share of sam
 import math
 from collections import defaultdict
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,8 +14,9 @@ from numpy.typing import NDArray
 from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.measurement import Measurement, Watching
 from zesty_copper.core.diagnosis.infer.two_state import BAD_SHARE
-from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, state_of
-from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
+from zesty_copper.core.diagnosis.predict.observe import predict
+from zesty_copper.core.diagnosis.predict.states import state_of, unknowns_in
 from zesty_copper.core.faults.signs import Follows, Look, chances_of, signs
 
 __all__ = ["log_inspection_ratio_of"]
@@ -78,7 +78,7 @@ def _chances(compiled: CompiledCircuit, look: Look) -> NDArray[np.float64]:
     return sign.otherwise + (TOLD - sign.otherwise) * _shares(compiled, sign.follows)
 
 
-@lru_cache(maxsize=64)
+@kept
 def _shares(compiled: CompiledCircuit, follows: Follows) -> NDArray[np.float64]:
     """Share of samples in which it is so under each fault, everything called for, (faults,)."""
     by_row = _so(compiled, follows).mean(axis=1)
@@ -110,31 +110,24 @@ def _so(compiled: CompiledCircuit, follows: Follows) -> NDArray[np.bool_]:
 
 def _weak(compiled: CompiledCircuit) -> NDArray[np.bool_]:
     """Where a load runs on much less than its amps."""
-    circuit, state = compiled.circuit, state_of(compiled, frozenset())
-    weak = np.zeros((len(compiled.edits.rows), compiled.samples), dtype=np.bool_)
-    for block in state.blocks:
-        low = np.zeros(block.here.shape, dtype=np.bool_)
-        for load in circuit.loads:
-            rows = [
-                len(compiled.netlist.nodes) + b for key, b in compiled.netlist.branches.items() if key[0] == load.id
-            ]
-            amps = np.max([np.abs(block.edited.solution_at(row)) for row in rows], axis=0)
-            share = amps / (load.load.rated_amps if load.load else 1.0)
-            low |= (share > WEAK[0]) & (share < WEAK[1])
-        row, sample = np.nonzero(block.here)
-        weak[block.rows[row], sample] = low[row, sample]
+    state, netlist = state_of(compiled, frozenset()), compiled.netlist
+    weak = np.zeros_like(state.chatters)
+    for load in compiled.circuit.loads:
+        rows = [netlist.branch_row(*key) for key in netlist.branches if key[0] == load.id]
+        amps = np.abs(unknowns_in(compiled, state, state.settled, rows)).max(axis=0)
+        share = amps / (load.load.rated_amps if load.load else 1.0)
+        weak |= (share > WEAK[0]) & (share < WEAK[1])
     return weak
 
 
 def _blank(compiled: CompiledCircuit) -> NDArray[np.bool_]:
     """Where a control transformer gives too little."""
-    blank = np.zeros((len(compiled.edits.rows), compiled.samples), dtype=np.bool_)
+    state = state_of(compiled, frozenset())
+    blank = np.zeros_like(state.chatters)
     for part in compiled.circuit.series:
         if part.entry.role is not Role.TRANSFORMER or part.winding is None:
             continue
         ends = [compiled.netlist.nodes[f"{lane}@{part.id}"] for lane in part.makes]
-        for block in state_of(compiled, frozenset()).blocks:
-            volts = np.abs(block.edited.solution_at(ends[0]) - block.edited.solution_at(ends[1]))
-            row, sample = np.nonzero(block.here)
-            blank[block.rows[row], sample] |= (volts < BLANK * part.winding.secondary_volts)[row, sample]
+        one, other = unknowns_in(compiled, state, state.settled, ends)
+        blank |= np.abs(one - other) < BLANK * part.winding.secondary_volts
     return blank

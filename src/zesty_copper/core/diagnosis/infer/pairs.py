@@ -6,16 +6,14 @@ as each acts by itself.
 """
 
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.diagnosis.infer.observation import log_density
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
-from zesty_copper.core.diagnosis.infer.two_state import log_density
-from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
-from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.edits import Row, Variant
 from zesty_copper.core.faults.kinds import FaultKind
@@ -59,7 +57,7 @@ def _likeliest(compiled: CompiledCircuit, readings: Sequence[Reading]) -> tuple[
 
 def _fit(compiled: CompiledCircuit, reading: Reading) -> NDArray[np.float64]:
     """Logarithm of a reading's density in every row, over the samples, (rows,)."""
-    seen = log_density(compiled, predict(compiled, reading.measurement), reading)
+    seen = log_density(compiled, reading)
     return np.asarray(np.logaddexp.reduce(seen, axis=1) - np.log(compiled.samples))
 
 
@@ -79,7 +77,7 @@ def _together(compiled: CompiledCircuit, f: int, g: int) -> Row | None:
         variants=tuple(_both(a, b) for a, b in pairs),
         directions=one.directions + other.directions,
         delta=np.concatenate([one.delta, other.delta], axis=1),
-        slope=np.concatenate([one.slope, other.slope], axis=1),
+        dlog=np.concatenate([one.dlog, other.dlog], axis=1),
         drive=one.drive or other.drive,
         swapped_at=one.swapped_at or other.swapped_at,
     )
@@ -95,12 +93,13 @@ def _both(a: Variant, b: Variant) -> Variant:
     )
 
 
-@lru_cache(maxsize=8)
+@kept
 def _compile_pairs(compiled: CompiledCircuit, pairs: tuple[tuple[int, int], ...]) -> CompiledCircuit:
     """Make pairs ready for diagnosis like single faults."""
     rows = [row for pair in pairs if (row := _together(compiled, *pair)) is not None]
     faults = [_pair_fault(compiled.faults[f], compiled.faults[g]) for f, g in pairs]
-    return compiled.of_rows(compiled.edits.with_rows(rows), faults, np.log([fault.prior for fault in faults]))
+    prior = np.log([fault.prior for fault in faults])
+    return compiled.of_rows(compiled.edits.with_rows(rows), faults, prior, pairs)
 
 
 def _pair_fault(one: Fault, other: Fault) -> Fault:

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
@@ -24,7 +23,7 @@ from zesty_copper.core.circuit.measurement import (
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.circuit.reachable import reachable_states, zone_of
 from zesty_copper.core.diagnosis.model.job import Scope, Tool
-from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.network.meter import TAP_WIDTH, Tap, tap
 from zesty_copper.core.network.netlist import EARTH
 
@@ -64,7 +63,7 @@ class CandidateTable:
     beside: NDArray[np.float64]
 
 
-@lru_cache(maxsize=128)
+@kept
 def candidate_table(
     compiled: CompiledCircuit, open_switches: frozenset[str], scope: Scope, *, dead: bool = False
 ) -> CandidateTable:

@@ -10,8 +10,9 @@ from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS, noise_variance
 from zesty_copper.core.diagnosis.predict.nuisance import Dimension, stir_variance
-from zesty_copper.core.diagnosis.predict.phasors import PHASORS, predict_at
-from zesty_copper.core.network.lowrank import GROUPS
+from zesty_copper.core.diagnosis.predict.observe import predict_at
+from zesty_copper.core.diagnosis.predict.phasors import PHASORS
+from zesty_copper.core.network.elements import GROUPS
 
 __all__ = ["GHOST_VOLTS", "entropy_bits", "information_bits", "levelled", "noise_of", "readings_of"]
 

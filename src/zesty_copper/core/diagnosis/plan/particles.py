@@ -82,8 +82,7 @@ def particles_of(compiled: CompiledCircuit, posterior: Posterior, count: int = P
     best, times = np.unique(picked, return_counts=True)
     common = np.array([Dimension.LEVEL, Dimension.VOLT_GAIN])
     width = DIMENSIONS[common]
-    shift = posterior.shift[fault[best], sample[best]]
-    covariance = posterior.covariance_at(fault[best], sample[best])
+    shift, covariance = posterior.unknowns_at(fault[best], sample[best])
     return Particles(
         weight=times / count,
         fault=fault[best],

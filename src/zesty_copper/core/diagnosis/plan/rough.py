@@ -6,11 +6,14 @@ from numpy.typing import NDArray
 from zesty_copper.core.circuit.hands import FREE
 from zesty_copper.core.circuit.measurement import OHM_LIMIT
 from zesty_copper.core.diagnosis.plan.candidates import CandidateTable
-from zesty_copper.core.diagnosis.predict.compiled import Block, CompiledCircuit, dead_state_of, state_of
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS, ghost_wander
-from zesty_copper.core.diagnosis.predict.phasors import predict
+from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.scales import on_scale
+from zesty_copper.core.diagnosis.predict.states import dead_state_of, edit_of, state_of
+from zesty_copper.core.network.lowrank import Response
 from zesty_copper.core.network.meter import loaded
+from zesty_copper.core.network.probes import probe_ohm, probed
 
 __all__ = ["rough_values"]
 
@@ -27,11 +30,16 @@ def rough_values(
     plus, minus = table.taken[:, 0], table.taken[:, 1]
     potential = np.empty((len(row), compiled.netlist.size + 1), dtype=np.complex64)
     seen = np.empty((len(row), len(plus)), dtype=np.complex64)
-    blocks, places = state.planned
-    which, at = blocks[row, sample], places[row, sample]
-    for b in np.unique(which).tolist():
-        mine = np.flatnonzero(which == b)
-        potential[mine], seen[mine] = _by_block(state.blocks[b], plus, minus, at[mine], sample[mine])
+    placed = state.planned
+    number = placed.topology[row, sample]
+    for one in np.unique(number).tolist():
+        at = np.flatnonzero(number == one)
+        here = row[at], sample[at]
+        response = Response(placed.core[here], placed.coefficients[here])
+        healthy = _healthy_ohm(compiled, table, one)
+        potential[at], seen[at] = probed(
+            state.topologies[one], edit_of(compiled, *here), response, (plus, minus), healthy
+        )
     size = np.abs(potential - potential[:, compiled.ground_row, None])
     open_circuit = (potential[:, table.taken] * table.signs).sum(axis=-1)
     seen = seen[:, table.pair]
@@ -49,20 +57,8 @@ def rough_values(
     return value.astype(np.float32), wander.astype(np.float32)
 
 
-def _by_block(
-    block: Block, plus: NDArray[np.int64], minus: NDArray[np.int64], at: NDArray[np.int64], sample: NDArray[np.int64]
-) -> tuple[NDArray[np.complex64], NDArray[np.complex64]]:
-    """Unknowns, and the impedance the meter sees at each pair of probes [ohm], for rows and samples of one block."""
-    edited = block.edited
-    d, core, amount = edited.used[at], edited.core[at, sample], edited.amount[at, sample]
-    inverse = edited.topology.solved.inverse
-    seen = inverse[:, plus, plus] + inverse[:, minus, minus] - inverse[:, plus, minus] - inverse[:, minus, plus]
-    seen = seen[sample]
-    potential = edited.topology.driven[edited.drive[at], sample]
-    ways = [edited.right[sample, :, d[:, k]] for k in range(d.shape[1])]
-    back = [edited.left[sample, d[:, k]] for k in range(d.shape[1])]
-    for k, right in enumerate(ways):
-        potential = potential + amount[:, k, None] * right
-        for j, left in enumerate(back):
-            seen = seen + core[:, k, j, None] * (right[:, plus] - right[:, minus]) * (left[:, plus] - left[:, minus])
-    return potential.astype(np.complex64), seen.astype(np.complex64)
+@kept
+def _healthy_ohm(compiled: CompiledCircuit, table: CandidateTable, number: int) -> NDArray[np.complex128]:
+    """Impedance between each pair of probes of a table in one topology, nothing edited, (samples, pairs) [ohm]."""
+    state = (dead_state_of if table.dead else state_of)(compiled, table.open_switches)
+    return probe_ohm(state.topologies[number], table.taken[:, 0], table.taken[:, 1])

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy.special import ndtri
 from scipy.stats import qmc
 
-from zesty_copper.core.network import lowrank
+from zesty_copper.core.network import elements
 from zesty_copper.core.network.solve import UNBONDED, Conditions
 
 __all__ = ["DIMENSIONS", "SAMPLES", "Dimension", "Nuisance", "nuisance", "stir_variance"]
@@ -55,9 +55,9 @@ class Dimension:
     LEVEL, VOLT_GAIN, AMP_GAIN, FAULT = range(4)
     BALANCE = slice(4, 7)
     """One leg against another, the third against both, and a further supply against the first."""
-    GROUPS = slice(7, 7 + len(lowrank.GROUPS))
-    """In the order of `lowrank.GROUPS`."""
-    HOUSE = slice(7 + lowrank.GROUPS.index(lowrank.HOUSE[0]), 7 + lowrank.GROUPS.index(lowrank.HOUSE[-1]) + 1)
+    GROUPS = slice(7, 7 + len(elements.GROUPS))
+    """In the order of `elements.GROUPS`."""
+    HOUSE = slice(7 + elements.GROUPS.index(elements.HOUSE[0]), 7 + elements.GROUPS.index(elements.HOUSE[-1]) + 1)
 
 
 DIMENSIONS = np.array(
@@ -69,7 +69,7 @@ DIMENSIONS = np.array(
         0.004,  # one leg against another; common practice, no source
         0.004,
         0.020,  # a further supply's level against the first's
-        *[LOAD_KERNEL * LOAD_SPREAD] * len(lowrank.LOADS),
+        *[LOAD_KERNEL * LOAD_SPREAD] * len(elements.LOADS),
         KERNEL * IDLE_SPREAD,
         KERNEL * JOINT_SPREAD,
         KERNEL * SOURCE_SPREAD,

@@ -4,11 +4,14 @@ import numpy as np
 
 from zesty_copper.core.circuit.hands import taken_out
 from zesty_copper.core.circuit.measurement import INSULATION_LIMIT_OHM, OHM_LIMIT, Between, Measurement, MeterMode
-from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, dead_state_of, in_hands
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, in_hands
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension
 from zesty_copper.core.diagnosis.predict.prediction import Prediction
 from zesty_copper.core.diagnosis.predict.scales import LEADS_OHM, on_scale
+from zesty_copper.core.diagnosis.predict.states import dead_state_of, edit_of
+from zesty_copper.core.network.lowrank import Response
 from zesty_copper.core.network.meter import tap
+from zesty_copper.core.network.reading import resistance
 
 __all__ = ["LIMIT_OHM", "ohms"]
 
@@ -28,26 +31,20 @@ def ohms(compiled: CompiledCircuit, measurement: Measurement) -> Prediction:
     compiled = in_hands(compiled, measurement.hands, out.id if out else None)
     state = dead_state_of(compiled, measurement.open_switches)
     where = tap(compiled.netlist, measurement)
-    rows, signs = np.array(where.rows), np.array(where.signs)
-    shape = (len(compiled.edits.rows), compiled.samples)
-    value, slope = np.zeros(shape), np.zeros((*shape, len(DIMENSIONS)))
-    for block in state.blocks:
-        edited = block.edited
-        inverse = edited.topology.solved.inverse
-        left = np.einsum("k,mkn->mn", signs, inverse[:, rows])
-        right = np.einsum("k,mnk->mn", signs, inverse[:, :, rows])
-        on = np.moveaxis(edited.directions.of(left)[:, edited.used], 0, 1)  # (rows, samples, rank)
-        from_ = np.moveaxis(edited.directions.of(right)[:, edited.used], 0, 1)
-        left_amount = (on[..., None, :] @ edited.core)[..., 0, :]
-        right_amount = (edited.core @ from_[..., None])[..., 0]
-        seen = left[:, rows] @ signs + (left_amount * from_).sum(axis=-1)
-        # Of a series path −dδ = dz, of a parallel one dδ = dy: what is left of each product is divided by δ².
-        delta = np.where(edited.delta == 0, 1, edited.delta)
-        moved = -(left_amount * right_amount * edited.ddelta_dlog_r / delta**2).sum(axis=-1)
-        ohm = np.abs(seen)
-        shown = np.minimum(ohm, LIMIT_OHM[measurement.meter])
-        row, sample = np.nonzero(block.here)
-        value[block.rows[row], sample] = on_scale(shown, "ohm")[row, sample]
-        ddelta_dlog_r = np.where(ohm < LIMIT_OHM[measurement.meter], moved.real / (ohm + LEADS_OHM), 0)
-        slope[block.rows[row], sample, Dimension.FAULT] = (ddelta_dlog_r * DIMENSIONS[Dimension.FAULT])[row, sample]
+    shape = state.chatters.shape
+    row, sample = np.nonzero(np.ones(shape).T)[::-1]
+    seen, by_log = np.zeros(shape, dtype=complex), np.zeros(shape, dtype=complex)
+    placed = state.settled
+    number = placed.topology[row, sample]
+    for one in np.unique(number).tolist():
+        at = np.flatnonzero(number == one)
+        here = (row[at], sample[at])
+        response = Response(placed.core[here], placed.coefficients[here])
+        edit = edit_of(compiled, *here)
+        seen[here], by_log[here] = resistance(state.topologies[one], edit, response, compiled.dlog[here], where)
+    ohm = np.abs(seen)
+    most = LIMIT_OHM[measurement.meter]
+    slope = np.zeros((*shape, len(DIMENSIONS)))
+    slope[..., Dimension.FAULT] = np.where(ohm < most, by_log.real / (ohm + LEADS_OHM), 0) * DIMENSIONS[Dimension.FAULT]
+    value = on_scale(np.minimum(ohm, most), "ohm")
     return Prediction(value, slope, np.zeros(shape), np.zeros(shape, dtype=np.bool_))

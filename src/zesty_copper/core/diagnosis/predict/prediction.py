@@ -1,6 +1,7 @@
 """What one measurement would show in every network row."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,3 +32,14 @@ class Prediction:
     wander: NDArray[np.float64]
     chatters: NDArray[np.bool_]
     moved_on: "Prediction | None" = None
+
+    @cached_property
+    def active(self) -> NDArray[np.bool_]:
+        """The unknowns that move it at all, (dimensions,)."""
+        return np.asarray(self.slope.any(axis=(0, 1)))
+
+    @property
+    def nbytes(self) -> int:
+        """What the arrays hold [byte]."""
+        own = self.value.nbytes + self.slope.nbytes + self.wander.nbytes
+        return own + (self.moved_on.nbytes if self.moved_on else 0)

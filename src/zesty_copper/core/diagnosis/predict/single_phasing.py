@@ -1,5 +1,7 @@
 """Three-phase motors on a lost leg: each by itself turns, stands, or is off on its own protector."""
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -17,6 +19,7 @@ STRIDES = (5, 11, 13, 19, 23, 29)
 """Steps in which each motor goes through the samples, so that no two decide alike."""
 
 
+@lru_cache(maxsize=64)
 def single_phasing(motor: Part, number: int, samples: int) -> tuple[NDArray[np.complex128], NDArray[np.complex128]]:
     """Return the impedances that a motor's forward and backward field see, (samples,) each [ohm].
 

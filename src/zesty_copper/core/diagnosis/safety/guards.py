@@ -18,7 +18,8 @@ from zesty_copper.core.diagnosis.infer.slips import meant
 from zesty_copper.core.diagnosis.model.answer import Guard, Slip
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import DRIFT, noise_variance
-from zesty_copper.core.diagnosis.predict.phasors import PHASORS, predict
+from zesty_copper.core.diagnosis.predict.observe import predict
+from zesty_copper.core.diagnosis.predict.phasors import PHASORS
 from zesty_copper.core.diagnosis.predict.scales import scaled
 from zesty_copper.core.network.machines import held_amps
 
@@ -193,7 +194,8 @@ def _would_fit(compiled: CompiledCircuit, posterior: Posterior, reading: Reading
     row = compiled.row[fault]
     if prediction.wander[row, sample] > GHOST_SHARE * scaled(reading):
         return False  # a ghost fits anything
-    value = prediction.value[row, sample] + prediction.slope[row, sample] @ posterior.shift[fault, sample]
+    shift, _ = posterior.unknowns_at(np.array([fault]), np.array([sample]))
+    value = prediction.value[row, sample] + prediction.slope[row, sample] @ shift[0]
     variance = noise_variance(np.array(value), prediction.wander[row, sample], reading.unit)
     return bool(abs(scaled(reading) - value) < FITS * float(variance) ** 0.5 + 0.01 * abs(value))
 

@@ -6,8 +6,9 @@ from zesty_copper.core.circuit.model import GROUND
 from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.model.answer import LaneState, PointShown, PointStanding
-from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, state_of
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import SOFT_OHM
+from zesty_copper.core.diagnosis.predict.states import state_of
 
 __all__ = ["lane_state", "lane_states"]
 
@@ -27,12 +28,16 @@ def lane_state(compiled: CompiledCircuit, row: int, sample: int, open_switches: 
     """Say of every point what it is in one row and sample, in one state of the switches."""
     circuit, netlist = compiled.circuit, compiled.netlist
     state = state_of(compiled, open_switches)
-    edited, at = state.blocks[state.block[row, sample]].edited, state.at[row, sample]
-    solved = edited.topology.solved
-    used, core = edited.used[at], edited.core[at, sample]
-    right, left = edited.right[sample][:, used], edited.left[sample][used]
-    volts = edited.topology.driven[edited.drive[at], sample] + right @ edited.amount[at, sample]
-    held_by = np.abs(solved.inverse[sample].diagonal() + np.einsum("nk,kl,ln->n", right, core, left))
+    here = state.settled
+    topology = state.topologies[here.topology[row, sample]]
+    used, core = compiled.used[row], here.core[row, sample]
+    each = np.arange(len(netlist.nodes))
+    solved, one = topology.solved, slice(sample, sample + 1)
+    plus, minus = compiled.directions.plus[used], compiled.directions.minus[used]
+    own = np.diagonal(solved.columns(each, samples=one)[0])
+    right, left = (found(plus, minus, one)[0] for found in (solved.columns, solved.rows))
+    volts = topology.driven[compiled.drive[row], sample] + here.coefficients[row, sample] @ right
+    held_by = np.abs(own + np.einsum("kn,kl,ln->n", right, core, left)[: len(each)])
     points = {}
     for point in circuit.points():
         if point == GROUND:
@@ -46,6 +51,6 @@ def lane_state(compiled: CompiledCircuit, row: int, sample: int, open_switches: 
     return LaneState(
         open_switches=open_switches,
         points=points,
-        pulled_in=tuple(s.id for s in circuit.switches if s.coil and s.id not in solved.open_switches),
+        pulled_in=tuple(s.id for s in circuit.switches if s.coil and s.id not in topology.solved.open_switches),
         chatters=bool(state.chatters[row, sample]),
     )

@@ -1,0 +1,76 @@
+"""The observation model laid out for some readings: what each should be in every row and sample, and its spread."""
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_copper.core.circuit.measurement import Measurement, Reading
+from zesty_copper.core.diagnosis.infer.joint import Layer, Layers
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
+from zesty_copper.core.diagnosis.predict.noise import noise_variance, typed_step
+from zesty_copper.core.diagnosis.predict.nuisance import stir_variance
+from zesty_copper.core.diagnosis.predict.observe import predict
+from zesty_copper.core.diagnosis.predict.prediction import Prediction
+from zesty_copper.core.diagnosis.predict.scales import scaled
+
+__all__ = ["layers_of", "log_density"]
+
+
+def layers_of(compiled: CompiledCircuit, readings: Sequence[Reading]) -> tuple[Layers, NDArray[np.int64]]:
+    """Lay out readings, with the unknowns among `DIMENSIONS` that move any of them, (unknowns,)."""
+    settled = [predict(compiled, reading.measurement) for reading in readings]
+    variance = [_variance(compiled, reading) for reading in readings]
+    after = [prediction.moved_on or prediction for prediction in settled]
+    after_variance = [
+        one if prediction.moved_on is None else _variance(compiled, reading, moved_on=True)
+        for prediction, reading, one in zip(settled, readings, variance, strict=True)
+    ]
+    active = np.flatnonzero(np.logical_or.reduce([one.active for one in (*settled, *after)]))
+    restless = np.flatnonzero(np.logical_or.reduce([one.chatters.any(axis=1) for one in settled]))
+    other_row = np.full(len(compiled.edits.rows), -1)
+    other_row[restless] = np.arange(len(restless))
+    every = np.arange(len(compiled.edits.rows))
+    first, second = _stacked(settled, variance, every, active), _stacked(after, after_variance, restless, active)
+    return Layers(np.array([scaled(reading) for reading in readings]), first, other_row, second), active
+
+
+def _stacked(
+    predictions: Sequence[Prediction],
+    variance: Sequence[NDArray[np.float64]],
+    rows: NDArray[np.int64],
+    active: NDArray[np.int64],
+) -> Layer:
+    """Put predictions of some rows side by side, reading by reading."""
+    samples, count = predictions[0].value.shape[1], len(predictions)
+    value, own, wander = (np.empty((len(rows), samples, count)) for _ in range(3))
+    slope = np.zeros((len(rows), samples, count, len(active)))
+    for i, (one, variance_of) in enumerate(zip(predictions, variance, strict=True)):
+        value[..., i], own[..., i], wander[..., i] = one.value[rows], variance_of[rows], one.wander[rows]
+        if one.active.any():
+            slope[:, :, i] = one.slope[rows][..., active]
+    return Layer(value, own, wander, slope)
+
+
+def _variance(compiled: CompiledCircuit, reading: Reading, *, moved_on: bool = False) -> NDArray[np.float64]:
+    """Variance of a reading by itself, apart from the unknowns it shares with others, (rows, samples) [V² or A²]."""
+    step = typed_step(reading.value, reading.unit)
+    return _own_variance(compiled, reading.measurement, step, moved_on)
+
+
+@kept
+def _own_variance(
+    compiled: CompiledCircuit, measurement: Measurement, step: float, moved_on: bool
+) -> NDArray[np.float64]:
+    prediction = predict(compiled, measurement)
+    if moved_on and prediction.moved_on is not None:
+        prediction = prediction.moved_on
+    own = noise_variance(prediction.value, prediction.wander, measurement.unit, step)
+    return np.asarray(own + stir_variance(prediction.slope, compiled.nuisance.house_stir))
+
+
+def log_density(compiled: CompiledCircuit, reading: Reading) -> NDArray[np.float64]:
+    """Logarithm of a reading's density under every row and sample, no other reading known, (rows, samples)."""
+    prediction = predict(compiled, reading.measurement)
+    variance = _variance(compiled, reading) + (prediction.slope**2).sum(axis=-1)
+    return np.asarray(-0.5 * ((scaled(reading) - prediction.value) ** 2 / variance + np.log(2 * np.pi * variance)))

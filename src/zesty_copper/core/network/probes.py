@@ -1,0 +1,130 @@
+"""What many pairs of probes see at once, roughly enough to rank tests by: no sensitivities, single precision."""
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from zesty_copper.core.network.elimination import Program, solve_in_place, solve_transposed_in_place
+from zesty_copper.core.network.lowrank import Edit, Response
+from zesty_copper.core.network.topology import Topology
+
+__all__ = ["probe_ohm", "probed"]
+
+Ends = tuple[NDArray[np.int64], NDArray[np.int64]]
+
+
+def probe_ohm(topology: Topology, plus: NDArray[np.int64], minus: NDArray[np.int64]) -> NDArray[np.complex128]:
+    """Impedance between pairs of unknowns, nothing edited, (samples, pairs) [ohm]."""
+    solved = topology.solved
+    ends, number = np.unique(np.stack([plus, minus]), return_inverse=True)
+    first, second = number.reshape(2, -1)
+    return np.asarray(_probe_ohm(solved.factors, solved.elimination.program, ends, first, second))
+
+
+def probed(
+    topology: Topology, edit: Edit, response: Response, ends: Ends, healthy_ohm: NDArray[np.complex128]
+) -> tuple[NDArray[np.complex64], NDArray[np.complex64]]:
+    """All unknowns, and the impedance between pairs of probes, under some edits.
+
+    Parameters
+    ----------
+    ends
+        (pairs of probes,) each: the unknowns where both stand.
+    healthy_ohm
+        (samples, pairs of probes): from `probe_ohm`.
+
+    Returns
+    -------
+    unknowns
+        (pairs, unknowns + 1) [V or A].
+    seen
+        (pairs, pairs of probes) [ohm].
+    """
+    solved = topology.solved
+    return _probed(  # type: ignore[no-any-return] # compiled code tells no types
+        solved.factors,
+        solved.elimination.program,
+        edit,
+        response.core,
+        response.coefficients,
+        topology.driven,
+        *ends,
+        healthy_ohm,
+    )
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _probe_ohm(  # type: ignore[no-untyped-def]
+    factors: NDArray[np.complex128],
+    program: Program,
+    ends: NDArray[np.int64],
+    first: NDArray[np.int64],
+    second: NDArray[np.int64],
+):
+    size = len(program.row)
+    found = np.zeros((factors.shape[0], len(first)), dtype=np.complex128)
+    columns = np.zeros((len(ends), size + 1), dtype=np.complex128)
+    scratch = np.zeros(size + 1, dtype=np.complex128)
+    for m in range(factors.shape[0]):
+        for i in range(len(ends)):
+            if ends[i] >= 0:
+                scratch[:] = 0
+                scratch[ends[i]] = 1
+                solve_in_place(factors[m], program, scratch, columns[i])
+        for pair in range(len(first)):
+            a, b = first[pair], second[pair]
+            found[m, pair] = (columns[a, ends[a]] - columns[a, ends[b]]) - (columns[b, ends[a]] - columns[b, ends[b]])
+    return found
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _probed(  # type: ignore[no-untyped-def]
+    factors: NDArray[np.complex128],
+    program: Program,
+    edit: Edit,
+    core: NDArray[np.complex128],
+    coefficients: NDArray[np.complex128],
+    driven: NDArray[np.complex128],
+    plus: NDArray[np.int64],
+    minus: NDArray[np.int64],
+    healthy_ohm: NDArray[np.complex128],
+):
+    pairs, rank = edit.used.shape
+    size, count = len(program.row), len(plus)
+    unknowns = np.zeros((pairs, size + 1), dtype=np.complex64)
+    seen = np.zeros((pairs, count), dtype=np.complex64)
+    columns = np.zeros((rank, size + 1), dtype=np.complex128)
+    rows = np.zeros((rank, size + 1), dtype=np.complex128)
+    scratch = np.zeros(size + 1, dtype=np.complex128)
+    for p in range(pairs):
+        m = edit.sample[p]
+        used = 0
+        for k in range(rank):
+            d = edit.used[p, k]
+            if edit.plus[d] == edit.minus[d]:
+                continue
+            used = k + 1
+            scratch[:] = 0
+            scratch[edit.plus[d]] += 1
+            scratch[edit.minus[d]] -= 1
+            scratch[size] = 0
+            solve_in_place(factors[m], program, scratch, columns[k])
+            scratch[:] = 0
+            scratch[edit.plus[d]] += 1
+            scratch[edit.minus[d]] -= 1
+            scratch[size] = 0
+            solve_transposed_in_place(factors[m], program, scratch, rows[k])
+        for i in range(size):
+            total = driven[edit.drive[p], m, i]
+            for k in range(used):
+                total += coefficients[p, k] * columns[k, i]
+            unknowns[p, i] = total
+        for pair in range(count):
+            a, b = plus[pair], minus[pair]
+            total = healthy_ohm[m, pair]
+            for k in range(used):
+                on = columns[k, a] - columns[k, b]
+                for j in range(used):
+                    total += on * core[p, k, j] * (rows[j, a] - rows[j, b])
+            seen[p, pair] = total
+    return unknowns, seen
