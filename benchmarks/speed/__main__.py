@@ -11,6 +11,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from pathlib import Path
 from uuid import uuid4
@@ -18,6 +19,7 @@ from uuid import uuid4
 import httpx
 import numpy as np
 from playwright.sync_api import sync_playwright
+from tests.network_by_hand import system_matrix
 from tests.outside.ngspice import spice_phasors
 
 from zesty_copper.core.circuit.editing import Insert
@@ -25,15 +27,13 @@ from zesty_copper.core.circuit.editing import edited as edited_circuit
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit, Part, Zone
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.infer import looks
+from zesty_copper.core.diagnosis.diagnose import anticipate, diagnose, first_answer
 from zesty_copper.core.diagnosis.model.job import Job, Scope
-from zesty_copper.core.diagnosis.plan import candidates
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, release
+from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.network.netlist import build_netlist
-from zesty_copper.core.network.solve import solve
 from zesty_copper.launch.cluster import Cluster, cluster_folder
 
 from benchmarks.diagnosis.world import World  # isort: skip
@@ -43,8 +43,9 @@ FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-back
 FLAGS += " --disable-component-update --disable-sync"
 CASES = 32
 MOST_READINGS = 10
-SIZES = (13, 20, 40, 80, 120, 160, 200)
-"""Parts. Memory grows as their square and time as their cube: the last takes a minute and a half, and 5 GB."""
+LONGEST_PARTS = 200
+MANY_READINGS = 200
+AT_ONCE = 16
 
 
 def worlds(count: int, only: Circuit | None = None) -> Iterator[World]:
@@ -81,40 +82,77 @@ def next_job(world: World, job: Job) -> tuple[Job, bool]:
     return job.model_copy(update={"readings": (*job.readings, *taken)}), True
 
 
-def core(what: str, cases: Iterator[World], cold_ms: float, warm_ms: float) -> None:
-    """The first diagnosis of a new circuit, and each further reading with its next test."""
-    cold, warm = [], []
+def core(what: str, cases: Iterator[World], cold_ms: float, first_ms: float, next_ms: float) -> None:
+    """The first diagnosis of a new circuit, then after each further reading the verdict and the next test."""
+    cold, first, following = [], [], []
     for world in cases:
         release()
         job = Job(circuit=world.circuit, scope=Scope(panel_may_be_opened=True))
         cold.append(seconds(lambda job=job: diagnose(job)))  # type: ignore[misc] # bound at once
         going = True
         while going:
+            # What the card asks is predicted while somebody walks there.
+            anticipate(job, diagnose(job))
             job, going = next_job(world, job)
-            warm.append(seconds(lambda job=job: diagnose(job)))  # type: ignore[misc] # bound at once
+            first.append(seconds(lambda job=job: first_answer(job)))  # type: ignore[misc] # bound at once
+            following.append(seconds(lambda job=job: diagnose(job)))  # type: ignore[misc] # bound at once
     row(f"core, {what}: first diagnosis of a new circuit", cold, cold_ms)
-    row(f"core, {what}: each further reading, with its next test", warm, warm_ms)
+    row(f"core, {what}: verdict after a further reading", first, first_ms)
+    row(f"core, {what}: and the next test", following, next_ms)
+
+
+def in_turn() -> None:
+    """Every ready-made circuit in turn against one by itself: what is kept of each is still there."""
+    jobs = [Job(circuit=c, scope=Scope(panel_may_be_opened=True)) for c in ready_made().values()]
+    release()
+    rounds = [[seconds(lambda job=job: diagnose(job)) for job in jobs] for _ in range(4)]  # type: ignore[misc]
+    alone = []
+    for job in jobs:
+        release()
+        diagnose(job)
+        alone += [seconds(lambda job=job: diagnose(job)) for _ in range(3)]  # type: ignore[misc]
+    row(f"core, {len(jobs)} circuits in turn, warm", [one for listed in rounds[1:] for one in listed])
+    row("core, the same one by one, warm", alone)
+
+
+def longest() -> Circuit:
+    """One circuit with so many splices in its whip."""
+    longer = ready_made()["condenser_switch"]
+    while len(longer.parts) < LONGEST_PARTS:
+        splice = Part(id=f"splice_{len(longer.parts)}", kind="splice", name="splice", zone=Zone.UNIT)
+        longer = edited_circuit(longer, Insert(behind="whip", part=splice))
+    return longer
 
 
 def growth() -> None:
-    """How the first diagnosis grows with the number of parts: splices are put into one circuit's whip."""
-    circuit = ready_made()["condenser_switch"]
-    for parts in SIZES:
-        longer = circuit
-        while len(longer.parts) < parts:
-            splice = Part(id=f"splice_{len(longer.parts)}", kind="splice", name="splice", zone=Zone.UNIT)
-            longer = edited_circuit(longer, Insert(behind="whip", part=splice))
+    """A circuit of very many parts in a process of its own, and very many readings."""
+    told = subprocess.run(
+        [sys.executable, "-m", "benchmarks.speed.longest"], capture_output=True, text=True, check=True
+    )
+    cold, warm, most_mb = map(float, told.stdout.split())
+    print(f"| core, {LONGEST_PARTS} parts: first, and again | {cold:.0f} ms | {warm:.0f} ms | 3000 ms |", flush=True)
+    print(f"| core, {LONGEST_PARTS} parts: memory of the process | {most_mb:.0f} MB | | 500 MB |", flush=True)
+    world = next(worlds(1, ready_made()["condenser_fused"]))
+    job = Job(circuit=world.circuit, scope=Scope(panel_may_be_opened=True))
+    going = True
+    while going:
+        job, going = next_job(world, job)
+    asked = [reading.measurement for reading in job.readings]
+    readings = tuple(
+        Reading(id=f"r{i}", measurement=m, value=world.read(m), unit=m.unit)
+        for i in range(MANY_READINGS)
+        for m in [asked[i % len(asked)]]
+    )
+    many = job.model_copy(update={"readings": readings})
+    times = []
+    for _ in range(3):
         release()
-        size = build_netlist(longer).size
-        job = Job(circuit=longer, scope=Scope(panel_may_be_opened=True))
-        cold = seconds(lambda job=job: diagnose(job))  # type: ignore[misc] # bound at once
-        warm = seconds(lambda job=job: diagnose(job))  # type: ignore[misc] # bound at once
-        told = f"{len(longer.parts)} parts ({size} unknowns, {len(faults_of(longer))} faults)"
-        print(f"| core, {told}: first, and again | {1e3 * cold:.0f} ms | {1e3 * warm:.0f} ms | |", flush=True)
+        times.append(seconds(lambda: diagnose(many)))
+    row(f"core, {MANY_READINGS} readings", times, 1000)
 
 
 @contextmanager
-def served() -> Iterator[str]:
+def served() -> Iterator[tuple[str, int]]:
     """Serve the application on a cluster of its own."""
     folder = cluster_folder(CHECKOUT, f"speed-{os.getpid()}")
     with Cluster(folder) as cluster:
@@ -124,49 +162,73 @@ def served() -> Iterator[str]:
             assert process.stdout is not None
             found = re.search(r"http://\S+", process.stdout.readline())
             assert found
-            yield found.group()
+            yield found.group(), process.pid
             process.terminate()
             process.wait(20)
     shutil.rmtree(folder)
 
 
 def through_the_api(address: str) -> None:
-    """Each reading posted to the served application, its answer received whole."""
-    times = []
+    """Each reading posted to the served application: the verdict received, then the next test."""
+    first, following = [], []
     with httpx.Client(base_url=address, timeout=30) as client:
-        technician = client.get("/api/technicians").json()[0]["id"]
-        equipment = {e["circuit"]["name"]: e["id"] for s in client.get("/api/sites").json() for e in s["equipment"]}
-        for world in (world for world in worlds(CASES) if world.circuit.name in equipment):
-            call = str(uuid4())
-            told = {
-                "id": call,
-                "technician_id": technician,
-                "equipment_id": equipment[world.circuit.name],
-                "complaint": "speed",
-                "starts_at": "2026-03-01T08:00:00Z",
-                "panel_may_be_opened": True,
-            }
-            client.post("/api/calls", json=told).raise_for_status()
-            # Numbers alone: every test asks for one.
-            scope = {"panel_may_be_opened": True, "tools": ["loz", "sequence"]}
-            bench = client.put(f"/api/calls/{call}/scope", json=scope).json()
-            while (test := bench["diagnosis"]["next_test"]) and len(bench["readings"]) < 10:
+        for world, call in calls_of(client, CASES):
+            bench = client.get(f"/api/calls/{call}").json()
+            while (test := bench["diagnosis"]["next_test"]) and len(bench["readings"]) < MOST_READINGS:
                 for asked in test["measurements"]:
-                    reading = Reading.model_validate(
-                        {"id": uuid4().hex, "measurement": asked, "value": 0, "unit": unit_of(asked)}
-                    )
-                    value = world.read(reading.measurement)
-                    body = {
-                        "id": str(uuid4()),
-                        "action": "add",
-                        "reading_id": reading.id,
-                        "reading": reading.model_copy(update={"value": value}).model_dump(mode="json"),
-                        "confirmed": True,
-                    }
+                    body = entry_of(world, asked)
+                    path = f"/api/calls/{call}/entries"
+                    first.append(seconds(lambda: client.post(path, params={"first": True}, json=body)))  # noqa: B023
                     begun = time.perf_counter()
-                    bench = client.post(f"/api/calls/{call}/entries", json=body).json()
-                    times.append(time.perf_counter() - begun)
-    row("API: each reading, answer received", times, 100)
+                    bench = client.get(f"/api/calls/{call}").json()
+                    following.append(time.perf_counter() - begun)
+    row("API: verdict after a further reading", first, 60)
+    row("API: and the next test", following, 100)
+
+
+def calls_of(client: httpx.Client, count: int) -> Iterator[tuple[World, str]]:
+    """Calls opened on the demo's equipment, for numbers alone: every test asks for one."""
+    technician = client.get("/api/technicians").json()[0]["id"]
+    equipment = {e["circuit"]["name"]: e["id"] for s in client.get("/api/sites").json() for e in s["equipment"]}
+    for world in (world for world in worlds(count) if world.circuit.name in equipment):
+        call = str(uuid4())
+        told = {
+            "id": call,
+            "technician_id": technician,
+            "equipment_id": equipment[world.circuit.name],
+            "complaint": "speed",
+            "starts_at": "2026-03-01T08:00:00Z",
+            "panel_may_be_opened": True,
+        }
+        client.post("/api/calls", json=told).raise_for_status()
+        scope = {"panel_may_be_opened": True, "tools": ["loz", "sequence"]}
+        client.put(f"/api/calls/{call}/scope", json=scope).raise_for_status()
+        yield world, call
+
+
+def entry_of(world: World, asked: dict[str, dict[str, str]]) -> dict[str, object]:
+    """What the page sends of one reading."""
+    reading = Reading.model_validate({"id": uuid4().hex, "measurement": asked, "value": 0, "unit": unit_of(asked)})
+    reading = reading.model_copy(update={"value": world.read(reading.measurement)})
+    said = {"action": "add", "reading_id": reading.id, "reading": reading.model_dump(mode="json")}
+    return {"id": str(uuid4()), "confirmed": True, **said}
+
+
+def many_at_once(address: str) -> None:
+    """So many first diagnoses at once, and how long the list of technicians takes meanwhile."""
+    others: list[float] = []
+    with httpx.Client(base_url=address, timeout=60) as client, ThreadPoolExecutor(AT_ONCE) as pool:
+        listed = [call for _, call in calls_of(client, 4 * AT_ONCE)][:AT_ONCE]
+        busy = [pool.submit(httpx.get, f"{address}/api/calls/{call}", timeout=60) for call in listed]
+        while not all(one.done() for one in busy):
+            others.append(seconds(lambda: client.get("/api/technicians")))
+    row(f"API: another request while {AT_ONCE} diagnoses run", others, 200)
+
+
+def resident_mb(process: int) -> float:
+    """What a process holds in memory [MB]."""
+    status = Path(f"/proc/{process}/status").read_text(encoding="utf-8")
+    return int(re.search(r"VmRSS:\s+(\d+) kB", status).group(1)) / 1024  # type: ignore[union-attr] # Linux has the line
 
 
 def unit_of(asked: dict[str, dict[str, str]]) -> str:
@@ -210,38 +272,41 @@ def in_the_browser(address: str) -> None:
 
 
 def low_rank(circuit: Circuit) -> None:
-    """All faults in all samples of one state: edited, solved afresh, and by ngspice."""
-    known = compiled.compile_circuit(circuit)
-    state = frozenset({"contactor"})
+    """All faults in all samples of one state: edited, inverted afresh as dense matrices, and by ngspice."""
+    opened = frozenset({"contactor"})
 
     def edited() -> None:
-        compiled._topology.cache_clear()
-        compiled.state_of.cache_clear()
-        for block in compiled.state_of(known, state).blocks:
-            assert block.edited.amount is not None
+        known = compile_circuit(circuit)
+        known.memory.forget()
+        state_of(known, opened)
 
-    def afresh() -> None:
-        for _ in known.edits.rows:
-            solve(known.netlist, known.nuisance.conditions, state)
-
+    known = compile_circuit(circuit)
+    matrix = system_matrix(state_of(known, opened).topologies[0].solved)
     networks = len(known.edits.rows) * known.samples
-    row(f"{networks} faulted networks: edited", [seconds(edited) for _ in range(5)])
-    row(f"{networks} faulted networks: inverted afresh", [seconds(afresh) for _ in range(3)])
+    ours = [seconds(edited) for _ in range(5)]
+    afresh = [seconds(lambda: [np.linalg.inv(matrix) for _ in known.edits.rows]) for _ in range(3)]
+    row(f"{networks} faulted networks: eliminated and edited", ours)
+    row(f"{networks} faulted networks: inverted afresh", afresh)
+    print(f"| the one against the other | {np.median(afresh) / np.median(ours):.0f} times | | |", flush=True)
     with tempfile.TemporaryDirectory() as folder:
-        each = [seconds(lambda: spice_phasors(circuit, Path(folder), open_switches=state)) for _ in range(10)]
+        each = [seconds(lambda: spice_phasors(circuit, Path(folder), open_switches=opened)) for _ in range(10)]
     row("ngspice, one of them (process included)", each)
 
 
 def main() -> None:
     """Run everything."""
+    diagnose(Job(circuit=ready_made()["condenser_fused"]))  # what is compiled on first use is not timed
     print("| what | p50 | p95 | aim |\n|---|---|---|---|")
-    core("every ready-made circuit", worlds(CASES), 300, 40)
+    core("every ready-made circuit", worlds(CASES), 150, 25, 60)
     largest = max(ready_made().values(), key=lambda circuit: build_netlist(circuit).size)
-    core(f"the largest ({largest.name})", worlds(6, largest), 500, 60)
+    core(f"the largest ({largest.name})", worlds(6, largest), 150, 25, 60)
+    in_turn()
     growth()
     low_rank(ready_made()["condenser_fused"])
-    with served() as address:
+    with served() as (address, process):
+        print(f"| server, nothing asked yet: memory | {resident_mb(process):.0f} MB | | 300 MB |", flush=True)
         through_the_api(address)
+        many_at_once(address)
         in_the_browser(address)
 
 

@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import norm
 from tests.core.told import CONDENSER, amps, answer, chance, spot, top, volts
+from tests.network_by_hand import system_matrix
 
 from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.measurement import Around, Between, Reading
@@ -24,14 +25,13 @@ from zesty_copper.core.diagnosis.plan.information import information_bits, readi
 from zesty_copper.core.diagnosis.plan.next_test import best_card
 from zesty_copper.core.diagnosis.plan.particles import particles_of
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
-from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE, noise_variance
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension, stir_variance
 from zesty_copper.core.diagnosis.predict.observe import predict
+from zesty_copper.core.diagnosis.predict.states import state_of, unknowns_in
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
-from zesty_copper.core.network.lowrank import GROUPS, LOADS
-from zesty_copper.core.network.solve import system_matrix
+from zesty_copper.core.network.elements import GROUPS, LOADS
 
 MIXED = [
     volts("L1@whip", "L2@whip", 243.1, "contactor"),
@@ -59,26 +59,25 @@ def test_repeating_a_reading_does_not_buy_what_a_new_reading_would() -> None:
 def test_every_fault_by_low_rank_equals_a_fresh_solve(key: str) -> None:
     """All faults in all samples, in every state: node voltages and currents against numpy.linalg.solve."""
     compiled = compile_circuit(ready_made()[key])
+    n, size = len(compiled.netlist.nodes), compiled.netlist.size
     for open_switches in reachable_states(compiled.circuit):
-        for block in state_of(compiled, open_switches).blocks:
-            base, solved = block.edited.topology, block.edited.topology.solved
-            netlist = solved.netlist
-            n = len(netlist.nodes)
-            healthy = system_matrix(netlist, solved.conditions, solved.impedance_ohm, solved.coupled)
-            for r, row in enumerate(block.rows):
-                edited = healthy.copy()
-                fault = compiled.edits.rows[row]
+        state = state_of(compiled, open_switches)
+        ours = unknowns_in(compiled, state, state.settled, range(size))  # (unknowns, rows, samples)
+        for number, topology in enumerate(state.topologies):
+            healthy = system_matrix(topology.solved)
+            for r, fault in enumerate(compiled.edits.rows):
+                here = np.flatnonzero(state.settled.topology[r] == number)
+                edited = healthy[here]
                 for k, d in enumerate(fault.directions):
-                    q = np.zeros(netlist.size + 1)
+                    q = np.zeros(size + 1)
                     q[[compiled.directions.plus[d], compiled.directions.minus[d]]] = 1, -1
-                    edited += fault.delta[:, k, None, None] * np.outer(q, q)
-                source = np.zeros((compiled.samples, netlist.size), dtype=complex)
-                source[:, n:] = -(base.drives[fault.drive] @ netlist.emf_volts)
-                fresh = np.linalg.solve(edited[:, :-1, :-1], source[..., None])[..., 0]
-                ours = np.stack([block.edited.solution_at(u)[r] for u in range(netlist.size)], axis=1)
-                here = block.here[r]
-                np.testing.assert_allclose(ours[here, :n], fresh[here, :n], rtol=1e-3, atol=1e-4)
-                np.testing.assert_allclose(ours[here, n:], fresh[here, n:], rtol=1e-3, atol=1e-8)
+                    edited = edited + fault.delta[here, k, None, None] * np.outer(q, q)[:-1, :-1]
+                source = np.zeros((len(here), size), dtype=complex)
+                source[:, n:] = -(topology.drives[fault.drive, here] @ topology.solved.netlist.emf_volts)
+                fresh = np.linalg.solve(edited, source[..., None])[..., 0]
+                found = ours[:, r, here].T
+                np.testing.assert_allclose(found[:, :n], fresh[:, :n], rtol=1e-3, atol=1e-4)
+                np.testing.assert_allclose(found[:, n:], fresh[:, n:], rtol=1e-3, atol=1e-8)
 
 
 @settings(max_examples=12, deadline=None)

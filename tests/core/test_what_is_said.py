@@ -10,8 +10,8 @@ from zesty_copper.core.circuit.measurement import Around, Between, Measurement, 
 from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.circuit.reachable import zone_of
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.diagnose import ONE_FAULT, diagnose
-from zesty_copper.core.diagnosis.infer.two_state import _log_mode_weight
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.infer.two_state import flicker_log_weight
 from zesty_copper.core.diagnosis.model.answer import Slip, Standing
 from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
@@ -19,6 +19,7 @@ from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
 from zesty_copper.core.diagnosis.predict.noise import typed_step
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.single_phasing import single_phasing
+from zesty_copper.core.diagnosis.tell.verdict import ONE_FAULT
 from zesty_copper.core.faults.kinds import FaultKind
 
 RIGHT = [*spot("whip", 241.8, 121.0, 120.8), amps("L1", "whip", 18.1), amps("L2", "whip", 18.2)]
@@ -102,11 +103,11 @@ def test_remembered_numbers_are_round() -> None:
 def test_contacts_stay_as_they_are_for_a_while() -> None:
     """Two runs, bad bad good good, are likelier than bad good bad good; every order sums to one."""
     sure = 40.0
-    runs = np.array([[[-sure, -sure, sure, sure]], [[-sure, sure, -sure, sure]]])
-    together, turning = _log_mode_weight(runs)[:, 0]
+    runs = np.array([[-sure, -sure, sure, sure], [-sure, sure, -sure, sure]])
+    together, turning = (flicker_log_weight(run) for run in runs)
     assert together > turning + 1
-    orders = np.array([[[sure * (1 if i >> k & 1 else -1) for k in range(3)]] for i in range(8)])
-    assert np.exp(_log_mode_weight(orders)).sum() == pytest.approx(1)
+    orders = np.array([[sure * (1 if i >> k & 1 else -1) for k in range(3)] for i in range(8)])
+    assert sum(np.exp(flicker_log_weight(order)) for order in orders) == pytest.approx(1)
 
 
 @pytest.mark.parametrize("key", ready_made())

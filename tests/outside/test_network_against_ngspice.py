@@ -4,6 +4,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from tests.network_by_hand import dense_inverse
 from tests.outside.ngspice import spice_phasors
 
 from zesty_copper.core.circuit.catalogue import Role
@@ -19,10 +20,11 @@ from zesty_copper.core.diagnosis.predict.scales import off_scale
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.trips import trips_of
-from zesty_copper.core.network.lowrank import Edited, Pairs, Topology, elements_of
+from zesty_copper.core.network.lowrank import Edit, respond
 from zesty_copper.core.network.meter import INPUT_SIEMENS, loaded, tap
 from zesty_copper.core.network.netlist import BOND, EARTH, ELECTRODE, build_netlist
 from zesty_copper.core.network.solve import nominal, open_impedance, solve
+from zesty_copper.core.network.topology import Topology
 
 RELATIVE = 1e-3
 FLOOR = (1e-6, 1e-12)
@@ -65,14 +67,17 @@ def edited(
         if key in netlist.sources:  # a grounded corner has none
             s = netlist.sources.index(key)
             drive[..., s] = volts / netlist.emf_volts[s].sum()
-    topology = Topology(solved, elements_of(netlist, open_switches), drive)
+    topology = Topology(solved, drive)
+    healthy, inverse = topology.driven[0, 0], dense_inverse(solved)[0]
     if not pairs:
-        return topology.driven[0, 0], solved.inverse[0]
+        return healthy, inverse
     plus, minus = (np.array(ends) for ends in zip(*pairs, strict=True))
-    change = np.array(delta)[None, None]
-    rows = Edited(topology, Pairs(plus, minus), np.arange(len(pairs))[None], np.zeros(1, dtype=int), change, 0 * change)
-    unknowns = topology.driven[0, 0] + rows.right[0] @ rows.amount[0, 0]
-    return unknowns, solved.inverse[0] + rows.right[0] @ rows.core[0, 0] @ rows.left[0]
+    one = np.zeros(1, dtype=int)
+    edit = Edit(plus, minus, one, np.arange(len(pairs))[None], one, np.array(delta)[None])
+    response, _ = respond(topology, edit, one)
+    right, left = solved.columns(plus, minus)[0], solved.rows(plus, minus)[0]
+    unknowns = healthy + response.coefficients[0] @ right
+    return unknowns, inverse + right[:, :-1].T @ response.core[0] @ left[:, :-1]
 
 
 def assert_same(ours: complex, theirs: complex, what: str, floor: float) -> None:
@@ -184,7 +189,7 @@ def test_ghost_voltages_as_the_meter_loads_them(
     where = tap(build_netlist(circuit), measurement)
     ends = np.zeros(len(ours))
     ends[list(where.rows[:2])] = 1, -1
-    reading = loaded(ends @ ours, ends @ inverse @ ends, INPUT_SIEMENS[mode])
+    reading = loaded(ends @ ours, ends[:-1] @ inverse @ ends[:-1], INPUT_SIEMENS[mode])
     theirs = spice_phasors(circuit, tmp_path, open_switches=state, gaps=gaps, meter=measurement)
     a, b = (theirs[f"v:{circuit.ground_at(circuit.part('whip')) if p == 'G' else p}"] for p in points)
     assert_same(abs(complex(reading)), abs(a - b), f"{points} {mode}", FLOOR[0])
@@ -196,7 +201,7 @@ def test_ohms_of_a_dead_circuit(key: str, tmp_path: Path) -> None:
     circuit = ready_made()[key]
     opened = frozenset(s.id for s in circuit.switches if s.coil) | {circuit.by_hand[0].id}
     netlist = build_netlist(circuit, direct=True)
-    inverse = solve(netlist, nominal(), opened).inverse[0]
+    inverse = dense_inverse(solve(netlist, nominal(), opened))[0]
     load = circuit.loads[0]
     first, second = circuit.terminals(load)[:2]
     far, ground = circuit.upstream_point(circuit.path(load)[1], circuit.legs[0]) or "", circuit.ground_at(load)

@@ -3,13 +3,13 @@
 from typing import Literal
 from uuid import UUID, uuid5
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, BackgroundTasks, Response
 from pydantic import AwareDatetime, Field
 from sqlalchemy.orm import Session
 
 from zesty_copper.api.database import Database
 from zesty_copper.api.problems import StrangeValue, responses
-from zesty_copper.api.workbench import Workbench, job_of, workbench_of
+from zesty_copper.api.workbench import Answers, Workbench, job_of, whole_answer, workbench_of
 from zesty_copper.core.circuit.catalogue import PartEntry, Role, catalogue
 from zesty_copper.core.circuit.editing import Edit, edited
 from zesty_copper.core.circuit.measurement import OpenSwitches, Reading, check_reading, doubts_about
@@ -18,7 +18,7 @@ from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.circuit.words import measurement_words, value_words
-from zesty_copper.core.diagnosis.diagnose import diagnose, why_not
+from zesty_copper.core.diagnosis.diagnose import anticipate, diagnose, first_answer, why_not
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
 from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.errors import BadInput
@@ -274,9 +274,9 @@ def import_call(imported: ImportedCall, session: Database) -> CallSummary:
 
 
 @router.get("/calls/{call_id}", responses=responses(404))
-def open_workbench(call_id: UUID, session: Database) -> Workbench:
+def open_workbench(call_id: UUID, session: Database, later: BackgroundTasks) -> Workbench:
     """One call's page."""
-    return _shown(session, call_id)
+    return _shown(session, call_id, whole_answer, later)
 
 
 @router.put("/calls/{call_id}/scope", responses=responses(404, 422))
@@ -343,8 +343,13 @@ def read_typed_line(call_id: UUID, typed: LineTyped, session: Database) -> LineR
 
 
 @router.post("/calls/{call_id}/entries", responses=responses(404, 409, 422))
-def add_entry(call_id: UUID, new: NewEntry, session: Database) -> Workbench:
-    """Add, correct or withdraw a reading or look, and answer with what follows from it."""
+def add_entry(
+    call_id: UUID, new: NewEntry, session: Database, later: BackgroundTasks, first: bool = False
+) -> Workbench:
+    """Add, correct or withdraw a reading or look, and answer with what follows from it.
+
+    With `first` the answer comes at once, and the next test is found meanwhile: ask for the call to have it.
+    """
     call = queries.call(session, call_id)
     if new.reading is not None:
         _check(call.circuit, new.reading)
@@ -352,7 +357,7 @@ def add_entry(call_id: UUID, new: NewEntry, session: Database) -> Workbench:
         if doubt and not new.confirmed:
             raise StrangeValue(doubt, "reading.value")
     queries.add_entry(session, call_id, Entry.model_validate(new.model_dump(exclude={"confirmed"})))
-    return _shown(session, call_id)
+    return _shown(session, call_id, first_answer if first else whole_answer, later)
 
 
 @router.get("/calls/{call_id}/history", responses=responses(404))
@@ -386,11 +391,17 @@ def _needs(entry: PartEntry) -> Literal["conductor", "load", "plate", "capacitan
     return "conductor" if entry.resistance_mohm is None else "nothing"
 
 
-def _shown(session: Session, call_id: UUID) -> Workbench:
-    """One call's page as it stands; what it says is kept for the list."""
+def _shown(
+    session: Session, call_id: UUID, answer: Answers = whole_answer, later: BackgroundTasks | None = None
+) -> Workbench:
+    """One call's page as it stands; what it says is kept for the list, and what it asks is reckoned out later."""
     session.expire_all()
     call = queries.call(session, call_id)
-    page = workbench_of(call)
+    page = workbench_of(call, answer)
+    if later is not None:
+        later.add_task(anticipate, job_of(call), page.diagnosis)
+    if page.diagnosis.planning:
+        return page
     found = found_of(page.diagnosis) if page.readings or page.looks else None
     if found == call.summary.found:
         return page

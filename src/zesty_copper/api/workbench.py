@@ -2,6 +2,7 @@
 
 from datetime import datetime
 from functools import lru_cache
+from typing import Protocol
 
 from pydantic import Field
 
@@ -19,7 +20,7 @@ from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.tools.quick_entry import line_of
 from zesty_copper.store.records import Call, CallSummary, fold, fold_readings
 
-__all__ = ["ShownLook", "ShownReading", "Workbench", "job_of", "workbench_of"]
+__all__ = ["Answers", "ShownLook", "ShownReading", "Workbench", "job_of", "whole_answer", "workbench_of"]
 
 
 class ShownReading(Frozen):
@@ -56,7 +57,15 @@ class Workbench(Frozen):
     treads: tuple[Tread, ...] = Field(description="volts that each part should lose, and what it was read to lose")
 
 
-_answer = lru_cache(maxsize=512)(diagnose)
+class Answers(Protocol):
+    """How a job is answered: wholly, or at once with the next test still to come."""
+
+    def __call__(self, job: Job) -> Diagnosis:
+        """Answer a job."""
+
+
+whole_answer: Answers = lru_cache(maxsize=128)(diagnose)
+"""The answer to a job; those given last are kept, so that a page opened again stands at once."""
 
 
 def job_of(call: Call) -> Job:
@@ -72,7 +81,7 @@ def job_of(call: Call) -> Job:
     )
 
 
-def workbench_of(call: Call) -> Workbench:
+def workbench_of(call: Call, answer: Answers = whole_answer) -> Workbench:
     """Lay a call out for its page."""
     job = job_of(call)
     shown = []
@@ -105,7 +114,7 @@ def workbench_of(call: Call) -> Workbench:
         strip=strip_of(call.circuit),
         readings=tuple(shown),
         looks=tuple(looks),
-        diagnosis=_answer(job),
+        diagnosis=answer(job),
         treads=staircase(call.circuit, job.readings),
     )
 

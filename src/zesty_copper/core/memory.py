@@ -28,6 +28,11 @@ class Memory:
         """How much is held [byte]."""
         return int(self._held.currsize)
 
+    def forget(self) -> None:
+        """Let go of everything."""
+        with self._lock:
+            self._held.clear()
+
     def kept(self, key: Hashable, make: Callable[[], _Result]) -> _Result:
         """Return what is held under a key, made first if need be; two who ask at once may both make it."""
         with self._lock:

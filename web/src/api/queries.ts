@@ -54,4 +54,6 @@ export const workbench = (callId: string) =>
   queryOptions({
     queryKey: ['workbench', callId],
     queryFn: () => answered(api.GET('/api/calls/{call_id}', { params: { path: { call_id: callId } } })),
+    // A second answer that did not come is asked for again.
+    refetchInterval: ({ state }) => (state.data?.diagnosis.planning ? 3000 : false),
   })

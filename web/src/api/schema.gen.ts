@@ -392,6 +392,8 @@ export interface paths {
         /**
          * Add Entry
          * @description Add, correct or withdraw a reading or look, and answer with what follows from it.
+         *
+         *     With `first` the answer comes at once, and the next test is found meanwhile: ask for the call to have it.
          */
         post: operations["add_entry_api_calls__call_id__entries_post"];
         delete?: never;
@@ -1018,6 +1020,12 @@ export interface components {
              * @description the likeliest first; probabilities sum to one
              */
             suspects: components["schemas"]["Suspect"][];
+            /**
+             * Planning
+             * @description whether the next test is still to come
+             * @default false
+             */
+            planning: boolean;
             next_test: components["schemas"]["NextTest"] | null;
             /** @description where the scope ends: what an electrician should read beyond it */
             handover: components["schemas"]["NextTest"] | null;
@@ -4178,7 +4186,9 @@ export interface operations {
     };
     add_entry_api_calls__call_id__entries_post: {
         parameters: {
-            query?: never;
+            query?: {
+                first?: boolean;
+            };
             header?: never;
             path: {
                 call_id: string;

@@ -272,12 +272,18 @@ class Circuit(Frozen):
 
     def root(self, part: Part) -> Part:
         """Return the source or transformer whose conductors the part is on."""
-        *_, root = (
-            p
-            for p in self.path(part)
-            if p.entry.role is Role.SOURCE or (p.entry.role is Role.TRANSFORMER and p != part)
-        )
-        return root
+        return self._roots[part.id]
+
+    @cached_property
+    def _roots(self) -> dict[str, Part]:
+        roots: dict[str, Part] = {}
+        for part in self.parts:
+            feed = self._feeds[part.id]
+            if part.entry.role is Role.SOURCE or feed is None or feed is part:
+                roots[part.id] = part
+            else:
+                roots[part.id] = feed if feed.entry.role is Role.TRANSFORMER else roots[feed.id]
+        return roots
 
     def turning_legs(self, part: Part) -> tuple[str, ...]:
         """Legs of a part whose phases follow each other round; none where its supply has not three."""
@@ -329,15 +335,22 @@ class Circuit(Frozen):
 
     def carried_amps(self, part: Part) -> float:
         """What all loads behind a part ask for together, by their plates [A]; a transformer by what it can give."""
-        amps = 0.0
+        return self._carried_amps[part.id]
+
+    @cached_property
+    def _carried_amps(self) -> dict[str, float]:
+        carried = dict.fromkeys(self._by_id, 0.0)
         for one in self.parts:
-            if part not in self.path(one) or self.root(one) != self.root(part):
-                continue
+            amps = 0.0
             if one.winding is not None:
-                amps += one.winding.volt_amps / one.winding.primary_volts
+                amps = one.winding.volt_amps / one.winding.primary_volts
             elif one.load is not None:
-                amps += one.load.rated_amps
-        return amps
+                amps = one.load.rated_amps
+            for part in self.path(one) if amps else ():
+                # Behind a transformer it is another circuit's amps.
+                if self.root(part) is self.root(one):
+                    carried[part.id] += amps
+        return carried
 
     def root_volts(self, part: Part) -> float:
         """Return the highest voltage between the conductors of a part's supply or control transformer [V]."""

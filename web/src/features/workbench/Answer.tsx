@@ -87,6 +87,15 @@ export function HandoverView({ test }: { test: NextTest }) {
   )
 }
 
+/** The verdict stands; which test follows is being worked out. */
+export function NextTestAwaited() {
+  return (
+    <section className="next-test" aria-label="Next test" aria-busy="true">
+      <p className="quiet">Choosing the next test …</p>
+    </section>
+  )
+}
+
 type NextProps = { test: NextTest; accept: () => void; accepted: boolean; busy: boolean; look: (found: Omit<Look, 'id'>) => void }
 
 export function NextTestView({ test, accept, accepted, busy, look }: NextProps) {

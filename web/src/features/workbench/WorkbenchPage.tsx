@@ -6,7 +6,7 @@ import { signs as signsQuery, workbench } from '../../api/queries'
 import type { Look, NextTest, Workbench } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
-import { Contradictions, GuardsView, HandoverView, NextTestView, StopView, SuspectsView, VerdictView } from './Answer'
+import { Contradictions, GuardsView, HandoverView, NextTestAwaited, NextTestView, StopView, SuspectsView, VerdictView } from './Answer'
 import { EntryPanel } from './EntryPanel'
 import { ToldView } from './LookChoice'
 import { QuickLine } from './QuickLine'
@@ -73,6 +73,7 @@ function Bench({ data }: { data: Workbench }) {
         <VerdictView verdict={diagnosis.verdict} stop={diagnosis.stop} />
         <Contradictions list={diagnosis.contradictions} />
         {test ? <NextTestView test={test} accept={accept} accepted={isAsked(setup, test)} busy={entries.busy} look={look} /> : null}
+        {diagnosis.planning ? <NextTestAwaited /> : null}
         {diagnosis.handover ? <HandoverView test={diagnosis.handover} /> : null}
         <GuardsView guards={diagnosis.guards} />
       </div>

@@ -21,10 +21,14 @@ export function useEntries(callId: string) {
   const client = useQueryClient()
   const [undos, setUndos] = useState<(() => NewEntry)[]>([])
   const send = useMutation({
+    // An answer still on its way belongs to fewer readings.
+    onMutate: () => client.cancelQueries({ queryKey: workbench(callId).queryKey }),
     mutationFn: ({ entry: body }: Step) =>
-      answered(api.POST('/api/calls/{call_id}/entries', { params: { path: { call_id: callId } }, body })),
+      answered(api.POST('/api/calls/{call_id}/entries', { params: { path: { call_id: callId }, query: { first: true } }, body })),
     onSuccess: (data, { inverse, onDone }) => {
       client.setQueryData(workbench(callId).queryKey, data)
+      // What the number says stands at once; the test that follows from it comes with the second answer.
+      if (data.diagnosis.planning) void client.invalidateQueries({ queryKey: workbench(callId).queryKey })
       if (inverse) setUndos((all) => [...all, inverse])
       onDone()
     },

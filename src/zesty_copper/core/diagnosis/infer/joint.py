@@ -1,9 +1,10 @@
 """How well all readings together fit each fault and nuisance sample, and what they leave of the shared unknowns.
 
 Within a sample the readings are jointly Gaussian: each has its own noise, and all move with the unknowns that they
-share. The covariance is therefore diagonal but for a few columns, and everything is found in the space of the unknowns
-(the matrix inversion lemma: Woodbury, Princeton Statistical Research Group Memo 42 (1950), from memory), so that work
-grows with the number of readings and not with its cube. What ghosts share is two columns more for each place: one for
+share. The covariance is therefore diagonal but for a few columns. While there are fewer readings than unknowns it is
+inverted as it is; with more, everything is found in the space of the unknowns (the matrix inversion lemma: Woodbury,
+Princeton Statistical Research Group Memo 42 (1950), from memory), so that work grows with the number of readings and
+not with its cube. What ghosts share is two columns more for each place: one for
 the two conductors, which several places may share, and one for the place itself, which no other has.
 """
 
@@ -17,7 +18,7 @@ from numpy.typing import NDArray
 from zesty_copper.core.circuit.measurement import Between, Place, Reading
 from zesty_copper.core.diagnosis.infer.two_state import DECIDED_NATS, chatter_log_weight, flicker_log_weight
 
-__all__ = ["Fit", "Ghosts", "Layer", "Layers", "ghosts_of", "joint_fit", "unknowns_at"]
+__all__ = ["Fit", "Ghosts", "Layer", "Layers", "Picked", "ghosts_of", "joint_fit", "pick", "unknowns_of"]
 
 STAYS_SHARE = 0.9
 ALONG_SHARE = 0.8
@@ -81,29 +82,43 @@ class Layers(NamedTuple):
     second: Layer
 
 
+class Picked(NamedTuple):
+    """What each reading should be in chosen pairs of fault and sample, in the likelier state where there are two.
+
+    Attributes
+    ----------
+    value, variance, wander
+        (pairs, readings), see `Layer`.
+    slope
+        (pairs, readings, unknowns).
+    log_mode_weight
+        (pairs,): logarithm of how often what is one of two states goes through the readings as it was read.
+    """
+
+    value: NDArray[np.float64]
+    variance: NDArray[np.float64]
+    wander: NDArray[np.float64]
+    slope: NDArray[np.float64]
+    log_mode_weight: NDArray[np.float64]
+
+
 class Fit(NamedTuple):
-    """How the readings fit; every array begins with (faults, samples).
+    """How all readings fit chosen pairs of fault and sample.
 
     Attributes
     ----------
     log_all
-        Logarithm of the density of all readings.
-    log_mode_weight
-        Logarithm of how often what is one of two states goes through the readings as it was read.
+        (pairs,): logarithm of the density of all readings.
     expected, variance
-        (…, readings): what each reading should have been, given all the others, and its variance about that.
+        (pairs, readings): what each reading should have been, given all the others, and its variance about that.
     log_conditional
-        (…, readings): logarithm of the density of each reading, given all the others.
-    second
-        (…, readings): whether it was read in the second state.
+        (pairs, readings): logarithm of the density of each reading, given all the others.
     """
 
     log_all: NDArray[np.float64]
-    log_mode_weight: NDArray[np.float64]
     expected: NDArray[np.float64]
     variance: NDArray[np.float64]
     log_conditional: NDArray[np.float64]
-    second: NDArray[np.bool_]
 
 
 def ghosts_of(readings: Sequence[Reading]) -> Ghosts:
@@ -159,217 +174,330 @@ def _invert(matrix: NDArray[np.float64], size: int) -> float:
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _settle(
-    slope: NDArray[np.float64],
-    variance: NDArray[np.float64],
-    residual: NDArray[np.float64],
-    covariance: NDArray[np.float64],
-    mean: NDArray[np.float64],
-) -> None:
-    """Find mean and covariance of the unknowns, independent readings given: slope (readings, unknowns)."""
-    count, size = slope.shape
-    covariance[:] = 0
-    mean[:] = 0
-    pulled = np.zeros(size)
-    for k in range(size):
-        covariance[k, k] = 1
-    for i in range(count):
-        for k in range(size):
-            share = slope[i, k] / variance[i]
-            if share != 0.0:
-                pulled[k] += share * residual[i]
-                for j in range(size):
-                    covariance[k, j] += share * slope[i, j]
-    _invert(covariance, size)
-    for k in range(size):
-        for j in range(size):
-            mean[k] += covariance[k, j] * pulled[j]
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
 def _fit_nats(read: float, mean: float, variance: float) -> float:
     return float(-0.5 * ((read - mean) ** 2 / variance + np.log(variance)))
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _choose(  # type: ignore[no-untyped-def]
-    read: NDArray[np.float64],
-    value: NDArray[np.float64],
-    variance: NDArray[np.float64],
-    slope: NDArray[np.float64],
-    ahead: NDArray[np.float64],
-):
-    """Find by how much the second of two states is the likelier at each reading, in nats: (2, readings[, unknowns]).
+def pick(layers: Layers, row: NDArray[np.int64], other: NDArray[np.int64], sample: NDArray[np.int64]) -> Picked:
+    """Lay out the readings of chosen pairs, each in the likelier of the two states it may have been read in.
 
-    Only where the two differ, and the reading alone does not decide, have the others a say.
-    """
-    _, count, size = slope.shape
-    open_ = False
-    for i in range(count):
-        alone = np.zeros(2)
-        for way in range(2):
-            wide = variance[way, i]
-            for k in range(size):
-                wide += slope[way, i, k] ** 2
-            alone[way] = _fit_nats(read[i], value[way, i], wide)
-        ahead[i] = alone[1] - alone[0]
-        differ = abs(value[1, i] - value[0, i]) > np.sqrt(min(variance[0, i], variance[1, i]))
-        open_ = open_ or (differ and abs(ahead[i]) < DECIDED_NATS)
-    if count < 2 or not open_:
-        return
-    held = np.zeros((count, size))
-    own = np.zeros(count)
-    residual = np.zeros(count)
-    for i in range(count):
-        way = 1 if ahead[i] > 0 else 0
-        held[i] = slope[way, i]
-        own[i] = variance[way, i]
-        residual[i] = read[i] - value[way, i]
-    covariance = np.zeros((size, size))
-    mean = np.zeros(size)
-    _settle(held, own, residual, covariance, mean)
-    gain = np.zeros(size)
-    for i in range(count):
-        # What the others say of the unknowns: this reading is taken out again.
-        stretch = own[i]
-        left = residual[i]
-        for k in range(size):
-            gain[k] = 0
-            for j in range(size):
-                gain[k] += covariance[k, j] * held[i, j]
-        for k in range(size):
-            stretch -= held[i, k] * gain[k]
-            left -= held[i, k] * mean[k]
-        alone = np.zeros(2)
-        for way in range(2):
-            moved = 0.0
-            along = 0.0
-            spread = 0.0
-            for k in range(size):
-                moved += slope[way, i, k] * mean[k]
-                along += slope[way, i, k] * gain[k]
-                for j in range(size):
-                    spread += slope[way, i, k] * covariance[k, j] * slope[way, i, j]
-            moved -= along * left / stretch
-            spread += along**2 / stretch
-            alone[way] = _fit_nats(read[i], value[way, i] + moved, variance[way, i] + max(spread, 0.0))
-        ahead[i] = alone[1] - alone[0]
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def _gather(  # type: ignore[no-untyped-def]
-    layers: Layers,
-    row: int,
-    other: int,
-    flickers: bool,
-    m: int,
-    value: NDArray[np.float64],
-    variance: NDArray[np.float64],
-    wander: NDArray[np.float64],
-    slope: NDArray[np.float64],
-):
-    """Put both states of one row and sample side by side, (2, readings[, unknowns])."""
-    one = layers.first
-    value[0], variance[0] = one.value[row, m], one.variance[row, m]
-    wander[0], slope[0] = one.wander[row, m], one.slope[row, m]
-    if other >= 0:
-        two = layers.first if flickers else layers.second
-        value[1], variance[1] = two.value[other, m], two.variance[other, m]
-        wander[1], slope[1] = two.wander[other, m], two.slope[other, m]
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def joint_fit(layers: Layers, ghosts: Ghosts, row: NDArray[np.int64], flickers: NDArray[np.bool_], healthy: int) -> Fit:
-    """Fit all readings to every fault and sample.
+    The other state counts as far as the readings leave it open.
 
     Parameters
     ----------
-    row, flickers
-        (faults,): where each fault reads, and whether it comes and goes.
-    healthy
-        The row that what comes and goes reads while it is good.
+    row, sample
+        (pairs,): where each fault reads.
+    other
+        (pairs,): for what comes and goes the row that it reads while it is good; else −1.
     """
-    faults, samples, count = len(row), layers.first.value.shape[1], len(layers.read)
-    size = layers.first.slope.shape[3]
-    log_all = np.zeros((faults, samples))
-    log_mode_weight = np.zeros((faults, samples))
-    expected = np.zeros((faults, samples, count))
-    expected_variance = np.zeros((faults, samples, count))
-    log_conditional = np.zeros((faults, samples, count))
-    second = np.zeros((faults, samples, count), dtype=np.bool_)
-    value = np.zeros((2, count))
-    variance = np.zeros((2, count))
-    wander = np.zeros((2, count))
-    slope = np.zeros((2, count, size))
-    ahead = np.zeros(count)
-    work = _Work(
-        np.zeros((size + ghosts.pairs, size + ghosts.pairs)),
-        np.zeros(size + ghosts.pairs),
-        np.zeros((count, size + ghosts.pairs)),
+    pairs, count, size = len(row), len(layers.read), layers.first.slope.shape[3]
+    value = np.empty((pairs, count))
+    variance = np.empty((pairs, count))
+    wander = np.empty((pairs, count))
+    slope = np.empty((pairs, count, size))
+    log_mode_weight = np.zeros(pairs)
+    two = _TwoStates(np.zeros((2, count)), np.zeros((2, count)), np.zeros((2, count, size)))
+    least = min(count, size)
+    scratch = _Scratch(
+        np.zeros(count),
+        np.zeros((count, size)),
         np.zeros(count),
         np.zeros(count),
-        np.zeros(count),
-        np.zeros((ghosts.places, size + ghosts.pairs)),
-        np.zeros(ghosts.places),
-        np.zeros(ghosts.places),
-        np.zeros(count),
+        np.zeros((least, least)),
+        np.zeros(least),
         np.zeros(count),
     )
-    for f in range(faults):
-        other = healthy if flickers[f] else layers.second_row[row[f]]
-        for m in range(samples):
-            _gather(layers, row[f], other, flickers[f], m, value, variance, wander, slope)
-            if other >= 0:
-                _choose(layers.read, value, variance, slope, ahead)
-                for i in range(count):
-                    second[f, m, i] = ahead[i] > 0
-                log_mode_weight[f, m] = flicker_log_weight(ahead) if flickers[f] else chatter_log_weight(ahead)
-            log_determinant = _joint(layers.read, value, variance, wander, slope, second[f, m], ghosts, -1, work)
-            quadratic = 0.0
+    for p in range(pairs):
+        r, m = row[p], sample[p]
+        for i in range(count):
+            value[p, i] = layers.first.value[r, m, i]
+            variance[p, i] = layers.first.variance[r, m, i]
+            wander[p, i] = layers.first.wander[r, m, i]
+            for k in range(size):
+                slope[p, i, k] = layers.first.slope[r, m, i, k]
+        flickers = other[p] >= 0
+        o = other[p] if flickers else layers.second_row[r]
+        if o < 0:
+            continue
+        then = layers.first if flickers else layers.second
+        two.value[0], two.variance[0], two.slope[0] = value[p], variance[p], slope[p]
+        two.value[1], two.variance[1], two.slope[1] = then.value[o, m], then.variance[o, m], then.slope[o, m]
+        _choose(layers.read, two, scratch)
+        ahead = scratch.ahead
+        log_mode_weight[p] = flicker_log_weight(ahead) if flickers else chatter_log_weight(ahead)
+        for i in range(count):
+            if ahead[i] > 0:
+                value[p, i], variance[p, i] = two.value[1, i], two.variance[1, i]
+                wander[p, i], slope[p, i] = then.wander[o, m, i], two.slope[1, i]
+    return Picked(value, variance, wander, slope, log_mode_weight)
+
+
+class _TwoStates(NamedTuple):
+    """Both states of one pair: (2, readings[, unknowns])."""
+
+    value: NDArray[np.float64]
+    variance: NDArray[np.float64]
+    slope: NDArray[np.float64]
+
+
+class _Scratch(NamedTuple):
+    """Arrays that every pair uses anew; `ahead` is what is found: by how much the second state is likelier [nat]."""
+
+    ahead: NDArray[np.float64]
+    held: NDArray[np.float64]
+    own: NDArray[np.float64]
+    residual: NDArray[np.float64]
+    covariance: NDArray[np.float64]
+    mean: NDArray[np.float64]
+    across: NDArray[np.float64]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _choose(read: NDArray[np.float64], two: _TwoStates, scratch: _Scratch) -> None:
+    """Find by how much the second of two states is the likelier at each reading.
+
+    Only where the two differ, and the reading alone does not decide, have the others a say.
+    """
+    _, count, size = two.slope.shape
+    ahead = scratch.ahead
+    undecided = False
+    for i in range(count):
+        ahead[i] = 0
+        for state in range(2):
+            wide = two.variance[state, i]
+            for k in range(size):
+                wide += two.slope[state, i, k] ** 2
+            fit = _fit_nats(read[i], two.value[state, i], wide)
+            ahead[i] += fit if state else -fit
+        differ = abs(two.value[1, i] - two.value[0, i]) > np.sqrt(min(two.variance[0, i], two.variance[1, i]))
+        undecided = undecided or (differ and abs(ahead[i]) < DECIDED_NATS)
+    if count > 1 and undecided:
+        _in_light_of_others(read, two, scratch)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _in_light_of_others(read: NDArray[np.float64], two: _TwoStates, scratch: _Scratch) -> None:
+    """Find the same again, each reading judged by what the others, as chosen, say of the shared unknowns.
+
+    Without a reading, the unknowns are as all leave them and a step back along its own gain.
+    """
+    _, count, size = two.slope.shape
+    ahead, held, own, residual = scratch.ahead, scratch.held, scratch.own, scratch.residual
+    few = count <= size
+    for i in range(count):
+        state = 1 if ahead[i] > 0 else 0
+        own[i] = two.variance[state, i]
+        residual[i] = read[i] - two.value[state, i]
+        for k in range(size):
+            held[i, k] = two.slope[state, i, k]
+    if few:
+        _settle_readings(scratch)
+    else:
+        _settle_unknowns(scratch)
+    for i in range(count):
+        ahead[i] = 0
+        for state in range(2):
+            moved, spread = (
+                _from_readings(two.slope[state, i], i, scratch)
+                if few
+                else _from_unknowns(two.slope[state, i], i, scratch)
+            )
+            fit = _fit_nats(read[i], two.value[state, i] + moved, two.variance[state, i] + max(spread, 0.0))
+            ahead[i] += fit if state else -fit
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _settle_readings(scratch: _Scratch) -> None:
+    """Put the inverse covariance of the readings, and what it makes of their residuals, into the scratch arrays."""
+    held, inverse, pulled = scratch.held, scratch.covariance, scratch.mean
+    count, size = held.shape
+    for i in range(count):
+        for j in range(i + 1):
+            total = scratch.own[i] if i == j else 0.0
+            for k in range(size):
+                total += held[i, k] * held[j, k]
+            inverse[i, j] = total
+            inverse[j, i] = total
+    _invert(inverse, count)
+    for i in range(count):
+        pulled[i] = 0
+        for j in range(count):
+            pulled[i] += inverse[i, j] * scratch.residual[j]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _from_readings(slope: NDArray[np.float64], i: int, scratch: _Scratch) -> tuple[float, float]:
+    """Mean and variance of slope·unknowns without reading i, in the space of the readings."""
+    held, inverse, pulled, across = scratch.held, scratch.covariance, scratch.mean, scratch.across
+    count, size = held.shape
+    moved, along, spread = 0.0, 0.0, 0.0
+    for k in range(size):
+        spread += slope[k] ** 2
+    for j in range(count):
+        across[j] = 0
+        for k in range(size):
+            across[j] += slope[k] * held[j, k]
+        moved += across[j] * pulled[j]
+        along += across[j] * inverse[i, j]
+    for j in range(count):
+        for h in range(count):
+            spread -= across[j] * inverse[j, h] * across[h]
+    return moved - along * pulled[i] / inverse[i, i], spread + along**2 / inverse[i, i]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _settle_unknowns(scratch: _Scratch) -> None:
+    """Put covariance and mean of the unknowns, as all readings leave them, into the scratch arrays."""
+    held, own, covariance, mean = scratch.held, scratch.own, scratch.covariance, scratch.mean
+    count, size = held.shape
+    covariance[:] = 0
+    mean[:] = 0
+    for k in range(size):
+        covariance[k, k] = 1
+    for i in range(count):
+        for k in range(size):
+            share = held[i, k] / own[i]
+            if share != 0.0:
+                for j in range(size):
+                    covariance[k, j] += share * held[i, j]
+    _invert(covariance, size)
+    for i in range(count):
+        for k in range(size):
+            share = held[i, k] * scratch.residual[i] / own[i]
+            if share != 0.0:
+                for j in range(size):
+                    mean[j] += covariance[j, k] * share
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _from_unknowns(slope: NDArray[np.float64], i: int, scratch: _Scratch) -> tuple[float, float]:
+    """Mean and variance of slope·unknowns without reading i, in the space of the unknowns."""
+    held, covariance, mean = scratch.held, scratch.covariance, scratch.mean
+    size = held.shape[1]
+    stretch, left = scratch.own[i], scratch.residual[i]
+    moved, along, spread = 0.0, 0.0, 0.0
+    for k in range(size):
+        left -= held[i, k] * mean[k]
+        moved += slope[k] * mean[k]
+        for j in range(size):
+            stretch -= held[i, k] * covariance[k, j] * held[i, j]
+            spread += slope[k] * covariance[k, j] * slope[j]
+            along += slope[k] * covariance[k, j] * held[i, j]
+    return moved - along * left / stretch, spread + along**2 / stretch
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def joint_fit(read: NDArray[np.float64], picked: Picked, ghosts: Ghosts) -> Fit:
+    """Fit all readings to each pair, in the smaller of two spaces: that of the readings, or that of the unknowns."""
+    pairs, count, size = picked.slope.shape
+    log_all = np.zeros(pairs)
+    expected = np.zeros((pairs, count))
+    variance = np.zeros((pairs, count))
+    log_conditional = np.zeros((pairs, count))
+    few = count <= size
+    by_readings = np.zeros((count, count)) if few else np.zeros((0, 0))
+    pulled = np.zeros(count)
+    own = np.zeros(count)
+    work = _work(count, size, ghosts)
+    for p in range(pairs):
+        if few:
+            _covariance(picked, ghosts, p, by_readings)
+            log_determinant = _invert(by_readings, count)
             for i in range(count):
-                pulled, own = work.pulled[i], work.own[i]
-                quadratic += work.residual[i] * pulled
-                expected[f, m, i] = layers.read[i] - pulled / own
-                expected_variance[f, m, i] = 1 / own
-                log_conditional[f, m, i] = -0.5 * (pulled**2 / own - np.log(own) + np.log(2 * np.pi))
-            log_all[f, m] = -0.5 * (quadratic + log_determinant + count * np.log(2 * np.pi))
-    return Fit(log_all, log_mode_weight, expected, expected_variance, log_conditional, second)
+                own[i] = by_readings[i, i]
+                pulled[i] = 0
+                for j in range(count):
+                    pulled[i] += by_readings[i, j] * (read[j] - picked.value[p, j])
+        else:
+            log_determinant = _by_unknowns(read, picked, ghosts, p, -1, work)
+            pulled[:] = work.pulled
+            own[:] = work.own
+        quadratic = 0.0
+        for i in range(count):
+            quadratic += (read[i] - picked.value[p, i]) * pulled[i]
+            expected[p, i] = read[i] - pulled[i] / own[i]
+            variance[p, i] = 1 / own[i]
+            log_conditional[p, i] = -0.5 * (pulled[i] ** 2 / own[i] - np.log(own[i]) + np.log(2 * np.pi))
+        log_all[p] = -0.5 * (quadratic + log_determinant + count * np.log(2 * np.pi))
+    return Fit(log_all, expected, variance, log_conditional)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _covariance(picked: Picked, ghosts: Ghosts, p: int, matrix: NDArray[np.float64]) -> None:
+    """Covariance of all readings in one pair, (readings, readings)."""
+    count, size = picked.slope.shape[1:]
+    for i in range(count):
+        for j in range(i + 1):
+            total = 0.0
+            if i == j:
+                total = picked.variance[p, i]
+            else:
+                share = 0.0
+                if ghosts.along[i] >= 0 and ghosts.along[i] == ghosts.along[j]:
+                    share = ALONG_SHARE
+                if ghosts.again[i] >= 0 and ghosts.again[i] == ghosts.again[j]:
+                    share += ghosts.again_share[i]
+                total = share * picked.wander[p, i] * picked.wander[p, j]
+            for k in range(size):
+                total += picked.slope[p, i, k] * picked.slope[p, j, k]
+            matrix[i, j] = total
+            matrix[j, i] = total
 
 
 class _Work(NamedTuple):
-    """Arrays that every pair of fault and sample uses anew."""
+    """Arrays that every pair uses anew, in the space of the unknowns and of what pairs of conductors share.
+
+    Attributes
+    ----------
+    covariance, mean
+        (unknowns, unknowns) and (unknowns,): what the readings leave.
+    slope, diagonal, weight, pulled, own
+        (readings[, unknowns]): slopes, own variance, share in the column of its place, N⁻¹-weighted residual and the
+        diagonal of the inverse covariance.
+    place_slope, place_residual, place_sum
+        (places[, unknowns]): what the column of each place adds up to.
+    """
 
     covariance: NDArray[np.float64]
     mean: NDArray[np.float64]
     slope: NDArray[np.float64]
-    residual: NDArray[np.float64]
     diagonal: NDArray[np.float64]
-    place_weight: NDArray[np.float64]
+    weight: NDArray[np.float64]
+    pulled: NDArray[np.float64]
+    own: NDArray[np.float64]
     place_slope: NDArray[np.float64]
     place_residual: NDArray[np.float64]
     place_sum: NDArray[np.float64]
-    pulled: NDArray[np.float64]
-    own: NDArray[np.float64]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _joint(  # type: ignore[no-untyped-def]
-    read: NDArray[np.float64],
-    value: NDArray[np.float64],
-    variance: NDArray[np.float64],
-    wander: NDArray[np.float64],
-    slope: NDArray[np.float64],
-    second: NDArray[np.bool_],
-    ghosts: Ghosts,
-    left_out: int,
-    work: _Work,
-):
+def _work(count: int, size: int, ghosts: Ghosts) -> _Work:
+    whole, places = size + ghosts.pairs, ghosts.places
+    return _Work(
+        np.zeros((whole, whole)),
+        np.zeros(whole),
+        np.zeros((count, whole)),
+        np.zeros(count),
+        np.zeros(count),
+        np.zeros(count),
+        np.zeros(count),
+        np.zeros((places, whole)),
+        np.zeros(places),
+        np.zeros(places),
+    )
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _by_unknowns(
+    read: NDArray[np.float64], picked: Picked, ghosts: Ghosts, p: int, left_out: int, work: _Work
+) -> float:
     """Find what all readings but one that may be left out say together; returns ln of the covariance's determinant.
 
     With N the noise, S the slopes and C the covariance of the unknowns, the inverse covariance of the readings is
     N⁻¹ − N⁻¹·S·C·Sᵀ·N⁻¹. N is diagonal but for the places read again, each of which adds one column (Sherman-Morrison).
     """
-    count, known = slope.shape[1], slope.shape[2]
+    count, known = picked.slope.shape[1:]
     size = known + ghosts.pairs
     covariance, mean = work.covariance, work.mean
     covariance[:] = 0
@@ -382,54 +510,50 @@ def _joint(  # type: ignore[no-untyped-def]
     for i in range(count):
         if i == left_out:
             continue
-        way = 1 if second[i] else 0
-        strays = wander[way, i] ** 2
-        own = variance[way, i]
-        work.residual[i] = read[i] - value[way, i]
+        strays = picked.wander[p, i] ** 2
+        own = picked.variance[p, i]
         for k in range(known):
-            work.slope[i, k] = slope[way, i, k]
+            work.slope[i, k] = picked.slope[p, i, k]
         for k in range(known, size):
             work.slope[i, k] = 0
         if ghosts.along[i] >= 0:
             own -= ALONG_SHARE * strays
-            work.slope[i, known + ghosts.along[i]] = np.sqrt(ALONG_SHARE) * wander[way, i]
+            work.slope[i, known + ghosts.along[i]] = np.sqrt(ALONG_SHARE) * picked.wander[p, i]
         if ghosts.again[i] >= 0:
             own -= ghosts.again_share[i] * strays
             work.place_sum[ghosts.again[i]] += ghosts.again_share[i] * strays / own
         work.diagonal[i] = own
-        work.place_weight[i] = np.sqrt(ghosts.again_share[i]) * wander[way, i] / own
+        work.weight[i] = np.sqrt(ghosts.again_share[i]) * picked.wander[p, i] / own
         log_determinant += np.log(own)
     for g in range(ghosts.places):
         log_determinant += np.log1p(work.place_sum[g])
     for i in range(count):
         if i == left_out:
             continue
-        if ghosts.again[i] >= 0:
-            g = ghosts.again[i]
-            work.place_weight[i] /= np.sqrt(1 + work.place_sum[g])
-            work.place_residual[g] += work.place_weight[i] * work.residual[i]
-            for k in range(size):
-                work.place_slope[g, k] += work.place_weight[i] * work.slope[i, k]
-        else:
-            work.place_weight[i] = 0
+        g = ghosts.again[i]
+        work.weight[i] = work.weight[i] / np.sqrt(1 + work.place_sum[g]) if g >= 0 else 0.0
+        if g >= 0:
+            work.place_residual[g] += work.weight[i] * (read[i] - picked.value[p, i])
         for k in range(size):
-            share = work.slope[i, k] / work.diagonal[i]
-            if share != 0.0:
+            step = work.slope[i, k]
+            if step != 0.0:
+                if g >= 0:
+                    work.place_slope[g, k] += work.weight[i] * step
                 for j in range(size):
-                    covariance[k, j] += share * work.slope[i, j]
+                    covariance[k, j] += step / work.diagonal[i] * work.slope[i, j]
     for g in range(ghosts.places):
         for k in range(size):
-            share = work.place_slope[g, k]
-            if share != 0.0:
+            step = work.place_slope[g, k]
+            if step != 0.0:
                 for j in range(size):
-                    covariance[k, j] -= share * work.place_slope[g, j]
+                    covariance[k, j] -= step * work.place_slope[g, j]
     log_determinant += _invert(covariance, size)
     mean[:] = 0
     for k in range(size):
         total = 0.0
         for i in range(count):
             if i != left_out:
-                total += work.slope[i, k] * work.residual[i] / work.diagonal[i]
+                total += work.slope[i, k] * (read[i] - picked.value[p, i]) / work.diagonal[i]
         for g in range(ghosts.places):
             total -= work.place_slope[g, k] * work.place_residual[g]
         for j in range(size):
@@ -438,75 +562,42 @@ def _joint(  # type: ignore[no-untyped-def]
     for i in range(count):
         if i == left_out:
             continue
-        weight, own = work.place_weight[i], 1 / work.diagonal[i]
-        own -= weight**2
-        pulled = work.residual[i] / work.diagonal[i]
-        g = ghosts.again[i]
+        g, weight = ghosts.again[i], work.weight[i]
+        work.own[i] = 1 / work.diagonal[i] - weight**2
+        work.pulled[i] = (read[i] - picked.value[p, i]) / work.diagonal[i]
         if g >= 0:
-            pulled -= weight * work.place_residual[g]
+            work.pulled[i] -= weight * work.place_residual[g]
         for k in range(size):
             column[k] = work.slope[i, k] / work.diagonal[i]
             if g >= 0:
                 column[k] -= weight * work.place_slope[g, k]
-            pulled -= column[k] * mean[k]
+            work.pulled[i] -= column[k] * mean[k]
         for k in range(size):
             if column[k] != 0.0:
                 total = 0.0
                 for j in range(size):
                     total += covariance[k, j] * column[j]
-                own -= column[k] * total
-        work.pulled[i] = pulled
-        work.own[i] = own
+                work.own[i] -= column[k] * total
     return log_determinant
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def unknowns_at(  # type: ignore[no-untyped-def]
-    layers: Layers,
-    ghosts: Ghosts,
-    row: NDArray[np.int64],
-    flickers: NDArray[np.bool_],
-    healthy: int,
-    sample: NDArray[np.int64],
-    second: NDArray[np.bool_],
-    left_out: NDArray[np.int64],
+def unknowns_of(  # type: ignore[no-untyped-def]
+    read: NDArray[np.float64], picked: Picked, ghosts: Ghosts, left_out: NDArray[np.int64]
 ):
-    """Mean and covariance of the unknowns for chosen pairs, (pairs, unknowns) and (pairs, unknowns, unknowns).
+    """Mean and covariance of the unknowns in each pair, (pairs, unknowns) and (pairs, unknowns, unknowns).
 
     Parameters
     ----------
-    row, flickers, sample
-        (pairs,): where each fault reads, whether it comes and goes, and the sample.
-    second
-        (pairs, readings): whether each was read in the second state.
     left_out
         (pairs,): the reading that says nothing; −1 where all do.
     """
-    pairs, count, size = len(row), len(layers.read), layers.first.slope.shape[3]
+    pairs, count, size = picked.slope.shape
     shift = np.zeros((pairs, size))
     covariance = np.zeros((pairs, size, size))
-    value = np.zeros((2, count))
-    variance = np.zeros((2, count))
-    wander = np.zeros((2, count))
-    slope = np.zeros((2, count, size))
-    whole = size + ghosts.pairs
-    work = _Work(
-        np.zeros((whole, whole)),
-        np.zeros(whole),
-        np.zeros((count, whole)),
-        np.zeros(count),
-        np.zeros(count),
-        np.zeros(count),
-        np.zeros((ghosts.places, whole)),
-        np.zeros(ghosts.places),
-        np.zeros(ghosts.places),
-        np.zeros(count),
-        np.zeros(count),
-    )
+    work = _work(count, size, ghosts)
     for p in range(pairs):
-        other = healthy if flickers[p] else layers.second_row[row[p]]
-        _gather(layers, row[p], other, flickers[p], sample[p], value, variance, wander, slope)
-        _joint(layers.read, value, variance, wander, slope, second[p], ghosts, left_out[p], work)
+        _by_unknowns(read, picked, ghosts, p, left_out[p], work)
         shift[p] = work.mean[:size]
         covariance[p] = work.covariance[:size, :size]
     return shift, covariance

@@ -17,7 +17,8 @@ from zesty_copper.core.diagnosis.predict.scales import scaled
 __all__ = ["layers_of", "log_density"]
 
 
-def layers_of(compiled: CompiledCircuit, readings: Sequence[Reading]) -> tuple[Layers, NDArray[np.int64]]:
+@kept
+def layers_of(compiled: CompiledCircuit, readings: tuple[Reading, ...]) -> tuple[Layers, NDArray[np.int64]]:
     """Lay out readings, with the unknowns among `DIMENSIONS` that move any of them, (unknowns,)."""
     settled = [predict(compiled, reading.measurement) for reading in readings]
     variance = [_variance(compiled, reading) for reading in readings]

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from scipy.special import logsumexp
 
 from zesty_copper.core.circuit.measurement import Reading
-from zesty_copper.core.diagnosis.infer.joint import Fit, ghosts_of, joint_fit, unknowns_at
+from zesty_copper.core.diagnosis.infer.joint import Fit, Layers, Picked, ghosts_of, joint_fit, pick, unknowns_of
 from zesty_copper.core.diagnosis.infer.observation import layers_of
 from zesty_copper.core.diagnosis.infer.slips import ANY_NUMBER_SHARE, meant
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
@@ -52,8 +52,6 @@ class Posterior:
         (faults, samples, readings): logarithm of the weight each would have without that reading, up to a constant.
     doubted
         (faults, samples): the reading that is likelier mistyped than not, and tells nothing of the unknowns; −1: none.
-    second
-        (faults, samples, readings): whether it was read in the second of two states.
     """
 
     compiled: CompiledCircuit
@@ -66,13 +64,12 @@ class Posterior:
     log_conditional: NDArray[np.float64]
     log_without: NDArray[np.float64]
     doubted: NDArray[np.int64]
-    second: NDArray[np.bool_]
 
     @property
     def nbytes(self) -> int:
         """What the arrays hold [byte]."""
         listed = (self.weight, self.expected, self.expected_variance, self.log_conditional, self.log_without)
-        return sum(one.nbytes for one in (*listed, self.doubted, self.second))
+        return sum(one.nbytes for one in (*listed, self.doubted))
 
     def unknowns_at(
         self, fault: NDArray[np.int64], sample: NDArray[np.int64]
@@ -93,16 +90,9 @@ class Posterior:
         if not self.readings:
             return shift, covariance
         layers, active = layers_of(self.compiled, self.readings)
-        found, spread = unknowns_at(
-            layers,
-            ghosts_of(self.readings),
-            self.compiled.row[fault],
-            self.compiled.intermittent[fault],
-            self.compiled.healthy,
-            sample,
-            self.second[fault, sample],
-            self.doubted[fault, sample],
-        )
+        picked = _picked(self.compiled, layers, fault, sample)
+        doubted = self.doubted[fault, sample]
+        found, spread = unknowns_of(layers.read, picked, ghosts_of(self.readings), doubted)
         shift[:, active] = found
         covariance[:, active[:, None], active] = spread
         return shift, covariance
@@ -133,14 +123,18 @@ def weigh(
     log_weight = np.broadcast_to((log_before - math.log(samples))[:, None], (faults, samples))
     log_unlisted = math.log(compiled.unlisted.prior) + sum(_unlisted_density(compiled, one) for one in readings)
     if count:
-        layers, _ = layers_of(compiled, readings)
-        fit = joint_fit(layers, ghosts_of(readings), compiled.row, compiled.intermittent, compiled.healthy)
+        layers, _ = layers_of(compiled, tuple(readings))
+        fault, sample = (index.ravel() for index in np.indices((faults, samples)))
+        picked = _picked(compiled, layers, fault, sample)
+        found = joint_fit(layers.read, picked, ghosts_of(readings))
+        fit = Fit(*(one.reshape(faults, samples, *one.shape[1:]) for one in found))
+        log_mode_weight = picked.log_mode_weight.reshape(faults, samples)
     else:
-        none, empty = np.zeros((faults, samples)), np.zeros((faults, samples, 0))
-        fit = Fit(none, none, empty, empty, empty, empty.astype(np.bool_))
+        log_mode_weight, empty = np.zeros((faults, samples)), np.zeros((faults, samples, 0))
+        fit = Fit(log_mode_weight, empty, empty, empty)
     log_terms = _log_terms(compiled, readings, fit)
-    log_likelihood = logsumexp(log_terms, axis=-1)
-    log_joint = log_weight + log_likelihood + fit.log_mode_weight
+    log_likelihood = np.logaddexp.reduce(log_terms, axis=-1)
+    log_joint = log_weight + log_likelihood + log_mode_weight
     log_total = np.logaddexp(logsumexp(log_joint), log_unlisted)
     weight = np.exp(log_joint - log_total)
     return Posterior(
@@ -152,10 +146,15 @@ def weigh(
         expected=fit.expected,
         expected_variance=fit.variance,
         log_conditional=fit.log_conditional,
-        log_without=(log_weight + fit.log_mode_weight + fit.log_all)[..., None] - fit.log_conditional,
+        log_without=(log_weight + log_mode_weight + fit.log_all)[..., None] - fit.log_conditional,
         doubted=log_terms.argmax(axis=-1) - 1,
-        second=fit.second,
     )
+
+
+def _picked(compiled: CompiledCircuit, layers: Layers, fault: NDArray[np.int64], sample: NDArray[np.int64]) -> Picked:
+    """Lay out the readings of chosen pairs of fault and sample."""
+    other = np.where(compiled.intermittent[fault], compiled.healthy, -1)
+    return pick(layers, compiled.row[fault], other, sample)
 
 
 def _log_terms(compiled: CompiledCircuit, readings: Sequence[Reading], fit: Fit) -> NDArray[np.float64]:

@@ -223,6 +223,7 @@ class Diagnosis(Frozen):
 
     verdict: Verdict
     suspects: tuple[Suspect, ...] = Field(description="the likeliest first; probabilities sum to one")
+    planning: bool = Field(default=False, description="whether the next test is still to come")
     next_test: NextTest | None
     handover: NextTest | None = Field(description="where the scope ends: what an electrician should read beyond it")
     stop: Stop | None

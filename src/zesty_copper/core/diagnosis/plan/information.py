@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.measurement import Measurement
@@ -40,10 +41,10 @@ FLOATING_SHARE = 0.02
 _POINTS, _WEIGHTS = np.polynomial.hermite_e.hermegauss(7)
 
 
-NODES = tuple(zip(_POINTS.tolist(), (_WEIGHTS / _WEIGHTS.sum()).tolist(), strict=True))
-
-
-"""Where a Gaussian is read, in deviations, and how much each counts."""
+NODES = (_POINTS, _WEIGHTS / _WEIGHTS.sum())
+"""Where a Gaussian is read, in deviations, and how much each counts; (nodes,) each."""
+FARTHEST_NATS = 30.0
+"""What fits worse than the best by so much no longer counts."""
 
 
 def information_bits(mean: NDArray[np.float64], deviation: NDArray[np.float64], particles: Particles) -> float:
@@ -57,24 +58,55 @@ def information_bits(mean: NDArray[np.float64], deviation: NDArray[np.float64], 
     mean, deviation
         (particles, readings): what each particle predicts, and how far it may stray [V or A].
     """
-    members = (particles.label[:, None] == np.unique(particles.label)).astype(np.float32)
-    weight = particles.weight.astype(np.float32)
-    # Single precision is far finer than the estimate, and this is where the time goes.
-    mean, deviation = mean.astype(np.float32), deviation.astype(np.float32)
-    sides = np.where(np.arange(mean.shape[1]) % 2 == 0, 1, -1).astype(np.float32)
-    scale = np.log(deviation).sum(axis=1)
+    places, label = np.unique(particles.label, return_inverse=True)
+    after = _entropy_after(mean, deviation, particles.weight, label, len(places), *NODES)
+    return max(float(entropy_bits(np.bincount(label, particles.weight))) - after, 0.0)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _entropy_after(  # noqa: PLR0917 - compiled code takes its arrays one by one
+    mean: NDArray[np.float64],
+    deviation: NDArray[np.float64],
+    weight: NDArray[np.float64],
+    label: NDArray[np.int64],
+    labels: int,
+    nodes: NDArray[np.float64],
+    shares: NDArray[np.float64],
+) -> float:
+    """Expected entropy of the labels once all numbers of a card are read [bit]; nodes and shares (nodes,)."""
+    particles, readings = mean.shape
+    scale = np.zeros(particles)
+    for p in range(particles):
+        for i in range(readings):
+            scale[p] += np.log(deviation[p, i])
+    distance = np.zeros(particles)
+    likeness = np.zeros(labels)
     after = 0.0
-    for node, share in NODES:
-        read = mean + np.float32(node) * sides * deviation
-        distance = np.zeros((len(mean), len(mean)), dtype=np.float32)
-        for y, m, s in zip(read.T, mean.T, deviation.T, strict=True):
-            distance += ((y[:, None] - m) / s) ** 2
-        distance = 0.5 * distance + scale
-        likeness = np.exp(distance.min(axis=1, keepdims=True) - distance) * weight
-        shares = likeness @ members
-        shares /= shares.sum(axis=1, keepdims=True)
-        after += share * float(weight @ entropy_bits(shares))
-    return max(float(entropy_bits(particles.weight @ members)) - after, 0.0)
+    for node in range(len(nodes)):
+        for p in range(particles):
+            least = np.inf
+            for q in range(particles):
+                distance[q] = scale[q]
+            for i in range(readings):
+                side = 1 if i % 2 == 0 else -1
+                read = mean[p, i] + nodes[node] * side * deviation[p, i]
+                for q in range(particles):
+                    distance[q] += 0.5 * ((read - mean[q, i]) / deviation[q, i]) ** 2
+            for q in range(particles):
+                least = min(least, distance[q])
+            likeness[:] = 0
+            total = 0.0
+            for q in range(particles):
+                if distance[q] < least + FARTHEST_NATS:
+                    fits = weight[q] * np.exp(least - distance[q])
+                    likeness[label[q]] += fits
+                    total += fits
+            entropy = 0.0
+            for k in range(labels):
+                if likeness[k] > 0:
+                    entropy -= likeness[k] / total * np.log2(likeness[k] / total)
+            after += shares[node] * weight[p] * entropy
+    return after
 
 
 def readings_of(
@@ -126,6 +158,6 @@ def _floats(wander: NDArray[np.floating], particles: Particles) -> NDArray[np.bo
     return np.asarray(particles.weight @ (wander > GHOST_VOLTS) > FLOATING_SHARE)
 
 
-def entropy_bits(probability: NDArray[np.float64]) -> NDArray[np.float64]:
+def entropy_bits(probability: NDArray[np.floating | np.signedinteger]) -> NDArray[np.float64]:
     """Entropy over the last axis [bit]."""
     return np.asarray(-(probability * np.log2(np.where(probability > 0, probability, 1))).sum(axis=-1))

@@ -1,6 +1,7 @@
 """A first, rough ranking of every allowed measurement by the information it promises."""
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 from zesty_copper.core.diagnosis.plan.candidates import CandidateTable
@@ -20,6 +21,8 @@ SCREEN_BINS = 106
 
 
 SCREEN_BELOW = 2
+SCREEN_FLOOR, SCREEN_SLOPE = 0.25, 0.01
+"""How noise grows: a floor [V or A], and a share of what is read."""
 
 
 def with_noise(
@@ -36,34 +39,44 @@ def with_noise(
 def screen(mean: NDArray[np.floating], deviation: NDArray[np.floating], particles: Particles) -> NDArray[np.float64]:
     """Information of every single measurement by a histogram of predictions, (measurements,) [bit].
 
-    Bins are three standard deviations wide on the scale that makes the noise even, arsinh(b·v/a)/b, and each prediction
-    is spread over the bins at its own deviation's ends.
+    Bins are three standard deviations wide on the scale that makes the noise even, arsinh(slope·v/floor)/slope, and
+    each prediction is spread over the bins at its own deviation's ends.
     """
     places, first = np.unique(particles.label, return_inverse=True)
     mass = np.bincount(first, particles.weight)
     order = np.argsort(np.argsort(-mass))
     label = np.minimum(order[first], SCREEN_LABELS - 1)
-    a, b = 0.25, 0.01
-    even = np.arcsinh(mean * (b / a)) / (3 * b) + SCREEN_BELOW
-    reach = deviation / np.sqrt(a**2 + (b * mean) ** 2) / 3
-    count = mean.shape[1]
-    labels = min(len(places), SCREEN_LABELS)
-    cell = (np.arange(count) * labels + label[:, None]) * SCREEN_BINS
-    joint = np.zeros(count * labels * SCREEN_BINS)
-    for side in (-1.0, 1.0):
-        bins = np.clip((even + side * reach).astype(np.int64), 0, SCREEN_BINS - 1)
-        weights = np.broadcast_to(particles.weight[:, None] / 2, cell.shape)
-        joint += np.bincount((cell + bins).ravel(), weights.ravel(), len(joint))
-    joint = joint.reshape(count, labels, SCREEN_BINS)
-    before = entropy_bits(joint[0].sum(axis=1))
-    # H(label | bin) = H(label, bin) − H(bin); most cells are empty.
-    return np.asarray(before - _sparse_entropy_bits(joint) + _sparse_entropy_bits(joint.sum(axis=1)))
+    before = entropy_bits(np.bincount(label, particles.weight))
+    return before - _entropy_left(mean, deviation, particles.weight, label, min(len(places), SCREEN_LABELS))
 
 
-def _sparse_entropy_bits(probability: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Entropy over all axes but the first, where most entries are zero [bit]."""
-    flat = probability.reshape(-1)
-    full = np.flatnonzero(flat)
-    held = flat[full]
-    entropy = np.bincount(full // (flat.size // len(probability)), -held * np.log2(held), len(probability))
-    return entropy.astype(float)
+@njit(cache=True, nogil=True, error_model="numpy")
+def _entropy_left(
+    mean: NDArray[np.floating],
+    deviation: NDArray[np.floating],
+    weight: NDArray[np.float64],
+    label: NDArray[np.int64],
+    labels: int,
+) -> NDArray[np.float64]:
+    """Entropy of the labels that each measurement leaves, (measurements,) [bit]: H(label, bin) − H(bin)."""
+    particles, measurements = mean.shape
+    left = np.zeros(measurements)
+    joint = np.zeros((SCREEN_BINS, labels))
+    mass = np.zeros(SCREEN_BINS)
+    for c in range(measurements):
+        joint[:] = 0
+        mass[:] = 0
+        for p in range(particles):
+            value = mean[p, c]
+            even = np.arcsinh(value * (SCREEN_SLOPE / SCREEN_FLOOR)) / (3 * SCREEN_SLOPE) + SCREEN_BELOW
+            reach = deviation[p, c] / np.sqrt(SCREEN_FLOOR**2 + (SCREEN_SLOPE * value) ** 2) / 3
+            for side in (-1, 1):
+                place = min(max(int(even + side * reach), 0), SCREEN_BINS - 1)
+                joint[place, label[p]] += weight[p] / 2
+                mass[place] += weight[p] / 2
+        for place in range(SCREEN_BINS):
+            if mass[place] > 0:
+                for k in range(labels):
+                    if joint[place, k] > 0:
+                        left[c] -= joint[place, k] * np.log2(joint[place, k] / mass[place])
+    return left

@@ -1,0 +1,90 @@
+"""The verdict in words, and each suspect as it is shown."""
+
+import numpy as np
+
+from zesty_copper.core.circuit.words import asked_words
+from zesty_copper.core.diagnosis.infer.weighed import Weighed, speaks_of
+from zesty_copper.core.diagnosis.model.answer import Evidence, Standing, Suspect, Verdict
+from zesty_copper.core.diagnosis.model.job import Job
+from zesty_copper.core.diagnosis.plan.standing import leading_places
+from zesty_copper.core.faults.advice import advice_on, in_panel
+from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.kinds import FaultKind
+
+__all__ = ["ONE_FAULT", "suspect_told", "verdict_told"]
+
+TOLD_BESIDE = 6
+"""How many of those are named."""
+ONE_FAULT = "If it is the only one: measure again after the repair, since a second fault may hide behind the first."
+
+
+def suspect_told(fault: Fault, probability: float, evidence: tuple[Evidence, ...], job: Job) -> Suspect:
+    """Return a suspect as it is shown."""
+    return Suspect(
+        key=fault.key,
+        kind=fault.kind,
+        part=fault.part,
+        leg=fault.leg,
+        place=":".join(text for text in fault.place if text),
+        words=fault.words,
+        probability=probability,
+        evidence=evidence,
+        likelier_by=tuple(one.reason for one in job.prior_factors if speaks_of(one, fault)),
+    )
+
+
+def _likeliest_wrong(weighed: Weighed, job: Job) -> str:
+    """Say the reading that the others speak most against."""
+    i = int(weighed.posterior.outlier.argmax())
+    return asked_words(job.circuit, job.readings[i].measurement)
+
+
+def verdict_told(weighed: Weighed, job: Job, standing: Standing, *, carried: bool) -> Verdict:
+    """Say what the diagnosis comes to, and what to do about it."""
+    compiled, posterior, by_fault, places = weighed.compiled, weighed.posterior, weighed.by_fault, weighed.places
+    named = leading_places(places, posterior.unlisted) if standing is Standing.INSEPARABLE else [int(places.argmax())]
+    members = [int(f) for place in named for f in np.argsort(-by_fault, kind="stable") if compiled.place[f] == place]
+    chief = [next(f for f in members if compiled.place[f] == place) for place in named]
+    first = compiled.faults[chief[0]]
+    probability = float(sum(places[place] for place in named))
+    sayings = [compiled.faults[f].words for f in chief]
+    reads_dead = all(compiled.faults[f].kind in (FaultKind.SUPPLY_DEAD, FaultKind.NOT_CLOSED) for f in chief)
+    prove_meter = "Prove the meter on a known live source. " if reads_dead and job.readings else ""
+    match standing:
+        case Standing.SURE:
+            words = sayings[0] + "."
+            advice = advice_on(compiled.circuit, first)
+            if first.kind not in (FaultKind.NOTHING_WRONG, FaultKind.TWO_AT_ONCE):
+                advice = f"{advice} {ONE_FAULT}"
+        case Standing.OPEN:
+            words = f"Likeliest so far: {sayings[0]}."
+            advice = prove_meter + (
+                "One number, or what was seen, carries this: confirm it before you decide."
+                if carried
+                else "Take the next test before you decide."
+            )
+        case Standing.INSEPARABLE if first.kind is FaultKind.NOTHING_WRONG:
+            more = f"; and {len(sayings) - 1 - TOLD_BESIDE} more" if len(sayings) - 1 > TOLD_BESIDE else ""
+            words = f"Nothing found wrong. Not ruled out: {'; '.join(sayings[1 : TOLD_BESIDE + 1])}{more}."
+            advice = "Let it run, and measure again when it fails: record the lowest and highest volts meanwhile."
+        case Standing.INSEPARABLE:
+            words = "The allowed tests do not tell these apart: " + "; ".join(sayings) + "."
+            within = any(in_panel(compiled.circuit, compiled.faults[f].part) for f in chief)
+            advice = (
+                prove_meter + "Hand over to an electrician with these readings: what is left lies towards the panel."
+                if within
+                else "Make it dead, lock it out, and look at each of these by eye and by ohms."
+            )
+        case Standing.UNEXPLAINED:
+            words, probability, members = "No single fault on the list explains these readings.", posterior.unlisted, []
+            again = _likeliest_wrong(weighed, job)
+            advice = f"Prove the meter, check the switch states said, and read again: {again}."
+    return Verdict(
+        standing=standing,
+        suspects=tuple(compiled.faults[f].key for f in members) or (compiled.unlisted.key,),
+        part=first.part if standing is Standing.SURE else None,
+        leg=first.leg if standing is Standing.SURE else None,
+        probability=probability,
+        words=words,
+        advice=advice,
+    )
