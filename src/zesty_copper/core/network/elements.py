@@ -43,7 +43,8 @@ class Pairs:
 class Elements:
     """Every impedance and stray that varies: a reading's change with one is weight·(w·left)·(right·x).
 
-    Sorted by group; `bounds` holds where each group begins, and the end.
+    Sorted by group; `bounds` holds where each group begins, and the end. Behind the groups come the gaps of open
+    switches, whose impedance falls as the coupling between conductors rises.
     """
 
     left: Pairs
@@ -60,7 +61,7 @@ class Elements:
             Pairs(self.left.plus[pick], self.left.minus[pick]),
             Pairs(self.right.plus[pick], self.right.minus[pick]),
             self.weight[pick],
-            tuple(np.cumsum([0, *sizes]).tolist()),
+            tuple(np.cumsum([0, *sizes, 0]).tolist()),
         )
 
 
@@ -74,9 +75,9 @@ def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
             spread = ELEMENT_SHARE if branch.sort == Sort.ELEMENT else 1.0
             found.append((_group(branch, alone), n + b, EARTH, n + b, EARTH, spread * branch.impedance_ohm))
         if branch.is_open(open_switches):
-            # A gap's impedance falls as its coupling rises; its leakage is too small to count.
+            # Its leakage is too small to count.
             gap = -1 / (1j * OMEGA * branch.gap_farad)
-            found.append((GROUPS.index("between"), n + b, EARTH, n + b, EARTH, gap))
+            found.append((len(GROUPS), n + b, EARTH, n + b, EARTH, gap))
     for b, other, ohm in netlist.coupled:
         found.append((_group(netlist.listed[b], alone), n + b, EARTH, n + other, EARTH, ohm))
     found += _turns(netlist)
@@ -86,7 +87,7 @@ def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
     found.sort(key=lambda one: one[0])
     columns = list(zip(*found, strict=True))
     groups = np.array(columns[0])
-    bounds = tuple(int(b) for b in np.searchsorted(groups, range(len(GROUPS) + 1)))
+    bounds = tuple(int(b) for b in np.searchsorted(groups, range(len(GROUPS) + 2)))
     left, right = (Pairs(np.array(columns[i]), np.array(columns[i + 1])) for i in (1, 3))
     # A last element of no weight keeps reduceat's bounds inside the array where the last groups are empty.
     pad = Pairs(np.append(left.plus, EARTH), np.append(left.minus, EARTH))

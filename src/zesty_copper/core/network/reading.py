@@ -14,7 +14,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zesty_copper.core.network.elements import Elements
+from zesty_copper.core.network.elements import GROUPS, Elements
 from zesty_copper.core.network.elimination import Program, solve_in_place, solve_transposed_in_place
 from zesty_copper.core.network.lowrank import Edit, Response
 from zesty_copper.core.network.meter import Tap
@@ -119,15 +119,12 @@ def read_taps(
         sources,
         ground_row,
     )
-    sensed = Sensed(*found)
-    return Sensed(
-        sensed.phasor,
-        sensed.source_ohm,
-        sensed.ends,
-        sensed.by_group * topology.factors[edit.sample][:, None],
-        sensed.by_source,
-        sensed.by_fault,
-    )
+    phasor, source_ohm, ends, by_element, by_source, by_fault = found
+    by_element *= topology.factors[edit.sample][:, None]
+    by_group = by_element[..., :-1].copy()
+    # What couples conductors couples across gaps too.
+    by_group[..., GROUPS.index("between")] += by_element[..., -1]
+    return Sensed(phasor, source_ohm, ends, by_group, by_source, by_fault)
 
 
 def resistance(

@@ -52,7 +52,8 @@ class Topology:
 
     @cached_property
     def factors(self) -> NDArray[np.float64]:
-        """Each group's factor, (samples, groups)."""
+        """Each group's factor, (samples, groups + 1): that of the gaps is the last."""
         named = {**dict.fromkeys(LOADS, "load"), "turns": "idle"}
         conditions = self.solved.conditions
-        return np.stack([getattr(conditions, named.get(name, name)) for name in GROUPS], axis=1)
+        by_group = [getattr(conditions, named.get(name, name)) for name in GROUPS]
+        return np.stack([*by_group, 1 / conditions.between], axis=1)

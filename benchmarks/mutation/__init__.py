@@ -1,0 +1,1 @@
+"""What the tests catch: single lines of the core changed one at a time."""
