@@ -7,10 +7,11 @@ the folder is named by all of them together: after any change everything is comp
 import os
 import shutil
 import tempfile
+from functools import cache
 from hashlib import sha256
 from pathlib import Path
 
-__all__ = ["keep_compiled_code"]
+__all__ = ["engine_version", "keep_compiled_code"]
 
 
 def keep_compiled_code() -> None:
@@ -28,3 +29,13 @@ def keep_compiled_code() -> None:
         for older in parent.glob("compiled-*"):
             shutil.rmtree(older, ignore_errors=True)
     os.environ.setdefault("NUMBA_CACHE_DIR", str(folder))
+
+
+@cache
+def engine_version() -> str:
+    """Return what tells one core from another: any change of its code or data may change an answer."""
+    digest = sha256()
+    for path in sorted((Path(__file__).parent / "core").rglob("*.*")):
+        if path.suffix in (".py", ".toml", ".json"):
+            digest.update(path.read_bytes())
+    return digest.hexdigest()[:32]

@@ -8,6 +8,7 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from zesty_copper import __doc__ as summary
+from zesty_copper.api.idle import LastAsked, Times, letting_go
 from zesty_copper.api.problems import BodyLimit, add_handlers
 from zesty_copper.api.rating_routes import rating_router
 from zesty_copper.api.routes import router
@@ -38,11 +39,18 @@ def create_app(engine: Engine | None, pages: Path | None = None) -> FastAPI:
         Folder of the built pages, if they are to be served.
     """
     app = FastAPI(
-        title="Zesty Copper", description=summary, docs_url=None, redoc_url=None, separate_input_output_schemas=False
+        title="Zesty Copper",
+        description=summary,
+        docs_url=None,
+        redoc_url=None,
+        separate_input_output_schemas=False,
+        lifespan=letting_go,
     )
     add_handlers(app)
     app.add_middleware(BodyLimit)
     app.state.engine = engine
+    app.state.times = Times()
+    app.add_middleware(LastAsked, state=app.state.times)
     app.include_router(router)
     app.include_router(rating_router)
     if pages is not None:

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from zesty_copper.api.database import Database
 from zesty_copper.api.problems import StrangeValue, responses
+from zesty_copper.api.unread import answers_kept_in
 from zesty_copper.api.workbench import Answers, Workbench, job_of, whole_answer, workbench_of
 from zesty_copper.core.circuit.catalogue import PartEntry, Role, catalogue
 from zesty_copper.core.circuit.editing import Edit, edited
@@ -250,9 +251,11 @@ def list_calls(session: Database) -> list[CallSummary]:
 
 
 @router.post("/calls", status_code=201, responses=responses(404, 422))
-def open_call(new: NewCall, session: Database) -> CallSummary:
-    """Open a call."""
-    return _open(session, new, None).summary
+def open_call(new: NewCall, session: Database, later: BackgroundTasks) -> CallSummary:
+    """Open a call; its circuit is made ready while its page is fetched."""
+    call = _open(session, new, None)
+    later.add_task(whole_answer, job_of(call))
+    return call.summary
 
 
 @router.post("/calls/import", status_code=201, responses=responses(404, 422))
@@ -397,7 +400,7 @@ def _shown(
     """One call's page as it stands; what it says is kept for the list, and what it asks is reckoned out later."""
     session.expire_all()
     call = queries.call(session, call_id)
-    page = workbench_of(call, answer)
+    page = workbench_of(call, answers_kept_in(session, answer))
     if later is not None:
         later.add_task(anticipate, job_of(call), page.diagnosis)
     if page.diagnosis.planning:

@@ -1,8 +1,8 @@
 """A call as the workbench shows it: strip, readings that stand, and the diagnosis."""
 
+from collections.abc import Callable
 from datetime import datetime
 from functools import lru_cache
-from typing import Protocol
 
 from pydantic import Field
 
@@ -57,14 +57,10 @@ class Workbench(Frozen):
     treads: tuple[Tread, ...] = Field(description="volts that each part should lose, and what it was read to lose")
 
 
-class Answers(Protocol):
-    """How a job is answered: wholly, or at once with the next test still to come."""
+Answers = Callable[[Job], Diagnosis]
+"""How a job is answered: wholly, or at once with the next test still to come."""
 
-    def __call__(self, job: Job) -> Diagnosis:
-        """Answer a job."""
-
-
-whole_answer: Answers = lru_cache(maxsize=128)(diagnose)
+whole_answer = lru_cache(maxsize=128)(diagnose)
 """The answer to a job; those given last are kept, so that a page opened again stands at once."""
 
 

@@ -15,6 +15,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from zesty_copper.api.app import create_app
+from zesty_copper.api.idle import let_go
 from zesty_copper.demo.load import load_demo
 from zesty_copper.launch.cluster import Cluster, ClusterError, cluster_folder
 from zesty_copper.store import queries
@@ -65,6 +66,7 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
     with Session(engine) as session, session.begin():
         if queries.is_empty(session):
             load_demo(session, datetime.now().astimezone())
+            let_go()
     app = create_app(engine, CHECKOUT / "web" / "dist")
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
     if chosen.host != LOOPBACK:

@@ -4,11 +4,12 @@ from collections.abc import Sequence
 from datetime import datetime
 from uuid import UUID
 
-from sqlalchemy import func, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.errors import BadInput, NotFound
 from zesty_copper.core.ratings.inputs.sheet import Sheet
@@ -27,7 +28,7 @@ from zesty_copper.store.records import (
     Technician,
     fold,
 )
-from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, SiteRow, TechnicianRow
+from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, SiteRow, TechnicianRow, UnreadAnswerRow
 
 __all__ = [
     "add_call",
@@ -42,6 +43,7 @@ __all__ = [
     "feeds",
     "is_empty",
     "keep_calculation",
+    "keep_unread_answer",
     "set_circuit",
     "set_feeds",
     "set_found",
@@ -49,6 +51,7 @@ __all__ = [
     "set_sheet",
     "sites",
     "technicians",
+    "unread_answer",
 ]
 
 
@@ -304,6 +307,19 @@ def add_entry(session: Session, call_id: UUID, entry: Entry) -> None:
         )
     )
     session.flush()
+
+
+def unread_answer(session: Session, key: str) -> Diagnosis | None:
+    """Return what is kept of a circuit before anything was read on it; none where nothing is."""
+    row = session.get(UnreadAnswerRow, key)
+    return None if row is None else Diagnosis.model_validate(row.answer)
+
+
+def keep_unread_answer(session: Session, key: str, engine: str, answer: Diagnosis) -> None:
+    """Keep it, and let go of what other versions of the core have said."""
+    session.execute(delete(UnreadAnswerRow).where(UnreadAnswerRow.engine != engine))
+    values = {"key": key, "engine": engine, "answer": answer.model_dump(mode="json")}
+    session.execute(insert(UnreadAnswerRow).values(**values).on_conflict_do_nothing())
 
 
 def _technician(row: TechnicianRow) -> Technician:

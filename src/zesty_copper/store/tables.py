@@ -8,7 +8,7 @@ from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Identi
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
-__all__ = ["Base", "CallRow", "EntryRow", "EquipmentRow", "SiteRow", "TechnicianRow"]
+__all__ = ["Base", "CallRow", "EntryRow", "EquipmentRow", "SiteRow", "TechnicianRow", "UnreadAnswerRow"]
 
 
 class Base(DeclarativeBase):
@@ -86,3 +86,12 @@ class EntryRow(Base):
     action: Mapped[str] = mapped_column(Text)
     reading: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
     entered_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class UnreadAnswerRow(Base):
+    """What is said of a circuit before anything was read on it: the same for everybody, and the slowest to find."""
+
+    __tablename__ = "unread_answer"
+    key: Mapped[str] = mapped_column(Text, primary_key=True, doc="of circuit, scope and what is known beforehand")
+    engine: Mapped[str] = mapped_column(Text, doc="version of the core that said so")
+    answer: Mapped[dict[str, Any]] = mapped_column(JSONB)

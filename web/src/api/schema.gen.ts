@@ -187,7 +187,7 @@ export interface paths {
         put?: never;
         /**
          * Open Call
-         * @description Open a call.
+         * @description Open a call; its circuit is made ready while its page is fetched.
          */
         post: operations["open_call_api_calls_post"];
         delete?: never;

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
 from zesty_copper.core.diagnosis.infer.weighed import Weighed, weigh_job
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Evidence, NextTest, Stop, Suspect
@@ -15,6 +16,7 @@ from zesty_copper.core.diagnosis.plan.next_test import Card
 from zesty_copper.core.diagnosis.plan.particles import Particles, particles_of
 from zesty_copper.core.diagnosis.plan.standing import NextStep, first_standing, next_step
 from zesty_copper.core.diagnosis.predict.observe import predict
+from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.diagnosis.safety.guards import guards_on, guards_on_starts
 from zesty_copper.core.diagnosis.safety.stops import stop_for
 from zesty_copper.core.diagnosis.tell.evidence import contradictions, evidence_of_looks, evidence_on
@@ -57,11 +59,12 @@ def first_answer(job: Job) -> Diagnosis:
 
 
 def anticipate(job: Job, diagnosis: Diagnosis) -> None:
-    """Predict what the next test asks while somebody walks there."""
-    if diagnosis.next_test is not None:
-        compiled = _weighed(job)[0].compiled
-        for measurement in diagnosis.next_test.measurements:
-            predict(compiled, measurement)
+    """Make ready for the next reading while somebody walks there: the circuit's states, and what is asked."""
+    compiled = _weighed(job)[0].compiled
+    for state in reachable_states(compiled.circuit):
+        state_of(compiled, state)
+    for measurement in diagnosis.next_test.measurements if diagnosis.next_test is not None else ():
+        predict(compiled, measurement)
 
 
 def why_not(job: Job, key: str) -> Suspect:

@@ -1,0 +1,54 @@
+"""How the answer comes: at once, then whole; kept where nothing was read; let go when nobody asks."""
+
+import httpx
+import psycopg
+from tests.api.test_api import entry, new_call, reading
+
+from zesty_copper.api.idle import let_go
+from zesty_copper.compiled_code import engine_version
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.model.job import Job
+from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
+
+
+def test_the_verdict_comes_first_and_the_next_test_with_the_second_answer(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    told = entry(reading(221.0), confirmed=True)
+    first = api.post(f"{call}/entries", params={"first": True}, json=told).json()["diagnosis"]
+    assert first["planning"]
+    assert first["next_test"] is None
+    whole = api.get(call).json()["diagnosis"]
+    assert not whole["planning"]
+    assert whole["next_test"]
+    for same in ("suspects", "stop", "guards", "contradictions", "lanes"):
+        assert first[same] == whole[same], f"{same} stand from the first"
+    assert api.post(f"{call}/entries", json=told).json()["diagnosis"] == whole, (
+        "without asking, the whole comes at once"
+    )
+
+
+def test_what_is_said_before_any_reading_is_kept_for_the_next_such_call(api: httpx.Client, database_url: str) -> None:
+    calls = [f"/api/calls/{new_call(api, 'duct_heater')}" for _ in range(2)]
+    answers = [api.get(call).json()["diagnosis"] for call in calls]
+    assert answers[0] == answers[1]
+    afresh = diagnose(Job(circuit=ready_made()["duct_heater"]))
+    assert answers[0]["next_test"] == afresh.model_dump(mode="json")["next_test"]
+    with psycopg.connect(database_url.replace("+psycopg", "")) as connection:
+        mine = "select count(*) from unread_answer where engine = %s"
+        assert connection.execute(mine, (engine_version(),)).fetchone() != (0,)
+        others = connection.execute("select count(*) from unread_answer where engine <> %s", (engine_version(),))
+        assert others.fetchone() == (0,)
+        kept = connection.execute("select count(*) from unread_answer").fetchone()
+    api.get(calls[0])
+    with psycopg.connect(database_url.replace("+psycopg", "")) as connection:
+        assert connection.execute("select count(*) from unread_answer").fetchone() == kept
+
+
+def test_what_is_let_go_is_made_again() -> None:
+    circuit = ready_made()["through_wall"]
+    before, answer = compile_circuit(circuit), diagnose(Job(circuit=circuit))
+    assert before.memory.bytes > 0
+    let_go()
+    assert compile_circuit(circuit) is not before
+    assert diagnose(Job(circuit=circuit)) == answer
