@@ -177,6 +177,15 @@ def test_a_coil_that_is_in_holds_on_to_less_than_it_needs_to_pull_in() -> None:
     compiled = compile_circuit(ready_made()["packaged_208"])
     chatters = state_of(compiled, frozenset()).chatters[row_of(compiled, "resistive:branch:L1")]
     assert 0.1 < chatters.mean() < 0.4
+    heater = compile_circuit(ready_made()["duct_heater"])
+    assert not state_of(heater, frozenset()).chatters.any(), "its heat pulls the volts down, and the contactor stays in"
+
+
+def test_a_welded_contact_stays_in_whoever_drops_the_call() -> None:
+    compiled = compile_circuit(CONDENSER)
+    behind = predict(compiled, volts("L1@contactor", "L2@contactor", 0, "contactor").measurement).value
+    assert behind[row_of(compiled, "welded:contactor")].min() > 200
+    assert behind[compiled.healthy].max() < 30
 
 
 def test_the_least_of_a_poor_joint_is_what_brings_a_call() -> None:
