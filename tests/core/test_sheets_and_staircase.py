@@ -177,3 +177,12 @@ def test_a_splice_box_counts_the_neutral_and_lasting_load_is_derated_once() -> N
     may = {one.what: one for one in what_it_may_carry(crowded)}["Most load that lasts"]
     assert may.worked is not None
     assert may.worked.value == pytest.approx(30 * 0.82 * 0.5), "derated as it is: 12.3 A, not 80 % of that"
+
+
+def test_where_it_is_too_hot_for_the_insulation_a_run_may_carry_nothing_over_any_length() -> None:
+    sheet = next(iter(sheets_of(CONDENSER).values()))
+    hot = tuple(run.model_copy(update={"ambient_c": 60.0, "insulation": None}) for run in sheet.runs)
+    bare = sheet.model_copy(update={"runs": hot, "plate": Plate(use=sheet.plate.use)})
+    told = {wanted.what: wanted.answer for wanted in what_it_may_carry(bare)}
+    assert told["Most load that lasts"] == "0 A"
+    assert "Longest run for 3 %" not in told

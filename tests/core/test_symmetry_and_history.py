@@ -120,7 +120,7 @@ def test_the_network_is_passive_and_reciprocal_but_for_what_turns(key: str) -> N
             scale = np.abs(inverse).max(axis=(1, 2), keepdims=True)
             turning = any(np.abs(ohm - other).max() > 1e-9 for ohm, other in coupled_both_ways(solved))
             skew = (np.abs(inverse - np.swapaxes(inverse, 1, 2)) / scale).max()
-            assert turning or skew < 1e-9
+            assert turning or skew < 1e-8
             currents = base.driven[0][:, n:-1]
             delivered = (netlist.emf_volts.sum(axis=0) * np.conj(currents)).real.sum(axis=1)
             volts = impedance_times(solved, currents)

@@ -179,6 +179,8 @@ def _for_circuit(sheet: Sheet) -> Iterator[Wanted]:
     yield Wanted(what="Most electric heat", answer=f"{kw:.3g} kW", worked=heat, source="NEC 424.4(B)")
     asked = circuit_amps(sheet.plate)
     amps = lasting.value if asked is None else asked.value
+    if not amps:
+        return  # where it is too hot for the insulation it may carry nothing, over any length
     run = max(runs, key=lambda one: one.length_m or 0.0)
     ohm = ohm_per_kft(run, heat=sheet.plate.use is Use.HEAT)
     way, sign = (math.sqrt(3), "√3") if sheet.three_phase else (2.0, "2")
