@@ -10,7 +10,15 @@ from sqlalchemy.orm import Session
 from zesty_copper.api.database import Database
 from zesty_copper.api.problems import StrangeValue, responses
 from zesty_copper.api.unread import answers_kept_in
-from zesty_copper.api.workbench import Answers, Workbench, job_of, whole_answer, workbench_of
+from zesty_copper.api.workbench import (
+    Answers,
+    Workbench,
+    answer_at_once,
+    job_of,
+    make_ready,
+    whole_answer,
+    workbench_of,
+)
 from zesty_copper.core.circuit.catalogue import PartEntry, Role, catalogue
 from zesty_copper.core.circuit.editing import Edit, edited
 from zesty_copper.core.circuit.measurement import OpenSwitches, Reading, check_reading, doubts_about
@@ -19,7 +27,7 @@ from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.circuit.words import measurement_words, value_words
-from zesty_copper.core.diagnosis.diagnose import anticipate, diagnose, first_answer, why_not
+from zesty_copper.core.diagnosis.diagnose import diagnose, why_not
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
 from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.errors import BadInput
@@ -241,7 +249,7 @@ def change_circuit(call_id: UUID, circuit: Circuit, session: Database) -> Workbe
             where = line_of(job.circuit, said)
             raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
     queries.set_circuit(session, call_id, circuit)
-    return _shown(session, call_id)
+    return _shown(session, _loaded(session, call_id))
 
 
 @router.get("/calls")
@@ -271,7 +279,7 @@ def import_call(imported: ImportedCall, session: Database) -> CallSummary:
     queries.set_scope(session, call.summary.id, job.scope)
     for one in job.sheets:
         queries.set_sheet(session, call.summary.id, one.source, one.sheet)
-    _shown(session, call.summary.id)
+    _shown(session, _loaded(session, call.summary.id))
     session.expire_all()
     return queries.call(session, call.summary.id).summary
 
@@ -279,14 +287,14 @@ def import_call(imported: ImportedCall, session: Database) -> CallSummary:
 @router.get("/calls/{call_id}", responses=responses(404))
 def open_workbench(call_id: UUID, session: Database, later: BackgroundTasks) -> Workbench:
     """One call's page."""
-    return _shown(session, call_id, whole_answer, later)
+    return _shown(session, queries.call(session, call_id), whole_answer, later)
 
 
 @router.put("/calls/{call_id}/scope", responses=responses(404, 422))
 def change_scope(call_id: UUID, scope: Scope, session: Database) -> Workbench:
     """Say how far the technician may go, in which order and with what."""
     queries.set_scope(session, call_id, scope)
-    return _shown(session, call_id)
+    return _shown(session, _loaded(session, call_id))
 
 
 @router.get("/calls/{call_id}/suspects/{key}", responses=responses(404, 422))
@@ -353,14 +361,15 @@ def add_entry(
 
     With `first` the answer comes at once, and the next test is found meanwhile: ask for the call to have it.
     """
+    queries.add_entry(session, call_id, Entry.model_validate(new.model_dump(exclude={"confirmed"})))
     call = queries.call(session, call_id)
+    # What is refused now takes the entry back with it.
     if new.reading is not None:
         _check(call.circuit, new.reading)
         doubt = doubts_about(call.circuit, new.reading) if isinstance(new.reading, Reading) else ""
         if doubt and not new.confirmed:
             raise StrangeValue(doubt, "reading.value")
-    queries.add_entry(session, call_id, Entry.model_validate(new.model_dump(exclude={"confirmed"})))
-    return _shown(session, call_id, first_answer if first else whole_answer, later)
+    return _shown(session, call, answer_at_once if first else whole_answer, later)
 
 
 @router.get("/calls/{call_id}/history", responses=responses(404))
@@ -394,21 +403,25 @@ def _needs(entry: PartEntry) -> Literal["conductor", "load", "plate", "capacitan
     return "conductor" if entry.resistance_mohm is None else "nothing"
 
 
+def _loaded(session: Session, call_id: UUID) -> Call:
+    """Load a call anew after something of it was changed."""
+    session.expire_all()
+    return queries.call(session, call_id)
+
+
 def _shown(
-    session: Session, call_id: UUID, answer: Answers = whole_answer, later: BackgroundTasks | None = None
+    session: Session, call: Call, answer: Answers = whole_answer, later: BackgroundTasks | None = None
 ) -> Workbench:
     """One call's page as it stands; what it says is kept for the list, and what it asks is reckoned out later."""
-    session.expire_all()
-    call = queries.call(session, call_id)
     page = workbench_of(call, answers_kept_in(session, answer))
     if later is not None:
-        later.add_task(anticipate, job_of(call), page.diagnosis)
+        later.add_task(make_ready, job_of(call), page.diagnosis)
     if page.diagnosis.planning:
         return page
     found = found_of(page.diagnosis) if page.readings or page.looks else None
     if found == call.summary.found:
         return page
-    queries.set_found(session, call_id, found)
+    queries.set_found(session, call.summary.id, found)
     return page.model_copy(update={"call": call.summary.model_copy(update={"found": found})})
 
 

@@ -1,8 +1,10 @@
 """A call as the workbench shows it: strip, readings that stand, and the diagnosis."""
 
+import os
 from collections.abc import Callable
 from datetime import datetime
 from functools import lru_cache
+from threading import BoundedSemaphore
 
 from pydantic import Field
 
@@ -11,7 +13,7 @@ from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.words import asked_words, state_words, value_words
-from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.diagnose import anticipate, diagnose, first_answer
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Job, PriorFactor, SupplySheet
 from zesty_copper.core.faults.signs import Look, look_words, signs
@@ -20,7 +22,17 @@ from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.tools.quick_entry import line_of
 from zesty_copper.store.records import Call, CallSummary, fold, fold_readings
 
-__all__ = ["Answers", "ShownLook", "ShownReading", "Workbench", "job_of", "whole_answer", "workbench_of"]
+__all__ = [
+    "Answers",
+    "ShownLook",
+    "ShownReading",
+    "Workbench",
+    "answer_at_once",
+    "job_of",
+    "make_ready",
+    "whole_answer",
+    "workbench_of",
+]
 
 
 class ShownReading(Frozen):
@@ -60,8 +72,27 @@ class Workbench(Frozen):
 Answers = Callable[[Job], Diagnosis]
 """How a job is answered: wholly, or at once with the next test still to come."""
 
-whole_answer = lru_cache(maxsize=128)(diagnose)
-"""The answer to a job; those given last are kept, so that a page opened again stands at once."""
+_at_once = BoundedSemaphore(os.cpu_count() or 1)
+"""So many diagnoses at a time: more would only slow each other, and everyone who asks for something small."""
+
+
+@lru_cache(maxsize=128)
+def whole_answer(job: Job) -> Diagnosis:
+    """Answer a job wholly; the answers given last are kept, so that a page opened again stands at once."""
+    with _at_once:
+        return diagnose(job)
+
+
+def answer_at_once(job: Job) -> Diagnosis:
+    """Answer a job as far as that goes without looking for the next test."""
+    with _at_once:
+        return first_answer(job)
+
+
+def make_ready(job: Job, diagnosis: Diagnosis) -> None:
+    """Make ready for the next reading, when nobody waits for it."""
+    with _at_once:
+        anticipate(job, diagnosis)
 
 
 def job_of(call: Call) -> Job:

@@ -22,6 +22,7 @@ class Memory:
     def __init__(self, most_bytes: int) -> None:
         self._held: LRUCache[Hashable, object] = LRUCache(most_bytes, getsizeof=_bytes_of)
         self._lock = RLock()
+        self._making: dict[Hashable, RLock] = {}
 
     @property
     def bytes(self) -> int:
@@ -34,15 +35,21 @@ class Memory:
             self._held.clear()
 
     def kept(self, key: Hashable, make: Callable[[], _Result]) -> _Result:
-        """Return what is held under a key, made first if need be; two who ask at once may both make it."""
+        """Return what is held under a key, made first if need be; who asks meanwhile waits instead of making it too."""
         with self._lock:
             if key in self._held:
                 return self._held[key]  # type: ignore[return-value] # whoever asks by this key made it
-        made = make()
-        with self._lock:
-            # What is larger than all that may be held is made again each time.
-            if _bytes_of(made) <= self._held.maxsize:
-                self._held[key] = made
+            making = self._making.setdefault(key, RLock())
+        with making:
+            with self._lock:
+                if key in self._held:
+                    return self._held[key]  # type: ignore[return-value] # the same
+            made = make()
+            with self._lock:
+                # What is larger than all that may be held is made again each time.
+                if _bytes_of(made) <= self._held.maxsize:
+                    self._held[key] = made
+                self._making.pop(key, None)
         return made
 
 

@@ -239,7 +239,7 @@ class _Moving:
         free = [count - bin(held).count("1") for held in self.held.tolist()]
         self.most_steps = np.array([3 * moving for moving in free])
         self.topologies: list[Topology] = []
-        self._numbers: dict[int, int] = {}
+        self._numbers: dict[_Key, int] = {}
         self._at: dict[tuple[int, int], int] = {}
         netlist = compiled.netlist
         wound = [(switch.coil or "", "") for switch in self.coils]
@@ -285,12 +285,12 @@ class _Moving:
                 if not free >> i & 1 and not self.held[variant] >> i & 1
             }
             held = {motor.id for i, motor in enumerate(self.motors, len(self.coils)) if free >> i & 1}
-            found = _topology_of(
-                self.compiled, _open_in(self.compiled, one, self.open_switches) | out, one, one.held | held
-            )
-            self._at[variant, code] = self._numbers.setdefault(id(found), len(self._numbers))
-            if len(self._numbers) > len(self.topologies):
-                self.topologies.append(found)
+            opened = _open_in(self.compiled, one, self.open_switches) | out
+            key = _key_of(self.compiled, opened, one, one.held | held)
+            if key not in self._numbers:
+                self._numbers[key] = len(self.topologies)
+                self.topologies.append(_topology(self.compiled, *key))
+            self._at[variant, code] = self._numbers[key]
         return self._at[variant, code]
 
 
@@ -305,10 +305,12 @@ def _may_stall(load: Part) -> bool:
     return FailureMode.STALL in load.entry.may and load.entry.model is not ShuntModel.INDUCTION
 
 
-def _topology_of(
-    compiled: CompiledCircuit, open_switches: frozenset[str], variant: Variant, held: frozenset[str]
-) -> Topology:
-    """Solve one position of all switches; what an open switch isolates is not told apart, so that more is shared."""
+_Key = tuple[frozenset[str], frozenset[str], frozenset[str], str | None]
+"""Open switches, motors that stand, three-phase motors on a lost leg, a transformer on another tap."""
+
+
+def _key_of(compiled: CompiledCircuit, open_switches: frozenset[str], variant: Variant, held: frozenset[str]) -> _Key:
+    """Tell one topology from another; what an open switch isolates is not told apart, so that more is shared."""
     circuit = compiled.circuit
     standing, lost = (
         frozenset(
@@ -319,8 +321,7 @@ def _topology_of(
         for motors in (held, variant.single_phasing - held)
     )
     tapped = variant.other_tap
-    tapped = None if tapped and _isolated(circuit, tapped, open_switches) else tapped
-    return _topology(compiled, open_switches, standing, lost, tapped)
+    return open_switches, standing, lost, None if tapped and _isolated(circuit, tapped, open_switches) else tapped
 
 
 def _isolated(circuit: Circuit, part_id: str, open_switches: frozenset[str]) -> bool:
