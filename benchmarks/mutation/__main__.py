@@ -91,10 +91,10 @@ def survivors_of(listed: Sequence[Change], workers: int) -> list[Change]:
 def main() -> None:
     """Run the list, or what is named, and report survivors by module."""
     parser = argparse.ArgumentParser(prog="python -m benchmarks.mutation")
-    parser.add_argument("--only", default="", help="words of the changes to try")
+    parser.add_argument("--only", nargs="*", default=[""], help="words of the changes to try")
     parser.add_argument("--workers", type=int, default=os.cpu_count() or 1)
     told = parser.parse_args()
-    listed = [change for change in changes() if told.only in f"{change.file} {change.what}"]
+    listed = [one for one in changes() if any(words in f"{one.file} {one.what}" for words in told.only)]
     survived = survivors_of(listed, told.workers)
     by_module: dict[str, list[Change]] = defaultdict(list)
     for change in listed:
