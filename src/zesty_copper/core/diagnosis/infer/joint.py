@@ -8,7 +8,8 @@ not with its cube. What ghosts share is two columns more for each place: one for
 the two conductors, which several places may share, and one for the place itself, which no other has.
 """
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Hashable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -144,10 +145,12 @@ def _two_conductors(place: Place) -> frozenset[str] | None:
     return lanes if len(lanes) > 1 else None
 
 
-def _numbered(keys: Sequence[object]) -> NDArray[np.int64]:
+def _numbered(keys: Sequence[Hashable]) -> NDArray[np.int64]:
     """Number the keys that occur more than once, −1 for the others and for none."""
-    often = [key for key in dict.fromkeys(keys) if key is not None and keys.count(key) > 1]
-    return np.array([often.index(key) if key in often else -1 for key in keys], dtype=np.int64)
+    times = Counter(keys)
+    often = [key for key, count in times.items() if key is not None and count > 1]
+    number = {key: i for i, key in enumerate(often)}
+    return np.array([number.get(key, -1) for key in keys], dtype=np.int64)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

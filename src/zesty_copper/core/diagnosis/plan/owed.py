@@ -5,6 +5,7 @@ wrong by one leg, condemns a motor that stands before the volts at its terminals
 ohms were, or a joint on a leg of a three-phase motor by amps alone.
 """
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 
 import numpy as np
@@ -52,9 +53,10 @@ def worth_repeating(posterior: Posterior, job: Job, stop: Stop | None, doubt: fl
         Probability of being wrong from which it is read again.
     """
     order: list[int] = np.argsort(-posterior.outlier, kind="stable").tolist()
+    times = Counter(reading.measurement for reading in job.readings)
     for i in order:
         reading = job.readings[i].measurement
-        once = sum(other.measurement == reading for other in job.readings) == 1
+        once = times[reading] == 1
         safe = permits(job.circuit, stop, reading)
         doubted = float(posterior.outlier[i]) > doubt * (1 - posterior.unlisted)
         if doubted and once and safe:
