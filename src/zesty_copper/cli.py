@@ -14,6 +14,7 @@ from zesty_copper.core.errors import ZestyError
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_with
 from zesty_copper.core.ratings.rules.check import check
 from zesty_copper.files.job_file import job_schema, read_job
+from zesty_copper.service.jobs import with_prior_factors
 
 __all__ = ["main"]
 
@@ -37,7 +38,7 @@ def main(arguments: list[str] | None = None) -> int:
         if chosen.command == "rate":
             print("\n".join(_rated(job, as_json=chosen.json)))
             return 0
-        diagnosis = diagnose(job)
+        diagnosis = diagnose(with_prior_factors(job))
     except OSError as error:
         print(f"zesty-copper: cannot read {chosen.job}: {error.strerror}.", file=sys.stderr)
         return 1

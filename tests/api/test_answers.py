@@ -1,10 +1,15 @@
 """How the answer comes: at once, then whole; kept where nothing was read; let go when nobody asks."""
 
+import json
+from pathlib import Path
+
 import httpx
 import psycopg
+import pytest
 from tests.api.test_api import entry, new_call, reading
 
 from zesty_copper.api.idle import let_go
+from zesty_copper.cli import main
 from zesty_copper.compiled_code import engine_version
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -52,3 +57,23 @@ def test_what_is_let_go_is_made_again() -> None:
     let_go()
     assert compile_circuit(circuit) is not before
     assert diagnose(Job(circuit=circuit)) == answer
+
+
+def test_the_shell_gives_the_answer_that_the_page_gives(
+    api: httpx.Client, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """Of a call whose sheet says that wires are thin, with and without what the file already makes of that."""
+    call = f"/api/calls/{new_call(api)}"
+    (supply,) = api.get(f"{call}/ratings").json()["supplies"]
+    thin = [run | {"size_awg": 14, "terminals_c": 60, "insulation": "TW"} for run in supply["sheet"]["runs"]]
+    api.put(f"{call}/ratings/supply", json=supply["sheet"] | {"runs": thin}).raise_for_status()
+    page = api.get(call).json()["diagnosis"]
+    exported = api.get(f"{call}/job").json()
+    assert exported["prior_factors"]
+    for told in (exported, exported | {"prior_factors": []}):
+        path = tmp_path / "job.json"
+        path.write_text(json.dumps(told), "utf-8")
+        assert main(["diagnose", str(path), "--json"]) == 0
+        shell = json.loads(capsys.readouterr().out)
+        assert shell["verdict"] == page["verdict"]
+        assert shell["next_test"] == page["next_test"]

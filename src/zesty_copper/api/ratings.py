@@ -1,6 +1,5 @@
 """A call as its ratings page shows it: each supply's sheet, what the rules find, what should be there, the drops."""
 
-from functools import lru_cache
 
 from pydantic import Field
 
@@ -10,15 +9,14 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.bench.tools import BenchAnswer, bench, bench_tools
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of, sheets_with
 from zesty_copper.core.ratings.inputs.sheet import Sheet
-from zesty_copper.core.ratings.rules.check import check
 from zesty_copper.core.ratings.rules.finding import Finding
-from zesty_copper.core.ratings.rules.likelier import Likelier, likelier
 from zesty_copper.core.ratings.sizing.sizes import Wanted, what_it_may_carry, what_matches, what_should_be_there
 from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.ratings.worked import number
+from zesty_copper.service.jobs import checked
 from zesty_copper.store.records import Call, CallSummary, Kept, fold_readings
 
-__all__ = ["CallRatings", "KeptShown", "RatedSupply", "check_source", "known_beforehand", "ratings_of"]
+__all__ = ["CallRatings", "KeptShown", "RatedSupply", "check_source", "ratings_of"]
 
 
 class RatedSupply(Frozen):
@@ -53,16 +51,8 @@ class CallRatings(Frozen):
     kept: tuple[KeptShown, ...]
 
 
-_checked = lru_cache(maxsize=512)(check)
-
-
 def _sheets(call: Call) -> dict[str, Sheet]:
     return sheets_with(call.circuit, call.ratings.sheets, fold_readings(call.entries))
-
-
-def known_beforehand(call: Call) -> tuple[Likelier, ...]:
-    """Return what the ratings make likelier, for the diagnosis."""
-    return tuple(one for sheet in _sheets(call).values() for one in likelier(_checked(sheet)))
 
 
 def check_source(call: Call, source: str) -> None:
@@ -88,7 +78,7 @@ def ratings_of(call: Call) -> CallRatings:
                 name=call.circuit.part(source).name,
                 sheet=sheet,
                 entered=source in call.ratings.sheets,
-                findings=_checked(sheet),
+                findings=checked(sheet),
                 wanted=what_should_be_there(sheet),
                 carries=what_it_may_carry(sheet),
                 matches=what_matches(sheet),

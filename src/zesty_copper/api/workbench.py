@@ -8,18 +8,18 @@ from threading import BoundedSemaphore
 
 from pydantic import Field
 
-from zesty_copper.api.ratings import known_beforehand
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.words import asked_words, state_words, value_words
 from zesty_copper.core.diagnosis.diagnose import anticipate, diagnose, first_answer
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
-from zesty_copper.core.diagnosis.model.job import Job, PriorFactor, SupplySheet
+from zesty_copper.core.diagnosis.model.job import Job, SupplySheet
 from zesty_copper.core.faults.signs import Look, look_words, signs
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.tools.quick_entry import line_of
+from zesty_copper.service.jobs import with_prior_factors
 from zesty_copper.store.records import Call, CallSummary, fold, fold_readings
 
 __all__ = [
@@ -96,16 +96,16 @@ def make_ready(job: Job, diagnosis: Diagnosis) -> None:
 
 
 def job_of(call: Call) -> Job:
-    """Return the call as a job: circuit, readings and looks that stand, and scope."""
+    """Return the call as a job: circuit, readings and looks that stand, scope, and what its ratings make likelier."""
     said = fold(call.entries)
-    return Job(
+    job = Job(
         circuit=call.circuit,
         readings=fold_readings(call.entries),
         looks=tuple(one for one in said if isinstance(one, Look)),
         scope=call.summary.scope,
         sheets=tuple(SupplySheet(source=key, sheet=sheet) for key, sheet in call.ratings.sheets.items()),
-        prior_factors=tuple(PriorFactor(**one.model_dump()) for one in known_beforehand(call)),
     )
+    return with_prior_factors(job)
 
 
 def workbench_of(call: Call, answer: Answers = whole_answer) -> Workbench:

@@ -11,9 +11,10 @@ from sqlalchemy.orm import Session
 from zesty_copper.core.circuit.measurement import Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model.job import Job, Scope
+from zesty_copper.core.diagnosis.model.job import Job, Scope, SupplySheet
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.inputs.sheet import Sheet
+from zesty_copper.service.jobs import with_prior_factors
 from zesty_copper.store import queries
 from zesty_copper.store.records import Action, Entry, Equipment, Site, Technician, found_of
 
@@ -55,8 +56,12 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
         scope=scope,
         circuit=circuit,
     )
-    for source, known in call.get("ratings", {}).items():
-        queries.set_sheet(session, call_id, source, _known(sheets_of(circuit)[source], known))
+    sheets = [
+        SupplySheet(source=source, sheet=_known(sheets_of(circuit)[source], known))
+        for source, known in call.get("ratings", {}).items()
+    ]
+    for one in sheets:
+        queries.set_sheet(session, call_id, one.source, one.sheet)
     readings = []
     for number, told in enumerate(call["readings"], 1):
         measurement = Measurement.model_validate({"place": _place(told), "open_switches": told["open"]})
@@ -67,7 +72,7 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
             session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=reading.id, reading=reading)
         )
 
-    job = Job(circuit=circuit, readings=tuple(readings), scope=scope)
+    job = with_prior_factors(Job(circuit=circuit, readings=tuple(readings), scope=scope, sheets=tuple(sheets)))
     queries.set_found(session, call_id, found_of(diagnose(job)) if readings else None)
 
 

@@ -1,0 +1,1 @@
+"""What the shell, the API and the demo do alike with a job."""
