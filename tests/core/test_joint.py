@@ -4,16 +4,8 @@ import numpy as np
 import pytest
 from scipy.stats import multivariate_normal
 
-from zesty_copper.core.diagnosis.infer.joint import (
-    Ghosts,
-    Layer,
-    Layers,
-    Picked,
-    ghosts_of,
-    joint_fit,
-    pick,
-    unknowns_of,
-)
+from zesty_copper.core.diagnosis.infer.joint import Ghosts, ghosts_of, joint_fit, unknowns_of
+from zesty_copper.core.diagnosis.infer.pick import Layer, Layers, Picked, pick
 from zesty_copper.core.diagnosis.infer.two_state import flicker_log_weight
 
 from tests.core.told import volts  # isort: skip

@@ -1,6 +1,5 @@
 """A call as its ratings page shows it: each supply's sheet, what the rules find, what should be there, the drops."""
 
-
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import Circuit

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.measurement import Measurement, Reading
-from zesty_copper.core.diagnosis.infer.joint import Layer, Layers
+from zesty_copper.core.diagnosis.infer.pick import Layer, Layers
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.noise import noise_variance, typed_step
 from zesty_copper.core.diagnosis.predict.nuisance import stir_variance

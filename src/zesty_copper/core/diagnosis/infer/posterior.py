@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 from scipy.special import logsumexp
 
 from zesty_copper.core.circuit.measurement import Reading
-from zesty_copper.core.diagnosis.infer.joint import Fit, Layers, Picked, ghosts_of, joint_fit, pick, unknowns_of
+from zesty_copper.core.diagnosis.infer.joint import Fit, ghosts_of, joint_fit, unknowns_of
 from zesty_copper.core.diagnosis.infer.observation import layers_of
+from zesty_copper.core.diagnosis.infer.pick import Layers, Picked, pick
 from zesty_copper.core.diagnosis.infer.slips import ANY_NUMBER_SHARE, meant
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import (

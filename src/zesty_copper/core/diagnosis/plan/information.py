@@ -18,29 +18,14 @@ from zesty_copper.core.network.elements import GROUPS
 __all__ = ["GHOST_VOLTS", "entropy_bits", "information_bits", "levelled", "noise_of", "readings_of"]
 
 GHOST_VOLTS = 0.25
-
-
 """Wander from which a reading is taken to hang on stray coupling [V]."""
-
-
 STRAYS = [Dimension.GROUPS.start + GROUPS.index(name) for name in ("between", "ground")]
-
-
+"""The unknowns that a ghost tells of."""
 LEARNT_VARIANCE = 0.8
-
-
 """Share of its prior variance below which a stray factor counts as learnt."""
-
-
 FLOATING_SHARE = 0.02
-
-
 """Share of probability from which a measurement counts as one that may float."""
-
-
 _POINTS, _WEIGHTS = np.polynomial.hermite_e.hermegauss(7)
-
-
 NODES = (_POINTS, _WEIGHTS / _WEIGHTS.sum())
 """Where a Gaussian is read, in deviations, and how much each counts; (nodes,) each."""
 FARTHEST_NATS = 30.0

@@ -25,19 +25,12 @@ from zesty_copper.core.diagnosis.safety.stops import permits
 __all__ = ["Card", "best_card", "card_of", "separation_bits"]
 
 SHORT_LIST = 6
-
 """How many cards of each state pass the screening and are scored again."""
-
 SCREEN_MARGIN = 1.5
-
 """By how much a card may be worth more than its screening promised."""
-
 DEAD_FROM_RATE = 0.25
-
 """Rate below which dead tests are considered though it is not locked out yet [bit/min]."""
-
 WAY_BITS = 0.15
-
 """Information from which a test in the present box is taken before going on to the next, where one works along."""
 
 _ORDER: dict[Way, tuple[Zone, ...]] = {

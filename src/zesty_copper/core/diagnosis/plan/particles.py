@@ -13,8 +13,6 @@ from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension
 __all__ = ["Particles", "particles_of"]
 
 PARTICLES = 192
-
-
 """How many steps of probability the posterior is cut into; fewer combinations stand for it where it is peaked."""
 
 

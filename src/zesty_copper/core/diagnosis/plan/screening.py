@@ -12,14 +12,8 @@ from zesty_copper.core.diagnosis.predict.phasors import PHASORS
 __all__ = ["screen", "with_noise"]
 
 SCREEN_LABELS = 10
-
-
 SCREEN_BINS = 106
-
-
 """As many as reach from 0 to 290 V, and a few below nothing."""
-
-
 SCREEN_BELOW = 2
 SCREEN_FLOOR, SCREEN_SLOPE = 0.25, 0.01
 """How noise grows: a floor [V or A], and a share of what is read."""
