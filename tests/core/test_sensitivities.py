@@ -86,7 +86,7 @@ def test_volts_and_amps_move_as_their_sensitivities_say(key: str) -> None:
 
 def test_ohms_move_with_the_faults_own_resistance() -> None:
     compiled = compile_circuit(ready_made()["condenser_fused"])
-    for points in (("L1@whip", "L2@whip"), ("L1@whip", "G@whip"), ("L1@fuse", "L1@contactor")):
+    for points in (("L1@whip", "L2@whip"), ("L1@whip", "G@whip"), ("L1@clip_line", "L1@fuse")):
         measurement = ohms(*points, 0, "contactor", "disconnect").measurement
         before = predict(compiled, measurement)
         after = predict(moved(compiled, Dimension.FAULT), measurement)
