@@ -25,6 +25,7 @@ __all__ = [
     "factorise",
     "plan_elimination",
     "solve_columns",
+    "solve_direction",
     "solve_in_place",
     "solve_rows",
     "solve_transposed_in_place",
@@ -186,6 +187,26 @@ def solve_transposed_in_place(
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
+def solve_direction(  # noqa: PLR0917 - compiled code takes its arrays one by one
+    held: NDArray[np.complex128],
+    program: Program,
+    plus: int,
+    minus: int,
+    transposed: bool,
+    scratch: NDArray[np.complex128],
+    found: NDArray[np.complex128],
+) -> None:
+    """Put X·q of one sample into `found`, or qᵀ·X if transposed; q is one unknown less another, −1 the earth."""
+    scratch[:] = 0
+    scratch[plus] += 1
+    scratch[minus] -= 1
+    if transposed:
+        solve_transposed_in_place(held, program, scratch, found)
+    else:
+        solve_in_place(held, program, scratch, found)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
 def solve_columns(
     values: NDArray[np.complex128], program: Program, plus: NDArray[np.int64], minus: NDArray[np.int64]
 ) -> NDArray[np.complex128]:
@@ -195,10 +216,7 @@ def solve_columns(
     right = np.zeros(size + 1, dtype=np.complex128)
     for m in range(values.shape[0]):
         for c in range(len(plus)):
-            right[:] = 0
-            right[plus[c]] += 1
-            right[minus[c]] -= 1
-            solve_in_place(values[m], program, right, found[m, c])
+            solve_direction(values[m], program, plus[c], minus[c], False, right, found[m, c])
     return found
 
 
@@ -212,8 +230,5 @@ def solve_rows(
     right = np.zeros(size + 1, dtype=np.complex128)
     for m in range(values.shape[0]):
         for c in range(len(plus)):
-            right[:] = 0
-            right[plus[c]] += 1
-            right[minus[c]] -= 1
-            solve_transposed_in_place(values[m], program, right, found[m, c])
+            solve_direction(values[m], program, plus[c], minus[c], True, right, found[m, c])
     return found

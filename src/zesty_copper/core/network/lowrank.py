@@ -14,7 +14,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zesty_copper.core.network.elimination import Program, solve_in_place
+from zesty_copper.core.network.elimination import Program, solve_direction
 from zesty_copper.core.network.topology import Topology
 
 __all__ = ["Edit", "Response", "respond"]
@@ -100,10 +100,7 @@ def _respond(  # type: ignore[no-untyped-def]
             count = k + 1
             if solved_in[d] != m:
                 solved_in[d] = m
-                right[:] = 0
-                right[edit.plus[d]] += 1
-                right[edit.minus[d]] -= 1
-                solve_in_place(factors[m], program, right, columns[d])
+                solve_direction(factors[m], program, edit.plus[d], edit.minus[d], False, right, columns[d])
         _small_core(edit, p, count, columns, core[p])
         for k in range(count):
             for j in range(count):

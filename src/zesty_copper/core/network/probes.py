@@ -4,7 +4,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zesty_copper.core.network.elimination import Program, solve_in_place, solve_transposed_in_place
+from zesty_copper.core.network.elimination import Program, solve_direction, solve_in_place
 from zesty_copper.core.network.lowrank import Edit, Response
 from zesty_copper.core.network.topology import Topology
 
@@ -104,16 +104,8 @@ def _probed(  # type: ignore[no-untyped-def]
             if edit.plus[d] == edit.minus[d]:
                 continue
             used = k + 1
-            scratch[:] = 0
-            scratch[edit.plus[d]] += 1
-            scratch[edit.minus[d]] -= 1
-            scratch[size] = 0
-            solve_in_place(factors[m], program, scratch, columns[k])
-            scratch[:] = 0
-            scratch[edit.plus[d]] += 1
-            scratch[edit.minus[d]] -= 1
-            scratch[size] = 0
-            solve_transposed_in_place(factors[m], program, scratch, rows[k])
+            solve_direction(factors[m], program, edit.plus[d], edit.minus[d], False, scratch, columns[k])
+            solve_direction(factors[m], program, edit.plus[d], edit.minus[d], True, scratch, rows[k])
         for i in range(size):
             total = driven[edit.drive[p], m, i]
             for k in range(used):

@@ -15,7 +15,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from zesty_copper.core.network.elements import GROUPS, Elements
-from zesty_copper.core.network.elimination import Program, solve_in_place, solve_transposed_in_place
+from zesty_copper.core.network.elimination import Program, solve_direction, solve_in_place, solve_transposed_in_place
 from zesty_copper.core.network.lowrank import Edit, Response
 from zesty_copper.core.network.meter import Tap
 from zesty_copper.core.network.topology import Topology
@@ -210,15 +210,8 @@ def _read(  # type: ignore[no-untyped-def]
             used = k + 1
             if solved_in[d] != m:
                 solved_in[d] = m
-                for transposed in range(2):
-                    scratch[:] = 0
-                    scratch[edit.plus[d]] += 1
-                    scratch[edit.minus[d]] -= 1
-                    scratch[size] = 0
-                    if transposed:
-                        solve_transposed_in_place(factors[m], program, scratch, rows[d])
-                    else:
-                        solve_in_place(factors[m], program, scratch, columns[d])
+                solve_direction(factors[m], program, edit.plus[d], edit.minus[d], False, scratch, columns[d])
+                solve_direction(factors[m], program, edit.plus[d], edit.minus[d], True, scratch, rows[d])
         unknowns[:] = driven[edit.drive[p], m]
         for k in range(used):
             d, share = edit.used[p, k], coefficients[p, k]
