@@ -1,41 +1,52 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { useId, useState } from 'react'
+import { keepPreviousData, queryOptions, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useId, useRef, useState } from 'react'
 
 import { answered, api } from '../../api/client'
 import type { Look, Reading } from '../../api/schema.gen'
 
 type Props = { callId: string; busy: boolean; send: (said: Reading | Look, onDone: () => void) => void }
 
+const lineQuery = (callId: string, text: string, id: string) =>
+  queryOptions({
+    queryKey: ['line', callId, text],
+    queryFn: () => answered(api.POST('/api/calls/{call_id}/line', { params: { path: { call_id: callId } }, body: { text, id } })),
+    staleTime: Infinity,
+  })
+
 /** One line from the keyboard or dictated: where, what, state; it says back what it understood. */
 export function QuickLine({ callId, busy, send }: Props) {
   const [text, setText] = useState('')
   const [saidId, setSaidId] = useState(() => crypto.randomUUID())
   const help = useId()
-  const { data } = useQuery({
-    queryKey: ['line', callId, text],
-    queryFn: () => answered(api.POST('/api/calls/{call_id}/line', { params: { path: { call_id: callId } }, body: { text, id: saidId } })),
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    enabled: text.trim() !== '',
-  })
+  const field = useRef<HTMLInputElement>(null)
+  const client = useQueryClient()
+  // While a line is being read the words of the one before stay, so that nothing jumps; they are never what is recorded.
+  const { data } = useQuery({ ...lineQuery(callId, text, saidId), placeholderData: keepPreviousData, enabled: text.trim() !== '' })
   const read = text.trim() === '' ? undefined : data
   const complete = (word: string) => setText(`${text.slice(0, text.lastIndexOf(' ') + 1)}${word} `)
+  const record = async (text: string) => {
+    const { said } = await client.fetchQuery(lineQuery(callId, text, saidId))
+    if (!said) return
+    send({ ...said, id: saidId }, () => {
+      setText('')
+      setSaidId(crypto.randomUUID())
+    })
+  }
   return (
     <form
       className="quick-line"
       aria-label="Quick entry"
       onSubmit={(event) => {
         event.preventDefault()
-        if (!read?.said || busy) return
-        send({ ...read.said, id: saidId }, () => {
-          setText('')
-          setSaidId(crypto.randomUUID())
-        })
+        // Enter may be faster than the read-back, and than this page's own picture of the line: the field itself is asked.
+        const standing = field.current?.value ?? ''
+        if (standing.trim() !== '' && !busy) record(standing).catch(() => undefined)
       }}
     >
       <label>
         <span>One line</span>
         <input
+          ref={field}
           className="num"
           value={text}
           maxLength={200}

@@ -25,7 +25,9 @@ export function useEntries(callId: string) {
     onMutate: () => client.cancelQueries({ queryKey: workbench(callId).queryKey }),
     mutationFn: ({ entry: body }: Step) =>
       answered(api.POST('/api/calls/{call_id}/entries', { params: { path: { call_id: callId }, query: { first: true } }, body })),
-    onSuccess: (data, { inverse, onDone }) => {
+    onSuccess: async (data, { inverse, onDone }) => {
+      // Asked for while the entry was under way (by the clock, or on coming back to the window): it may not know the entry yet.
+      await client.cancelQueries({ queryKey: workbench(callId).queryKey })
       client.setQueryData(workbench(callId).queryKey, data)
       // What the number says stands at once; the test that follows from it comes with the second answer.
       if (data.diagnosis.planning) void client.invalidateQueries({ queryKey: workbench(callId).queryKey })
