@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.ratings.inputs.sheet import Box, Edition, PullBox, Sheet
 from zesty_copper.core.ratings.inputs.tables import exactly
-from zesty_copper.core.ratings.rules.finding import Finding, Relation, cannot_tell, judged, one_step, stated
+from zesty_copper.core.ratings.rules.finding import Finding, Ruling, as_worked
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 
 __all__ = ["box_access", "box_volume", "needed_in3", "needed_length_in", "pull_box"]
@@ -56,6 +56,7 @@ def needed_in3(box: Box, edition: Edition) -> Worked | None:
 def box_volume(sheet: Sheet) -> Iterator[Finding]:
     """Judge the room in each box."""
     for box in sheet.boxes:
+        ruling = Ruling("box_volume", sheet.edition, box.name)
         need = needed_in3(box, sheet.edition)
         if box.volume_in3 is None or need is None:
             missing = []
@@ -63,41 +64,41 @@ def box_volume(sheet: Sheet) -> Iterator[Finding]:
                 missing.append("its volume")
             if need is None:
                 missing.append("the conductors in it, 18 to 6 AWG")
-            yield cannot_tell("box_volume", sheet.edition, box.name, *missing)
+            yield ruling.wants(*missing)
             continue
-        found = one_step(given(f"{box.name}, marked", box.volume_in3, "in³"))
+        found = given(f"{box.name}, marked", box.volume_in3, "in³")
         words = f"{number(box.volume_in3)} in³; {need.value:.4g} in³ are asked."
-        yield judged(
-            "box_volume", sheet.edition, box.name, words, found=found, required=need, relation=Relation.AT_LEAST
-        )
+        yield ruling.at_least(words, found, need)
 
 
 def box_access(sheet: Sheet) -> Iterator[Finding]:
     """Judge whether a box can be reached without cutting into the building."""
     for box in sheet.boxes:
+        ruling = Ruling("box_access", sheet.edition, box.name)
         if box.accessible is not None:
             words = (
                 "It can be reached." if box.accessible else "It is buried: a box stays within reach, under its cover."
             )
-            yield stated("box_access", sheet.edition, box.name, words, is_met=box.accessible)
+            yield ruling.stated(words, is_met=box.accessible)
 
 
 def needed_length_in(box: PullBox) -> Worked:
     """Return the length of a pull box [in]: eight times the largest raceway, or for a turn six times and the others."""
     largest = box.largest_raceway_in
     if box.straight:
-        return one_step(computed("straight through", f"8 × {number(largest)}", 8 * largest, "in"))
+        return as_worked(computed("straight through", f"8 × {number(largest)}", 8 * largest, "in"))
     text = " + ".join([f"6 × {number(largest)}", *map(number, box.others_in)])
-    return one_step(computed("around a corner", text, 6 * largest + sum(box.others_in), "in"))
+    return as_worked(computed("around a corner", text, 6 * largest + sum(box.others_in), "in"))
 
 
 def pull_box(sheet: Sheet) -> Iterator[Finding]:
     """Judge the length of each pull box."""
     for box in sheet.pull_boxes:
+        ruling = Ruling("pull_box", sheet.edition, box.name)
         if box.length_in is None:
-            yield cannot_tell("pull_box", sheet.edition, box.name, "its length")
+            yield ruling.wants("its length")
             continue
         need = needed_length_in(box)
-        found = one_step(given(f"{box.name}, length", box.length_in, "in"))
+        found = given(f"{box.name}, length", box.length_in, "in")
         words = f"{number(box.length_in)} in; {need.value:.4g} in are asked."
-        yield judged("pull_box", sheet.edition, box.name, words, found=found, required=need, relation=Relation.AT_LEAST)
+        yield ruling.at_least(words, found, need)

@@ -15,16 +15,7 @@ from zesty_copper.core.ratings.rules.ampacity import (
     what_was_assumed,
 )
 from zesty_copper.core.ratings.rules.demand import circuit_amps, is_compressor, load_amps
-from zesty_copper.core.ratings.rules.finding import (
-    Finding,
-    Relation,
-    Status,
-    cannot_tell,
-    judged,
-    one_step,
-    stated,
-    unless_unread,
-)
+from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling, Status, as_worked, unless_unread
 from zesty_copper.core.ratings.rules.protection import most_by_conductor
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 
@@ -43,9 +34,10 @@ def _size(run: Run) -> str:
 def least_size(sheet: Sheet) -> Iterator[Finding]:
     """Judge runs thinner than any power conductor may be; the other rules leave them out."""
     for run in _runs(sheet):
+        ruling = Ruling.on("least_size", sheet, run)
         if not is_rateable(run):
             words = f"{_size(run)}: power conductors begin at 14 AWG copper, 12 AWG aluminium."
-            yield stated("least_size", sheet.edition, run.name, words, is_met=False, part=run.part)
+            yield ruling.stated(words, is_met=False)
 
 
 def conductor_terminals(sheet: Sheet) -> Iterator[Finding]:
@@ -71,19 +63,15 @@ def _carrying(
 ) -> Iterator[Finding]:
     """Judge every run by what it may carry somewhere; what hangs on unread marks is not told."""
     for run in _runs(sheet):
+        ruling = Ruling.on(key, sheet, run)
         if need is None:
-            yield cannot_tell(key, sheet.edition, run.name, "the plate's MCA, or its amps", part=run.part)
+            yield ruling.wants("the plate's MCA, or its amps")
             continue
         found = may_carry(run)
-        finding = judged(
-            key,
-            sheet.edition,
-            run.name,
+        finding = ruling.at_least(
             f"{_size(run)} may carry {found.value:.3g} A {where}; {need.value:.3g} A are asked.",
-            found=found,
-            required=need,
-            relation=Relation.AT_LEAST,
-            part=run.part,
+            found,
+            need,
             assumed=what_was_assumed(run),
         )
         would = may_carry(at_best(run)).value >= need.value
@@ -93,31 +81,33 @@ def _carrying(
 def wet_insulation(sheet: Sheet) -> Iterator[Finding]:
     """Judge the insulation of runs that lie in the wet."""
     for run in _runs(sheet):
+        ruling = Ruling.on("wet_insulation", sheet, run)
         if not run.wet:
             continue
         if run.insulation is None:
-            yield cannot_tell("wet_insulation", sheet.edition, run.name, "the mark on the insulation", part=run.part)
+            yield ruling.wants("the mark on the insulation")
             continue
         from_table = next(row for row in table("insulation").rows if row[0] == run.insulation)
         fits = from_table[3] == "wet"
         words = f"{run.insulation} is {'' if fits else 'not '}for wet places."
-        yield stated("wet_insulation", sheet.edition, run.name, words, is_met=fits, part=run.part)
+        yield ruling.stated(words, is_met=fits)
 
 
 def grounding(sheet: Sheet) -> Iterator[Finding]:
     """Judge the grounding conductor by the device ahead; it need not be larger than the circuit's own."""
     devices = [device for device in sheet.devices if not device.protects_elements]
     for run in _runs(sheet):
+        ruling = Ruling.on("grounding", sheet, run)
         if run.grounding_awg is None:
             continue
         named = [device.amps for device in devices if run.behind is not None and device.part == run.behind]
         ahead = max(named or [device.amps for device in devices if not device.feeder], default=None)
         if ahead is None:
-            yield cannot_tell("grounding", sheet.edition, run.name, "the device ahead", part=run.part)
+            yield ruling.wants("the device ahead")
             continue
         wanted = first_from("grounding", ahead, run.grounding_metal)
         if wanted is None:
-            yield cannot_tell("grounding", sheet.edition, run.name, "a table for so large a device", part=run.part)
+            yield ruling.wants("a table for so large a device")
             continue
         steps: list[Step] = [given("device ahead", ahead, "A"), given("least by the table", float(wanted), "AWG")]
         least = float(wanted)
@@ -140,18 +130,13 @@ def grounding(sheet: Sheet) -> Iterator[Finding]:
         if run.metal == run.grounding_metal and run.size_awg > least:
             least = float(run.size_awg)
             steps.append(given("need not be larger than the circuit's own", least, "AWG"))
-        found = one_step(given("grounding conductor", run.grounding_awg, "AWG"))
+        found = as_worked(given("grounding conductor", run.grounding_awg, "AWG"))
         is_met = run.grounding_awg <= least
         own, asked = gauge_words(run.grounding_awg), gauge_words(int(least))
-        finding = stated(
-            "grounding",
-            sheet.edition,
-            run.name,
-            f"Ground {own} {run.grounding_metal}; {asked} or thicker is asked behind {ahead:g} A.",
-            is_met=is_met,
-            part=run.part,
+        finding = ruling.stated(
+            f"Ground {own} {run.grounding_metal}; {asked} or thicker is asked behind {ahead:g} A.", is_met=is_met
         )
-        needed = one_step(steps[0]).then(*steps[1:])
+        needed = as_worked(steps[0]).then(*steps[1:])
         # A thicker wire has the smaller gauge number.
         yield finding.model_copy(update={"found": found, "required": needed, "relation": Relation.AT_MOST})
 
@@ -192,18 +177,18 @@ def colours(sheet: Sheet) -> Iterator[Finding]:
         white = [c for c in run.hot_colours if c in ("white", "gray")]
         if green:
             words = f"A {green[0]} conductor carries a leg: that color is the ground's alone."
-            yield stated("colour_hot", sheet.edition, run.name, words, is_met=False, part=run.part)
+            yield Ruling.on("colour_hot", sheet, run).stated(words, is_met=False)
         elif white:
             fits = run.marked_again and run.in_cable
             how = "is marked again at both ends, in a cable" if fits else "carries a leg and must be marked again"
             words = f"A {white[0]} conductor {how}."
             if not fits and not run.in_cable:
                 words = f"A {white[0]} conductor carries a leg; only a cable's may be marked again for that."
-            yield stated("colour_hot", sheet.edition, run.name, words, is_met=fits, part=run.part)
+            yield Ruling.on("colour_hot", sheet, run).stated(words, is_met=fits)
         else:
             words = "No leg is white, gray or green."
-            yield stated("colour_hot", sheet.edition, run.name, words, is_met=True, part=run.part)
+            yield Ruling.on("colour_hot", sheet, run).stated(words, is_met=True)
         if sheet.high_leg:
             fits = "orange" in run.hot_colours
             words = "The high leg is orange." if fits else "No conductor is orange: the high leg must be, or so marked."
-            yield stated("colour_high_leg", sheet.edition, run.name, words, is_met=fits, part=run.part)
+            yield Ruling.on("colour_high_leg", sheet, run).stated(words, is_met=fits)

@@ -7,7 +7,7 @@ from zesty_copper.core.circuit.conductor import FEET_PER_METRE, gauge_words
 from zesty_copper.core.ratings.inputs.sheet import Run, Sheet, Use
 from zesty_copper.core.ratings.inputs.tables import exactly
 from zesty_copper.core.ratings.rules.demand import circuit_amps
-from zesty_copper.core.ratings.rules.finding import Finding, Relation, cannot_tell, judged, one_step
+from zesty_copper.core.ratings.rules.finding import Finding, Ruling
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 
 __all__ = ["drop", "lost_volts", "ohm_per_kft"]
@@ -85,7 +85,7 @@ def drop(sheet: Sheet) -> Iterator[Finding]:
         missing.insert(0, "lengths")
     if missing or nominal is None:
         if runs:
-            yield cannot_tell("drop", sheet.edition, "conductors", *missing)
+            yield Ruling("drop", sheet.edition, "conductors").wants(*missing)
         return
     branch = [run for run in runs if not run.feeder]
     judged_runs = [("a branch circuit", "conductors", BRANCH_PERCENT, branch)] if branch else []
@@ -99,6 +99,7 @@ def drop(sheet: Sheet) -> Iterator[Finding]:
 def _judged_drop(sheet: Sheet, runs: Sequence[Run], flow: tuple[str, Step], limit: tuple[str, str, float]) -> Finding:
     """Judge what some runs lose together; a length that nobody knows is asked for, unless it is too much anyway."""
     (words, amps), (what, about, most), nominal = flow, limit, sheet.nominal_volts or 1.0
+    ruling = Ruling("drop", sheet.edition, f"{about} {words}")
     heat = sheet.plate.use is Use.HEAT
     lost = [one for run in runs if (one := lost_volts(run, amps, three_phase=sheet.three_phase, heat=heat))]
     unknown = [run.name for run in runs if run.length_m is None]
@@ -108,17 +109,11 @@ def _judged_drop(sheet: Sheet, runs: Sequence[Run], flow: tuple[str, Step], limi
         steps.append(computed("together", " + ".join(number(one.value) for one in lost), total, "V"))
     percent = 100 * total / nominal
     if unknown and percent <= most:
-        return cannot_tell(
-            "drop", sheet.edition, f"{about} {words}", *(f"the length of the {name}" for name in unknown)
-        )
+        return ruling.wants(*(f"the length of the {name}" for name in unknown))
     steps.append(computed("of the supply", f"100 × {number(total)} ÷ {number(nominal)}", percent, "%"))
     least = "at least " if unknown else ""
-    return judged(
-        "drop",
-        sheet.edition,
-        f"{about} {words}",
+    return ruling.at_most(
         f"{least}{total:.2g} V, {percent:.2g} % of {number(nominal)} V, are lost {words}; {number(most)} % is advised.",
-        found=Worked(steps=tuple(steps)),
-        required=one_step(given(f"advised for {what}", most, "%")),
-        relation=Relation.AT_MOST,
+        Worked(steps=tuple(steps)),
+        given(f"advised for {what}", most, "%"),
     )

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from zesty_copper.core.ratings.formulas import transformer_load
 from zesty_copper.core.ratings.inputs.sheet import ContactorPlate, Disconnector, Plate, Sheet, Use
 from zesty_copper.core.ratings.rules.demand import CONTINUOUS, LEAST_DEVICE_AMPS, heat_of, is_compressor, load_amps
-from zesty_copper.core.ratings.rules.finding import Finding, Relation, cannot_tell, judged, one_step, stated
+from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 from zesty_copper.core.ratings.worked import share as share_words
 
@@ -43,11 +43,12 @@ def plate_true(sheet: Sheet) -> Iterator[Finding]:
     With L the largest motor and O the others, MCA = 1.25·L + O and MOCP ≤ 2.25·L + O = MCA + L. As O is not less than
     nothing, L ≤ MCA/1.25, hence MOCP ≤ 1.8·MCA; and a device that may not carry the MCA cannot serve.
     """
+    ruling = Ruling("plate_true", sheet.edition, "plate")
     plate = sheet.plate
     if plate.mca_amps is None or plate.mocp_amps is None:
         return
     mca, mocp = plate.mca_amps, plate.mocp_amps
-    found = one_step(given("MOCP on the plate", mocp, "A"))
+    found = given("MOCP on the plate", mocp, "A")
     if mocp > LEAST_DEVICE_AMPS and is_compressor(plate):
         most = Worked(
             steps=(
@@ -59,17 +60,16 @@ def plate_true(sheet: Sheet) -> Iterator[Finding]:
             )
         )
         words = f"MOCP {number(mocp)} A with MCA {number(mca)} A; by their own arithmetic {most.value:.3g} A at most."
-        yield judged("plate_true", sheet.edition, "plate", words, found=found, required=most, relation=Relation.AT_MOST)
+        yield ruling.at_most(words, found, most)
     if mocp > LEAST_DEVICE_AMPS or mca > LEAST_DEVICE_AMPS:
-        least = one_step(given("MCA on the plate", mca, "A"))
+        least = given("MCA on the plate", mca, "A")
         words = f"MOCP {number(mocp)} A must not be less than MCA {number(mca)} A."
-        yield judged(
-            "plate_true", sheet.edition, "plate", words, found=found, required=least, relation=Relation.AT_LEAST
-        )
+        yield ruling.at_least(words, found, least)
     yield from _plate_against_motors(sheet, plate, mca)
 
 
 def _plate_against_motors(sheet: Sheet, plate: Plate, mca: float) -> Iterator[Finding]:
+    ruling = Ruling("plate_true", sheet.edition, "plate")
     if not plate.motors or heat_of(plate) is not None or not is_compressor(plate):
         return
     amps = sorted((motor.amps for motor in plate.motors), reverse=True)
@@ -81,16 +81,16 @@ def _plate_against_motors(sheet: Sheet, plate: Plate, mca: float) -> Iterator[Fi
             computed("and 3 % for rounding", f"1.03 × {number(value)}", (1 + PLATE_SLACK) * value, "A"),
         )
     )
-    found = one_step(given("MCA on the plate", mca, "A"))
+    found = given("MCA on the plate", mca, "A")
     words = f"MCA {number(mca)} A; the motors on the plate make {number(value)} A."
-    yield judged("plate_true", sheet.edition, "plate", words, found=found, required=built, relation=Relation.AT_MOST)
+    yield ruling.at_most(words, found, built)
     least = Worked(
         steps=(
             built.steps[0],
             computed("less 3 % for rounding", f"0.97 × {number(value)}", (1 - PLATE_SLACK) * value, "A"),
         )
     )
-    yield judged("plate_true", sheet.edition, "plate", words, found=found, required=least, relation=Relation.AT_LEAST)
+    yield ruling.at_least(words, found, least)
 
 
 def disconnect_amps(plate: Plate) -> Worked | None:
@@ -106,26 +106,18 @@ def disconnect_rating(sheet: Sheet) -> Iterator[Finding]:
     """Judge the disconnect's amps."""
     need = disconnect_amps(sheet.plate)
     for one in sheet.disconnects:
+        ruling = Ruling.on("disconnect_rating", sheet, one)
         missing = [
             words
             for words, lacks in (("its rating", one.amps is None), ("the equipment's amps", need is None))
             if lacks
         ]
         if one.amps is None or need is None:
-            yield cannot_tell("disconnect_rating", sheet.edition, one.name, *missing, part=one.part)
+            yield ruling.wants(*missing)
             continue
-        found = one_step(given(f"{one.name}, marked", one.amps, "A"))
+        found = given(f"{one.name}, marked", one.amps, "A")
         words = f"{number(one.amps)} A; {need.value:.3g} A are asked."
-        yield judged(
-            "disconnect_rating",
-            sheet.edition,
-            one.name,
-            words,
-            found=found,
-            required=need,
-            relation=Relation.AT_LEAST,
-            part=one.part,
-        )
+        yield ruling.at_least(words, found, need)
 
 
 def _locked(plate: Plate) -> Worked | None:
@@ -157,23 +149,15 @@ def _held(key: str, sheet: Sheet, switches: Sequence[Disconnector | ContactorPla
     """Judge what must break or carry the current of a held rotor."""
     need = _locked(sheet.plate)
     for one in switches:
+        ruling = Ruling.on(key, sheet, one)
         if need is None:
             continue
         if one.locked_amps is None:
-            yield cannot_tell(key, sheet.edition, one.name, missing, part=one.part)
+            yield ruling.wants(missing)
             continue
-        found = one_step(given(f"{one.name}, locked-rotor rating", one.locked_amps, "A"))
+        found = given(f"{one.name}, locked-rotor rating", one.locked_amps, "A")
         words = f"{number(one.locked_amps)} A held; {need.value:.3g} A are asked."
-        yield judged(
-            key,
-            sheet.edition,
-            one.name,
-            words,
-            found=found,
-            required=need,
-            relation=Relation.AT_LEAST,
-            part=one.part,
-        )
+        yield ruling.at_least(words, found, need)
 
 
 def disconnect_sight(sheet: Sheet) -> Iterator[Finding]:
@@ -182,30 +166,32 @@ def disconnect_sight(sheet: Sheet) -> Iterator[Finding]:
     A heater's may be lockable instead, unless it has a motor over 1/8 hp (NEC 424.19(A), (B)).
     """
     for one in sheet.disconnects:
+        ruling = Ruling.on("disconnect_sight", sheet, one)
         if one.in_sight is None:
-            yield cannot_tell("disconnect_sight", sheet.edition, one.name, "whether it is in sight", part=one.part)
+            yield ruling.wants("whether it is in sight")
             continue
         locked = sheet.plate.use is Use.HEAT and bool(one.lockable)
         small = sheet.plate.largest_motor_hp
         if not one.in_sight and locked and sheet.plate.motors and small is None:
             missing = "the horsepower of its largest motor (1/8 hp decides)"
-            yield cannot_tell("disconnect_sight", sheet.edition, one.name, missing, part=one.part)
+            yield ruling.wants(missing)
             continue
         motor = bool(sheet.plate.motors) and small is not None and small > EIGHTH_HP
         if motor and not one.in_sight:
             words = "It is not in sight, and the heater has a motor over 1/8 hp, which asks for one in sight."
-            yield stated("disconnect_sight", sheet.edition, one.name, words, is_met=False, part=one.part)
+            yield ruling.stated(words, is_met=False)
             continue
         words = "It is in sight and within reach." if one.in_sight else "It is not in sight of the equipment."
         if not one.in_sight and locked:
             words = "It is not in sight, but can be locked open, which will do for heat."
-        yield stated("disconnect_sight", sheet.edition, one.name, words, is_met=one.in_sight or locked, part=one.part)
+        yield ruling.stated(words, is_met=one.in_sight or locked)
 
 
 def contactor_amps(sheet: Sheet) -> Iterator[Finding]:
     """Judge the contactor's running amps against what it switches: motors inductive, heat resistive."""
     plate = sheet.plate
     for one in sheet.contactors:
+        ruling = Ruling.on("contactor_amps", sheet, one)
         load = load_amps(plate)
         needed = one.switches_amps or (None if load is None else load.value)
         resistive = one.switches_heat or (heat_of(plate) is not None and not plate.motors)
@@ -213,86 +199,53 @@ def contactor_amps(sheet: Sheet) -> Iterator[Finding]:
         sort = "resistive" if resistive else "full-load"
         if marked is None or needed is None:
             missing = [w for w, lacks in (("its rating", marked is None), ("the load's amps", needed is None)) if lacks]
-            yield cannot_tell("contactor_amps", sheet.edition, one.name, *missing, part=one.part)
+            yield ruling.wants(*missing)
             continue
-        found = one_step(given(f"{one.name}, {sort} rating", marked, "A"))
-        need = one_step(given("what it switches", needed, "A"))
+        found = given(f"{one.name}, {sort} rating", marked, "A")
+        need = given("what it switches", needed, "A")
         words = f"{number(marked)} A {sort}; {needed:.3g} A are switched."
-        yield judged(
-            "contactor_amps",
-            sheet.edition,
-            one.name,
-            words,
-            found=found,
-            required=need,
-            relation=Relation.AT_LEAST,
-            part=one.part,
-        )
+        yield ruling.at_least(words, found, need)
 
 
 def contactor_poles(sheet: Sheet) -> Iterator[Finding]:
     """Judge whether every leg is switched."""
     for one in sheet.contactors:
+        ruling = Ruling.on("contactor_poles", sheet, one)
         if one.poles is None or sheet.legs is None:
             continue
-        found = one_step(given(f"{one.name}, poles", one.poles, ""))
-        need = one_step(given("legs of the supply", sheet.legs, ""))
+        found = given(f"{one.name}, poles", one.poles, "")
+        need = given("legs of the supply", sheet.legs, "")
         words = f"{one.poles} of {sheet.legs} legs are switched."
         if one.poles < sheet.legs:
             words += " With it out, what hangs on the other leg stays live."
-        yield judged(
-            "contactor_poles",
-            sheet.edition,
-            one.name,
-            words,
-            found=found,
-            required=need,
-            relation=Relation.AT_LEAST,
-            part=one.part,
-        )
+        yield ruling.at_least(words, found, need)
 
 
 def contactor_coil(sheet: Sheet) -> Iterator[Finding]:
     """Judge the coil's volts against the control circuit's."""
     for one in sheet.contactors:
+        ruling = Ruling.on("contactor_coil", sheet, one)
         if one.coil_volts is None or one.control_volts is None:
             continue
-        found = one_step(given("control volts", one.control_volts, "V"))
+        found = given("control volts", one.control_volts, "V")
         for share, relation in ((COIL_LEAST, Relation.AT_LEAST), (COIL_MOST, Relation.AT_MOST)):
             text = f"{number(share)} × {number(one.coil_volts)}"
-            need = one_step(computed(f"{share_words(share)} of the coil's volts", text, share * one.coil_volts, "V"))
+            need = computed(f"{share_words(share)} of the coil's volts", text, share * one.coil_volts, "V")
             words = f"{number(one.control_volts)} V of control for a coil of {number(one.coil_volts)} V."
-            yield judged(
-                "contactor_coil",
-                sheet.edition,
-                one.name,
-                words,
-                found=found,
-                required=need,
-                relation=relation,
-                part=one.part,
-            )
+            yield ruling.compared(words, found, relation, need)
 
 
 def transformer(sheet: Sheet) -> Iterator[Finding]:
     """Judge a control transformer's plate against all coils that it feeds."""
     for one in sheet.transformers:
+        ruling = Ruling.on("transformer", sheet, one)
         if not one.coils_va:
-            yield cannot_tell("transformer", sheet.edition, one.name, "the coils' VA", part=one.part)
+            yield ruling.wants("the coils' VA")
             continue
         found = transformer_load(one.volt_amps, one.coils_va)
         words = f"Its coils take {found.steps[-2].value:.3g} VA of {number(one.volt_amps)} VA."
-        most = one_step(given("all of its plate", 100.0, "%"))
-        yield judged(
-            "transformer",
-            sheet.edition,
-            one.name,
-            words,
-            found=found,
-            required=most,
-            relation=Relation.AT_MOST,
-            part=one.part,
-        )
+        most = given("all of its plate", 100.0, "%")
+        yield ruling.at_most(words, found, most)
 
 
 def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
@@ -301,7 +254,7 @@ def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
     if not sheet.measured.amps or load is None:
         return
     amps = max(sheet.measured.amps)
-    found = one_step(given("most of any leg, measured", amps, "A"))
+    found = given("most of any leg, measured", amps, "A")
     words = f"{number(amps)} A flowed; the plate says {load.value:.3g} A."
     heat, plate = heat_of(sheet.plate), sheet.plate
     rated = plate.heat_volts or plate.most_volts or plate.least_volts
@@ -315,31 +268,30 @@ def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
             computed("together", f"{number(load.value)} + {number(more)}", load.value + more, "A"),
         )
         words = f"{number(amps)} A flowed; at {number(volts)} V the plate makes {load.value:.3g} A."
-    yield judged(
-        "amps_over_plate", sheet.edition, "equipment", words, found=found, required=load, relation=Relation.AT_MOST
-    )
+    yield Ruling("amps_over_plate", sheet.edition, "equipment").at_most(words, found, load)
 
 
 def heat_amps(sheet: Sheet) -> Iterator[Finding]:
     """Judge measured amps of heat against its plate's at the volts measured, within a tenth."""
+    ruling = Ruling("heat_amps", sheet.edition, "heat")
     plate, measured = sheet.plate, sheet.measured
     load = load_amps(plate) if heat_of(plate) is not None else None
     if plate.use is not Use.HEAT or load is None or not measured.amps:
         return
     if not measured.volts or plate.least_volts is None:
         missing = "the volts at it while it runs" if not measured.volts else "the plate's volts"
-        yield cannot_tell("heat_amps", sheet.edition, "heat", missing)
+        yield ruling.wants(missing)
         return
     volts, amps = min(measured.volts), max(measured.amps)
     rated = plate.heat_volts or plate.most_volts or plate.least_volts
     text = f"{number(load.value)} × {number(volts)} ÷ {number(rated)}"
     due = load.then(computed("at the volts measured", text, load.value * volts / rated, "A"))
-    found = one_step(given("most of any leg, measured", amps, "A"))
+    found = given("most of any leg, measured", amps, "A")
     words = f"{number(amps)} A flowed; at {number(volts)} V {due.value:.3g} A are due."
     for share, relation in ((1 - HEAT_SLACK, Relation.AT_LEAST), (1 + HEAT_SLACK, Relation.AT_MOST)):
         side = f"{number(share)} × {number(due.value)}"
         need = due.then(computed("to a tenth", side, share * due.value, "A"))
-        yield judged("heat_amps", sheet.edition, "heat", words, found=found, required=need, relation=relation)
+        yield ruling.compared(words, found, relation, need)
 
 
 def amps_unbalance(sheet: Sheet) -> Iterator[Finding]:
@@ -348,11 +300,9 @@ def amps_unbalance(sheet: Sheet) -> Iterator[Finding]:
     if len(amps) != 3 or not sheet.three_phase or not any(amps):
         return
     found = unbalance(amps, "A")
-    need = one_step(given("usual most", AMPS_UNBALANCE_PERCENT, "%"))
+    need = given("usual most", AMPS_UNBALANCE_PERCENT, "%")
     words = f"Amps differ by {found.value:.3g} % from their mean; 10 % is the usual most."
-    yield judged(
-        "amps_unbalance", sheet.edition, "equipment", words, found=found, required=need, relation=Relation.AT_MOST
-    )
+    yield Ruling("amps_unbalance", sheet.edition, "equipment").at_most(words, found, need)
 
 
 def unbalance(values: tuple[float, ...], unit: str) -> Worked:

@@ -1,29 +1,33 @@
 """What a rule finds: met or not, required against found, the arithmetic, the source, and what follows."""
 
 import tomllib
+from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache
 from importlib.resources import files
+from typing import Protocol, TypeAlias
 
 from pydantic import Field
 
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.ratings.inputs.sheet import Edition
+from zesty_copper.core.ratings.inputs.sheet import Edition, Sheet
 from zesty_copper.core.ratings.worked import Step, Worked
 
 __all__ = [
     "Failing",
     "Finding",
     "Relation",
+    "Ruling",
     "Status",
     "Who",
-    "cannot_tell",
-    "judged",
-    "one_step",
+    "as_worked",
     "rules",
-    "stated",
     "unless_unread",
 ]
+
+
+Assumed: TypeAlias = tuple[str, ...]
+"""What was taken for granted, a sentence each."""
 
 
 class Status(StrEnum):
@@ -111,63 +115,81 @@ def rules() -> dict[str, Rule]:
     return {key: Rule.model_validate(row) for key, row in tomllib.loads(text).items()}
 
 
-def judged(
-    key: str,
-    edition: Edition,
-    about: str,
-    words: str,
-    *,
-    found: Worked,
-    required: Worked,
-    relation: Relation,
-    part: str | None = None,
-    assumed: tuple[str, ...] = (),
-) -> Finding:
-    """Compare a number found with one required; one digit in ten thousand is no difference."""
-    slack = 1e-4 * abs(required.value)
-    fits = (
-        found.value >= required.value - slack
-        if relation is Relation.AT_LEAST
-        else found.value <= required.value + slack
-    )
-    finding = stated(key, edition, about, words, is_met=fits, part=part, assumed=assumed)
-    return finding.model_copy(update={"found": found, "required": required, "relation": relation})
+class Named(Protocol):
+    """What a sheet lists by name: a run, a device, a joint …, perhaps a part of the circuit."""
+
+    @property
+    def name(self) -> str:
+        """What it is called on the screen."""
+
+    @property
+    def part(self) -> str | None:
+        """Id of the circuit's part."""
 
 
-def stated(
-    key: str,
-    edition: Edition,
-    about: str,
-    words: str,
-    *,
-    is_met: bool,
-    part: str | None = None,
-    assumed: tuple[str, ...] = (),
-) -> Finding:
-    """Say how a rule comes out that compares no numbers."""
-    rule = rules()[key]
-    missed = Status.ADVICE if rule.weight is Weight.ADVICE else Status.NOT_MET
-    return Finding(
-        rule=key,
-        label=rule.label,
-        about=about,
-        part=part,
-        edition=edition,
-        source=rule.clause if isinstance(rule.clause, str) else rule.clause[edition],
-        status=Status.MET if is_met else missed,
-        words=words,
-        consequence="" if is_met else rule.consequence,
-        who=rule.who,
-        hazard=rule.hazard,
-        assumed=assumed,
-    )
+@dataclass(frozen=True)
+class Ruling:
+    """One rule applied to one thing: every way in which it may come out.
 
+    Raises
+    ------
+    KeyError
+        By every way out, for a rule that `rules.toml` does not list.
+    """
 
-def cannot_tell(key: str, edition: Edition, about: str, *missing: str, part: str | None = None) -> Finding:
-    """Say what is missing for a rule."""
-    words = f"Wanted: {' and '.join(missing)}."
-    finding = stated(key, edition, about, words, is_met=True, part=part)
-    return finding.model_copy(update={"status": Status.CANNOT_TELL, "missing": missing})
+    rule: str
+    edition: Edition
+    about: str
+    part: str | None = None
+
+    @classmethod
+    def on(cls, rule: str, sheet: Sheet, thing: Named) -> "Ruling":
+        """Apply a rule to what the sheet lists."""
+        return cls(rule, sheet.edition, thing.name, thing.part)
+
+    def at_least(self, words: str, found: Worked | Step, need: Worked | Step, assumed: Assumed = ()) -> Finding:
+        """Ask that what is found is not less than what is needed, in the same unit."""
+        return self.compared(words, found, Relation.AT_LEAST, need, assumed)
+
+    def at_most(self, words: str, found: Worked | Step, most: Worked | Step, assumed: Assumed = ()) -> Finding:
+        """Ask that what is found is not more than what is allowed, in the same unit."""
+        return self.compared(words, found, Relation.AT_MOST, most, assumed)
+
+    def compared(
+        self, words: str, found: Worked | Step, relation: Relation, limit: Worked | Step, assumed: Assumed = ()
+    ) -> Finding:
+        """Compare a number found with its limit, in the same unit; one digit in ten thousand is no difference."""
+        found, limit = as_worked(found), as_worked(limit)
+        slack = 1e-4 * abs(limit.value)
+        is_low = found.value < limit.value - slack
+        is_high = found.value > limit.value + slack
+        is_met = not (is_low if relation is Relation.AT_LEAST else is_high)
+        finding = self.stated(words, is_met=is_met, assumed=assumed)
+        return finding.model_copy(update={"found": found, "required": limit, "relation": relation})
+
+    def stated(self, words: str, *, is_met: bool, assumed: Assumed = ()) -> Finding:
+        """Say how a rule comes out that compares no numbers."""
+        rule = rules()[self.rule]
+        missed = Status.ADVICE if rule.weight is Weight.ADVICE else Status.NOT_MET
+        return Finding(
+            rule=self.rule,
+            label=rule.label,
+            about=self.about,
+            part=self.part,
+            edition=self.edition,
+            source=rule.clause if isinstance(rule.clause, str) else rule.clause[self.edition],
+            status=Status.MET if is_met else missed,
+            words=words,
+            consequence="" if is_met else rule.consequence,
+            who=rule.who,
+            hazard=rule.hazard,
+            assumed=assumed,
+        )
+
+    def wants(self, *missing: str) -> Finding:
+        """Say what is missing for a rule."""
+        finding = self.stated(f"Wanted: {' and '.join(missing)}.", is_met=True)
+        return finding.model_copy(update={"status": Status.CANNOT_TELL, "missing": missing})
 
 
 def unless_unread(finding: Finding, *marks: str) -> Finding:
@@ -178,6 +200,6 @@ def unless_unread(finding: Finding, *marks: str) -> Finding:
     )
 
 
-def one_step(step: Step) -> Worked:
-    """Return a value of a single step."""
-    return Worked(steps=(step,))
+def as_worked(value: Worked | Step) -> Worked:
+    """Return a value with its arithmetic, also where that is a single step."""
+    return value if isinstance(value, Worked) else Worked(steps=(value,))

@@ -12,16 +12,7 @@ from zesty_copper.core.ratings.rules.demand import (
     heat_of,
     is_compressor,
 )
-from zesty_copper.core.ratings.rules.finding import (
-    Finding,
-    Relation,
-    Status,
-    cannot_tell,
-    judged,
-    one_step,
-    stated,
-    unless_unread,
-)
+from zesty_copper.core.ratings.rules.finding import Finding, Ruling, Status, as_worked, unless_unread
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 
 __all__ = [
@@ -65,7 +56,7 @@ def _protected(sheet: Sheet) -> Iterator[tuple[Device, Run]]:
 
 
 def _rating(device: Device) -> Worked:
-    return one_step(given(f"{device.name}, marked", device.amps, "A"))
+    return as_worked(given(f"{device.name}, marked", device.amps, "A"))
 
 
 def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
@@ -74,27 +65,15 @@ def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
     Up to 800 A the next standard size above the ampacity will do, small conductors excepted; for motor-compressor
     equipment neither binds, where the device is within the plate's maximum (NEC 240.4(B), (D), (G)).
     """
-    key, edition, plate = "device_over_conductor", sheet.edition, sheet.plate
+    plate = sheet.plate
     for device, run in _protected(sheet):
-        about = f"{device.name} ahead of {run.name}"
+        ruling = Ruling("device_over_conductor", sheet.edition, f"{device.name} ahead of {run.name}", device.part)
         if plate.use is None:
-            yield cannot_tell(
-                key, edition, about, "what the circuit feeds: compressor, heat or motor", part=device.part
-            )
+            yield ruling.wants("what the circuit feeds: compressor, heat or motor")
             continue
         most = _most_ahead(sheet, run, device)
         words = f"{number(device.amps)} A ahead of {gauge_words(run.size_awg)} {run.metal}; {most.value:g} A at most."
-        finding = judged(
-            key,
-            edition,
-            about,
-            words,
-            found=_rating(device),
-            required=most,
-            relation=Relation.AT_MOST,
-            part=device.part,
-            assumed=what_was_assumed(run),
-        )
+        finding = ruling.at_most(words, _rating(device), most, assumed=what_was_assumed(run))
         would = device.amps <= _most_ahead(sheet, at_best(run), device).value
         yield unless_unread(finding, *unread_marks(run)) if finding.status is Status.NOT_MET and would else finding
 
@@ -106,7 +85,7 @@ def _most_ahead(sheet: Sheet, run: Run, device: Device) -> Worked:
     if plate.use is Use.MOTOR and plate.motors and not run.feeder and heat_of(plate) is None:
         return _most_ahead_of_motor(plate, device)
     if own and plate.mocp_amps is not None:
-        return one_step(given("the plate's maximum, which takes the place of 240.4(D)", plate.mocp_amps, "A"))
+        return as_worked(given("the plate's maximum, which takes the place of 240.4(D)", plate.mocp_amps, "A"))
     asked = circuit_amps(plate)
     most = most_by_conductor(run, asked.value if asked else device.amps, sheet.edition)
     built = device_most_amps(plate, LAST_SHARE) if own else None
@@ -152,18 +131,15 @@ def device_over_plate(sheet: Sheet) -> Iterator[Finding]:
     if most is None:
         if sheet.plate.use is Use.COMPRESSOR and not sheet.plate.motors:
             for device in _ahead(sheet):
-                yield cannot_tell("device_over_plate", sheet.edition, device.name, "the plate's MOCP", part=device.part)
+                ruling = Ruling.on("device_over_plate", sheet, device)
+                yield ruling.wants("the plate's MOCP")
         return
     for device in _ahead(sheet):
-        yield judged(
-            "device_over_plate",
-            sheet.edition,
-            device.name,
+        ruling = Ruling.on("device_over_plate", sheet, device)
+        yield ruling.at_most(
             f"{number(device.amps)} A against a maximum of {number(most)} A.",
-            found=_rating(device),
-            required=one_step(given("maximum overcurrent protection on the plate", most, "A")),
-            relation=Relation.AT_MOST,
-            part=device.part,
+            _rating(device),
+            given("maximum overcurrent protection on the plate", most, "A"),
         )
 
 
@@ -176,17 +152,9 @@ def device_without_plate(sheet: Sheet) -> Iterator[Finding]:
     if most is None or first is None:
         return
     for device in _ahead(sheet):
+        ruling = Ruling.on("device_without_plate", sheet, device)
         words = f"{number(device.amps)} A; {first.value:g} A to begin with, {most.value:g} A only if it will not start."
-        yield judged(
-            "device_without_plate",
-            sheet.edition,
-            device.name,
-            words,
-            found=_rating(device),
-            required=most,
-            relation=Relation.AT_MOST,
-            part=device.part,
-        )
+        yield ruling.at_most(words, _rating(device), most)
 
 
 def device_for_load(sheet: Sheet) -> Iterator[Finding]:
@@ -194,23 +162,13 @@ def device_for_load(sheet: Sheet) -> Iterator[Finding]:
     plate = sheet.plate
     need = circuit_amps(plate)
     for device in _ahead(sheet):
+        ruling = Ruling.on("device_for_load", sheet, device)
         if need is None:
-            yield cannot_tell(
-                "device_for_load", sheet.edition, device.name, "the plate's MCA, or its amps", part=device.part
-            )
+            yield ruling.wants("the plate's MCA, or its amps")
             continue
         if plate.mocp_amps is not None and need.value > plate.mocp_amps:
             continue  # the plate contradicts itself, which another rule says
-        yield judged(
-            "device_for_load",
-            sheet.edition,
-            device.name,
-            f"{number(device.amps)} A; {need.value:.3g} A are asked.",
-            found=_rating(device),
-            required=need,
-            relation=Relation.AT_LEAST,
-            part=device.part,
-        )
+        yield ruling.at_least(f"{number(device.amps)} A; {need.value:.3g} A are asked.", _rating(device), need)
 
 
 def standard_size(sheet: Sheet) -> Iterator[Finding]:
@@ -218,9 +176,10 @@ def standard_size(sheet: Sheet) -> Iterator[Finding]:
     sizes = [row[0] for row in table("standard_sizes").rows]
     of_fuses = [row[0] for row in table("fuse_sizes").rows]
     for device in sheet.devices:
+        ruling = Ruling.on("standard_size", sheet, device)
         fits = device.amps in sizes or (device.sort is DeviceSort.FUSE and device.amps in of_fuses)
         words = f"{number(device.amps)} A is {'' if fits else 'not '}a standard rating."
-        yield stated("standard_size", sheet.edition, device.name, words, is_met=fits, part=device.part)
+        yield ruling.stated(words, is_met=fits)
 
 
 def device_sort(sheet: Sheet) -> Iterator[Finding]:
@@ -231,7 +190,7 @@ def device_sort(sheet: Sheet) -> Iterator[Finding]:
     words = (
         "Fuses are ahead of it, as the plate asks." if fits else "The plate asks for fuses; only a breaker is ahead."
     )
-    yield stated("device_sort", sheet.edition, "equipment", words, is_met=fits)
+    yield Ruling("device_sort", sheet.edition, "equipment").stated(words, is_met=fits)
 
 
 def device_for_ac(sheet: Sheet) -> Iterator[Finding]:
@@ -239,9 +198,10 @@ def device_for_ac(sheet: Sheet) -> Iterator[Finding]:
     if not is_compressor(sheet.plate):
         return
     for device in _ahead(sheet):
+        ruling = Ruling.on("device_for_ac", sheet, device)
         if device.sort is DeviceSort.BREAKER and device.for_ac is not None:
             words = f"It is {'' if device.for_ac else 'not '}marked for air-conditioning equipment."
-            yield stated("device_for_ac", sheet.edition, device.name, words, is_met=device.for_ac, part=device.part)
+            yield ruling.stated(words, is_met=device.for_ac)
 
 
 def heat_subdivided(sheet: Sheet) -> Iterator[Finding]:
@@ -251,34 +211,19 @@ def heat_subdivided(sheet: Sheet) -> Iterator[Finding]:
     if heat is None:
         return
     own = [device for device in sheet.devices if device.protects_elements]
-    most = one_step(given("most behind one device", ELEMENT_DEVICE_AMPS, "A"))
+    most = given("most behind one device", ELEMENT_DEVICE_AMPS, "A")
     for device in own:
+        ruling = Ruling.on("heat_subdivided", sheet, device)
         words = f"{number(device.amps)} A ahead of elements; 60 A at most."
-        yield judged(
-            "heat_subdivided",
-            sheet.edition,
-            device.name,
-            words,
-            found=_rating(device),
-            required=most,
-            relation=Relation.AT_MOST,
-            part=device.part,
-        )
+        yield ruling.at_most(words, _rating(device), most)
     drawn = plate.limit_of_elements_amps if own or plate.limit_of_elements_amps else heat.value
+    ruling = Ruling("heat_subdivided", sheet.edition, "elements")
     if drawn is None:
-        yield cannot_tell("heat_subdivided", sheet.edition, "elements", "the amps of the largest bank")
+        yield ruling.wants("the amps of the largest bank")
         return
     words = f"Elements on one circuit draw {drawn:.3g} A; 48 A at most, or they are subdivided."
-    found = one_step(given("elements on one circuit", drawn, "A"))
-    yield judged(
-        "heat_subdivided",
-        sheet.edition,
-        "elements",
-        words,
-        found=found,
-        required=one_step(given("most on one circuit", ELEMENT_AMPS, "A")),
-        relation=Relation.AT_MOST,
-    )
+    found = given("elements on one circuit", drawn, "A")
+    yield ruling.at_most(words, found, given("most on one circuit", ELEMENT_AMPS, "A"))
 
 
 def load_on_device(sheet: Sheet) -> Iterator[Finding]:
@@ -287,20 +232,16 @@ def load_on_device(sheet: Sheet) -> Iterator[Finding]:
         return
     amps = max(sheet.measured.amps)
     for device in _ahead(sheet):
+        ruling = Ruling.on("load_on_device", sheet, device)
         most = CONTINUOUS_SHARE * device.amps
         steps = (
             given(f"{device.name}, marked", device.amps, "A"),
             computed("80 % of it", f"0.8 × {number(device.amps)}", most, "A"),
         )
-        yield judged(
-            "load_on_device",
-            sheet.edition,
-            device.name,
+        yield ruling.at_most(
             f"{number(amps)} A flowed; {number(most)} A may for hours.",
-            found=one_step(given("most of any leg, measured", amps, "A")),
-            required=Worked(steps=steps),
-            relation=Relation.AT_MOST,
-            part=device.part,
+            given("most of any leg, measured", amps, "A"),
+            Worked(steps=steps),
         )
 
 

@@ -7,7 +7,7 @@ import numpy as np
 from zesty_copper.core.ratings.inputs.sheet import Plate, Sheet
 from zesty_copper.core.ratings.inputs.tables import exactly, table
 from zesty_copper.core.ratings.rules.equipment import unbalance
-from zesty_copper.core.ratings.rules.finding import Finding, Relation, cannot_tell, judged, one_step
+from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling, as_worked
 from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
 
 __all__ = ["plate_window", "service_range", "supply_window", "unbalance_derating", "volts_unbalance"]
@@ -27,8 +27,8 @@ def plate_window(plate: Plate) -> tuple[Worked, Worked] | None:
     low = plate.least_volts or plate.most_volts or 0.0
     high = plate.most_volts or plate.least_volts or 0.0
     return (
-        one_step(computed("90 % of the plate's volts", f"0.9 × {number(low)}", LEAST_SHARE * low, "V")),
-        one_step(computed("110 % of the plate's volts", f"1.1 × {number(high)}", MOST_SHARE * high, "V")),
+        as_worked(computed("90 % of the plate's volts", f"0.9 × {number(low)}", LEAST_SHARE * low, "V")),
+        as_worked(computed("110 % of the plate's volts", f"1.1 × {number(high)}", MOST_SHARE * high, "V")),
     )
 
 
@@ -42,7 +42,7 @@ def supply_window(sheet: Sheet) -> Iterator[Finding]:
         return
     window = plate_window(sheet.plate)
     if window is None:
-        yield cannot_tell("supply_window", sheet.edition, "equipment", "the plate's volts")
+        yield Ruling("supply_window", sheet.edition, "equipment").wants("the plate's volts")
         return
     volts = [one for one in measured if one >= LOST_SHARE * window[0].value]
     if not volts:
@@ -50,12 +50,10 @@ def supply_window(sheet: Sheet) -> Iterator[Finding]:
     sides = ((min(volts), window[0], Relation.AT_LEAST), (max(volts), window[1], Relation.AT_MOST))
     for value, need, relation in sides:
         side = "lowest" if relation is Relation.AT_LEAST else "highest"
-        found = one_step(given(f"{side} measured", value, "V"))
+        found = given(f"{side} measured", value, "V")
         word = "least" if relation is Relation.AT_LEAST else "most"
         words = f"{number(value)} V; {need.value:.4g} V at {word}."
-        yield judged(
-            "supply_window", sheet.edition, f"equipment, {side}", words, found=found, required=need, relation=relation
-        )
+        yield Ruling("supply_window", sheet.edition, f"equipment, {side}").compared(words, found, relation, need)
 
 
 def service_range(sheet: Sheet) -> Iterator[Finding]:
@@ -67,19 +65,18 @@ def service_range(sheet: Sheet) -> Iterator[Finding]:
         ("service least", Relation.AT_LEAST, min(volts)),
         ("service most", Relation.AT_MOST, max(volts)),
     ):
+        ruling = Ruling("service_range", sheet.edition, column)
         base = exactly("service_voltage", column, "A")
         assert base is not None  # the table has both
-        need = one_step(
-            computed(
-                f"range A, {column}",
-                f"{number(base)} × {number(nominal)} ÷ {number(BASE_VOLTS)}",
-                base * nominal / BASE_VOLTS,
-                "V",
-            )
+        need = computed(
+            f"range A, {column}",
+            f"{number(base)} × {number(nominal)} ÷ {number(BASE_VOLTS)}",
+            base * nominal / BASE_VOLTS,
+            "V",
         )
-        found = one_step(given("measured at the service", value, "V"))
+        found = given("measured at the service", value, "V")
         words = f"{number(value)} V at the service; {need.value:.4g} V at {column.removeprefix('service ')}."
-        yield judged("service_range", sheet.edition, column, words, found=found, required=need, relation=relation)
+        yield ruling.compared(words, found, relation, need)
 
 
 def unbalance_derating(percent: float) -> float | None:
@@ -109,7 +106,5 @@ def volts_unbalance(sheet: Sheet) -> Iterator[Finding]:
         )
     else:
         words = f"Volts differ by {found.value:.2g} % from their mean: above 5 % a motor is stopped."
-    need = one_step(given("for the full rating", FULL_PERCENT, "%"))
-    yield judged(
-        "volts_unbalance", sheet.edition, "equipment", words, found=found, required=need, relation=Relation.AT_MOST
-    )
+    need = given("for the full rating", FULL_PERCENT, "%")
+    yield Ruling("volts_unbalance", sheet.edition, "equipment").at_most(words, found, need)
