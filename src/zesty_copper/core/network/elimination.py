@@ -13,6 +13,7 @@ milliohm to an open gap. A branch that closes a loop between two nodes, a load's
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -86,6 +87,25 @@ class Elimination:
     def slots_of(self, rows: Iterable[int], columns: Iterable[int]) -> NDArray[np.int64]:
         """Slots of some entries, −1 where an entry is always zero."""
         return np.array([self.slot.get(place, -1) for place in zip(rows, columns, strict=True)], dtype=np.int64)
+
+    @cached_property
+    def _sorted(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """Every place as one ascending number, and its slot."""
+        number = np.array([row * self.size + column for row, column in self.slot])
+        order = np.argsort(number)
+        return number[order], order
+
+    def met_at(self, plus: NDArray[np.int64], minus: NDArray[np.int64]) -> NDArray[np.int64]:
+        """Slots at which a direction meets itself, (4, directions): where plus and minus meet both of both.
+
+        −1 where an entry is always zero; one more than the last slot where an end is the earth.
+        """
+        number, slot = self._sorted
+        row, column = np.stack([plus, plus, minus, minus]), np.stack([plus, minus, plus, minus])
+        asked = row * self.size + column
+        at = np.minimum(np.searchsorted(number, asked), len(number) - 1)
+        found = np.where(number[at] == asked, slot[at], -1)
+        return np.where((row < 0) | (column < 0), len(slot), found)
 
 
 def plan_elimination(size: int, entries: Iterable[Place], pivots: Sequence[Place]) -> Elimination:

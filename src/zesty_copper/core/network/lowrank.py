@@ -15,9 +15,13 @@ from numba import njit
 from numpy.typing import NDArray
 
 from zesty_copper.core.network.elimination import Program, solve_direction
+from zesty_copper.core.network.selected import meeting, selected_inverse
 from zesty_copper.core.network.topology import Topology
 
-__all__ = ["Edit", "Response", "respond"]
+__all__ = ["Edit", "Response", "respond", "unknowns_at"]
+
+LEAST_EXACT = 1e-9
+"""Share by which an answer may be off through rounding; where it may be more, the direction is solved for."""
 
 
 class Edit(NamedTuple):
@@ -70,7 +74,8 @@ def respond(topology: Topology, edit: Edit, watch: NDArray[np.int64]) -> tuple[R
         Numbers of those unknowns, (watched,); they are returned as (pairs, watched).
     """
     solved = topology.solved
-    core, coefficients, watched = _respond(solved.factors, solved.elimination.program, edit, topology.driven, watch)
+    program, met_at = solved.elimination.program, solved.elimination.met_at(edit.plus, edit.minus)
+    core, coefficients, watched = _respond(solved.factors, program, edit, met_at, topology.driven, watch)
     return Response(core, coefficients), watched
 
 
@@ -79,6 +84,7 @@ def _respond(  # type: ignore[no-untyped-def]
     factors: NDArray[np.complex128],
     program: Program,
     edit: Edit,
+    met_at: NDArray[np.int64],
     driven: NDArray[np.complex128],
     watch: NDArray[np.int64],
 ):
@@ -87,21 +93,37 @@ def _respond(  # type: ignore[no-untyped-def]
     core = np.zeros((pairs, rank, rank), dtype=np.complex128)
     coefficients = np.zeros((pairs, rank), dtype=np.complex128)
     watched = np.zeros((pairs, len(watch)), dtype=np.complex128)
+    inverse = np.zeros(factors.shape[1] + 1, dtype=np.complex128)
+    doubt = np.zeros(factors.shape[1] + 1)
+    rows = np.zeros((len(watch), size + 1), dtype=np.complex128)
     columns = np.zeros((len(edit.plus), size + 1), dtype=np.complex128)
     solved_in = np.full(len(edit.plus), -1)
     right = np.zeros(size + 1, dtype=np.complex128)
+    before = -1
     for p in range(pairs):
         m, unknowns = edit.sample[p], driven[edit.drive[p], edit.sample[p]]
+        if m != before:
+            before = m
+            selected_inverse(factors[m], program, inverse, doubt)
+            for w in range(len(watch)):
+                solve_direction(factors[m], program, watch[w], size, True, right, rows[w])
         count = 0
         for k in range(rank):
-            d = edit.used[p, k]
-            if edit.plus[d] == edit.minus[d]:
-                continue
-            count = k + 1
-            if solved_in[d] != m:
-                solved_in[d] = m
-                solve_direction(factors[m], program, edit.plus[d], edit.minus[d], False, right, columns[d])
-        _small_core(edit, p, count, columns, core[p])
+            if edit.plus[edit.used[p, k]] != edit.minus[edit.used[p, k]]:
+                count = k + 1
+        by_itself, off = 0j, np.inf
+        if count == 1:
+            by_itself, off = meeting(inverse, doubt, met_at[:, edit.used[p, 0]])
+        moved = 1 + edit.delta[p, 0] * by_itself if count else 1 + 0j
+        if count == 1 and abs(edit.delta[p, 0]) * off < LEAST_EXACT * abs(moved):
+            core[p, 0, 0] = -edit.delta[p, 0] / moved
+        else:
+            for k in range(count):
+                d = edit.used[p, k]
+                if solved_in[d] != m:
+                    solved_in[d] = m
+                    solve_direction(factors[m], program, edit.plus[d], edit.minus[d], False, right, columns[d])
+            _small_core(edit, p, count, columns, core[p])
         for k in range(count):
             for j in range(count):
                 d = edit.used[p, j]
@@ -109,7 +131,8 @@ def _respond(  # type: ignore[no-untyped-def]
         for w in range(len(watch)):
             total = unknowns[watch[w]]
             for k in range(count):
-                total += coefficients[p, k] * columns[edit.used[p, k], watch[w]]
+                d = edit.used[p, k]
+                total += coefficients[p, k] * (rows[w, edit.plus[d]] - rows[w, edit.minus[d]])
             watched[p, w] = total
     return core, coefficients, watched
 
@@ -133,3 +156,43 @@ def _small_core(  # type: ignore[no-untyped-def]
         for k in range(count):
             for j in range(count):
                 core[k, j] = -edit.delta[p, k] * inverse[k, j]
+
+
+def unknowns_at(
+    topology: Topology, edit: Edit, coefficients: NDArray[np.complex128], watch: NDArray[np.int64]
+) -> NDArray[np.complex128]:
+    """Some unknowns under edits whose coefficients are known, meter not connected, (watched, pairs) [V or A]."""
+    solved = topology.solved
+    return np.asarray(
+        _unknowns_at(solved.factors, solved.elimination.program, edit, coefficients, topology.driven, watch)
+    )
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _unknowns_at(  # type: ignore[no-untyped-def]
+    factors: NDArray[np.complex128],
+    program: Program,
+    edit: Edit,
+    coefficients: NDArray[np.complex128],
+    driven: NDArray[np.complex128],
+    watch: NDArray[np.int64],
+):
+    pairs, rank = edit.used.shape
+    size = len(program.row)
+    found = np.zeros((len(watch), pairs), dtype=np.complex128)
+    rows = np.zeros((len(watch), size + 1), dtype=np.complex128)
+    right = np.zeros(size + 1, dtype=np.complex128)
+    before = -1
+    for p in range(pairs):
+        m = edit.sample[p]
+        if m != before:
+            before = m
+            for w in range(len(watch)):
+                solve_direction(factors[m], program, watch[w], size, True, right, rows[w])
+        for w in range(len(watch)):
+            total = driven[edit.drive[p], m, watch[w]]
+            for k in range(rank):
+                d = edit.used[p, k]
+                total += coefficients[p, k] * (rows[w, edit.plus[d]] - rows[w, edit.minus[d]])
+            found[w, p] = total
+    return found

@@ -4,11 +4,15 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zesty_copper.core.network.elimination import Program, solve_direction, solve_in_place
+from zesty_copper.core.network.elimination import Program, solve_direction
 from zesty_copper.core.network.lowrank import Edit, Response
+from zesty_copper.core.network.selected import meeting, selected_inverse
 from zesty_copper.core.network.topology import Topology
 
 __all__ = ["probe_ohm", "probed"]
+
+ROUGH = 1e-4
+"""Share by which an impedance may be off that tests are only ranked by."""
 
 Ends = tuple[NDArray[np.int64], NDArray[np.int64]]
 
@@ -16,9 +20,10 @@ Ends = tuple[NDArray[np.int64], NDArray[np.int64]]
 def probe_ohm(topology: Topology, plus: NDArray[np.int64], minus: NDArray[np.int64]) -> NDArray[np.complex128]:
     """Impedance between pairs of unknowns, nothing edited, (samples, pairs) [ohm]."""
     solved = topology.solved
+    met_at = solved.elimination.met_at(plus, minus)
     ends, number = np.unique(np.stack([plus, minus]), return_inverse=True)
-    first, second = number.reshape(2, -1)
-    return np.asarray(_probe_ohm(solved.factors, solved.elimination.program, ends, first, second))
+    column = number.reshape(2, -1)
+    return np.asarray(_probe_ohm(solved.factors, solved.elimination.program, met_at, ends, column))
 
 
 def probed(
@@ -57,23 +62,30 @@ def probed(
 def _probe_ohm(  # type: ignore[no-untyped-def]
     factors: NDArray[np.complex128],
     program: Program,
+    met_at: NDArray[np.int64],
     ends: NDArray[np.int64],
-    first: NDArray[np.int64],
-    second: NDArray[np.int64],
+    column: NDArray[np.int64],
 ):
-    size = len(program.row)
-    found = np.zeros((factors.shape[0], len(first)), dtype=np.complex128)
+    size, pairs = len(program.row), met_at.shape[1]
+    found = np.zeros((factors.shape[0], pairs), dtype=np.complex128)
     columns = np.zeros((len(ends), size + 1), dtype=np.complex128)
+    solved_in = np.full(len(ends), -1)
     scratch = np.zeros(size + 1, dtype=np.complex128)
+    inverse = np.zeros(factors.shape[1] + 1, dtype=np.complex128)
+    doubt = np.zeros(factors.shape[1] + 1)
     for m in range(factors.shape[0]):
-        for i in range(len(ends)):
-            if ends[i] >= 0:
-                scratch[:] = 0
-                scratch[ends[i]] = 1
-                solve_in_place(factors[m], program, scratch, columns[i])
-        for pair in range(len(first)):
-            a, b = first[pair], second[pair]
-            found[m, pair] = (columns[a, ends[a]] - columns[a, ends[b]]) - (columns[b, ends[a]] - columns[b, ends[b]])
+        selected_inverse(factors[m], program, inverse, doubt)
+        for pair in range(pairs):
+            found[m, pair], off = meeting(inverse, doubt, met_at[:, pair])
+            if off < ROUGH * abs(found[m, pair]):
+                continue
+            for end in column[:, pair]:
+                if solved_in[end] != m:
+                    solved_in[end] = m
+                    solve_direction(factors[m], program, ends[end], size, False, scratch, columns[end])
+            a, b = column[0, pair], column[1, pair]
+            on_a, on_b = columns[a], columns[b]
+            found[m, pair] = (on_a[ends[a]] - on_a[ends[b]]) - (on_b[ends[a]] - on_b[ends[b]])
     return found
 
 

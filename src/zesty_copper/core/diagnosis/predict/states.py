@@ -16,7 +16,7 @@ from zesty_copper.core.circuit.model import Circuit, Part
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.single_phasing import single_phasing
 from zesty_copper.core.faults.edits import Variant
-from zesty_copper.core.network.lowrank import Edit, respond
+from zesty_copper.core.network.lowrank import Edit, respond, unknowns_at
 from zesty_copper.core.network.netlist import build_netlist
 from zesty_copper.core.network.solve import solve
 from zesty_copper.core.network.topology import Topology
@@ -119,14 +119,10 @@ def unknowns_in(
     watch = np.array(unknowns, dtype=np.int64)
     found = np.zeros((len(watch), *placement.topology.shape), dtype=complex)
     for number, topology in enumerate(state.topologies):
-        row, sample = np.nonzero(placement.topology == number)
-        if not len(row):
-            continue
-        moves = compiled.directions.of(topology.solved.rows(watch))  # (samples, unknowns, directions)
-        driven = topology.driven[compiled.drive[row], sample][:, watch]
-        along = moves[sample[:, None], :, compiled.used[row]]  # (pairs, rank, unknowns)
-        moved = (along * placement.coefficients[row, sample][..., None]).sum(axis=1)
-        found[:, row, sample] = (driven + moved).T
+        row, sample = _by_sample(*np.nonzero(placement.topology == number))
+        if len(row):
+            edit = edit_of(compiled, row, sample)
+            found[:, row, sample] = unknowns_at(topology, edit, placement.coefficients[row, sample], watch)
     return found
 
 
