@@ -115,7 +115,7 @@ def value_words(value: float, unit: Unit) -> str:
 
 
 def ohm_words(ohm: float) -> str:
-    """Say a resistance as a meter shows it.
+    """Say a resistance [ohm] as a meter shows it.
 
     >>> ohm_words(0.4), ohm_words(11500), ohm_words(4.2e6), ohm_words(40e6)
     ('0.4 Ω', '11.5 kΩ', '4.2 MΩ', 'OL')

@@ -148,7 +148,7 @@ class Edits:
         )
 
     def within(self, low_high: tuple[float, float]) -> NDArray[np.float64]:
-        """Each sample's value, log-uniform within a range."""
+        """Each sample's value, log-uniform within a range and in its unit, (samples,)."""
         low, high = low_high
         return np.asarray(low * (high / low) ** self.quantile)
 

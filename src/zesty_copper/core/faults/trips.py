@@ -53,7 +53,7 @@ def trips_by_sample(
     ends
         The points that touch.
     quantile
-        (samples,): where each sample's resistance lies in `SHORT_RANGE_OHM`.
+        (samples,): where each sample's resistance lies in `SHORT_RANGE_OHM`, 0 to 1.
     bonded
         (samples,): whether control secondaries of which that is not known are grounded.
     """

@@ -35,7 +35,7 @@ class Pairs:
     minus: NDArray[np.int64]
 
     def of(self, vector: NDArray[np.complex128]) -> NDArray[np.complex128]:
-        """Return qᵀ·vector over the last axis, (…, directions)."""
+        """Return qᵀ·vector over the last axis, (…, directions), in the vector's unit."""
         return np.asarray(vector[..., self.plus] - vector[..., self.minus])
 
 

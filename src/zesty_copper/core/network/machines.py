@@ -73,7 +73,7 @@ class Inside:
 
 
 def inside(part: Part, lanes: tuple[str, ...], omega: float) -> Inside:
-    """Wire a shunt part or a transformer, running.
+    """Wire a shunt part or a transformer, running; impedances [ohm].
 
     A transformer's terminals are its two primary and then its two secondary conductors.
     """
@@ -109,7 +109,7 @@ def stalled(part: Part, lanes: tuple[str, ...]) -> Inside:
 
 
 def windings(part: Part, lanes: tuple[str, ...], omega: float) -> Inside:
-    """Wire a shunt or a transformer as direct current sees it: resistances, and nothing that couples.
+    """Wire a shunt or a transformer as direct current sees it: resistances [ohm], and nothing that couples.
 
     An ohmmeter knows no impedance: a winding is its copper, a capacitor is open, a transformer's sides are apart.
     """

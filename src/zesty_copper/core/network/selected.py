@@ -84,7 +84,9 @@ def selected_inverse(
 def meeting(
     inverse: NDArray[np.complex128], doubt: NDArray[np.float64], at: NDArray[np.int64]
 ) -> tuple[complex, float]:
-    """Return qᵀ·X·q of one direction and by how much it may be off; infinitely where it is not on the pattern.
+    """Return qᵀ·X·q of one direction, and by how much it may be off: infinitely where it is not on the pattern.
+
+    Of two nodes [ohm], of a branch [S].
 
     Parameters
     ----------

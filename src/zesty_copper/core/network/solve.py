@@ -115,7 +115,10 @@ class Solved:
     def columns(
         self, plus: NDArray[np.int64], minus: NDArray[np.int64] | None = None, samples: slice = slice(None)
     ) -> NDArray[np.complex128]:
-        """X·q for directions q, one unknown or the difference of two, (samples, directions, unknowns + 1)."""
+        """X·q for directions q, one unknown or the difference of two, (samples, directions, unknowns + 1).
+
+        Between two nodes [ohm], from a node to a branch a share, between branches [S].
+        """
         minus = np.full_like(plus, EARTH) if minus is None else minus
         return np.asarray(solve_columns(self.factors[samples], self.elimination.program, plus, minus))
 

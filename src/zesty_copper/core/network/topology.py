@@ -46,7 +46,7 @@ class Topology:
 
     @cached_property
     def driven(self) -> NDArray[np.complex128]:
-        """Unknowns for each drive, nothing edited, (drives, samples, unknowns + 1)."""
+        """Unknowns for each drive, nothing edited, (drives, samples, unknowns + 1) [V or A]."""
         by_sample = np.moveaxis(self.drives, 1, 0) @ np.swapaxes(self.solved.unknowns, 0, 1)
         return np.ascontiguousarray(np.swapaxes(by_sample, 0, 1))
 

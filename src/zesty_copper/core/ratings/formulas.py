@@ -174,21 +174,24 @@ def compressor_terminals(ohm_12: float, ohm_23: float, ohm_31: float) -> tuple[W
 
 
 def air_rise(kilowatt: float, cfm: float) -> Worked:
-    """Return by how much heat warms the air at sea level [°F]: 3412·kW/(1.08·cfm)."""
+    """Return by how much heat warms the air at sea level [°F]: 3412·kW/(1.08·cfm).
+
+    3412 Btu/h make a kilowatt; 1.08 is 60 min/h by 0.075 lb/ft³ and 0.24 Btu/(lb·°F) of standard air.
+    """
     rise = BTU_PER_KWH * kilowatt / (SEA_LEVEL_FACTOR * cfm)
     text = f"3412 × {number(kilowatt)} ÷ (1.08 × {number(cfm)})"
     return Worked(steps=(computed("rise", text, rise, "°F"),))
 
 
 def heat_delivered(rise_f: float, cfm: float) -> Worked:
-    """Return the heat that warms so much air by so much [kW]."""
+    """Return the heat that warms so much air by so much [kW]: the other way round of `air_rise`."""
     value = SEA_LEVEL_FACTOR * cfm * rise_f / BTU_PER_KWH
     text = f"1.08 × {number(cfm)} × {number(rise_f)} ÷ 3412"
     return Worked(steps=(computed("heat delivered", text, value, "kW"),))
 
 
 def transformer_load(volt_amps: float, coils_va: Sequence[float]) -> Worked:
-    """Return how much of a control transformer's plate its coils take [%]."""
+    """Return how much of a control transformer's plate its coils take [%]: their VA added up, as if in phase."""
     total = sum(coils_va)
     steps = [given("plate", volt_amps, "VA")]
     text = " + ".join(map(number, coils_va))

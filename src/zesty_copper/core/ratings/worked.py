@@ -32,7 +32,7 @@ class Worked(Frozen):
 
     @property
     def value(self) -> float:
-        """The value."""
+        """The value, in the unit of its last step."""
         return self.steps[-1].value
 
     @property
@@ -46,12 +46,12 @@ class Worked(Frozen):
 
 
 def given(words: str, value: float, unit: str) -> Step:
-    """Return a value that was looked up, entered or measured."""
+    """Return a value in its unit that was looked up, entered or measured."""
     return Step(words=words, value=float(value), unit=unit)
 
 
 def computed(words: str, text: str, value: float, unit: str) -> Step:
-    """Return a value that a sum gives."""
+    """Return a value in its unit that a sum gives."""
     return Step(words=words, sum=text, value=float(value), unit=unit)
 
 

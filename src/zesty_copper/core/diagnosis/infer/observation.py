@@ -71,7 +71,7 @@ def _own_variance(
 
 
 def log_density(compiled: CompiledCircuit, reading: Reading) -> NDArray[np.float64]:
-    """Logarithm of a reading's density under every row and sample, no other reading known, (rows, samples)."""
+    """Logarithm of a reading's density under every row and sample, no other known, (rows, samples) [nat]."""
     prediction = predict(compiled, reading.measurement)
     variance = _variance(compiled, reading) + (prediction.slope**2).sum(axis=-1)
     return np.asarray(-0.5 * ((scaled(reading) - prediction.value) ** 2 / variance + np.log(2 * np.pi * variance)))

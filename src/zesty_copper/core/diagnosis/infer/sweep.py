@@ -9,7 +9,7 @@ __all__ = ["invert"]
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def invert(matrix: NDArray[np.float64], size: int) -> float:
-    """Invert a symmetric positive matrix in place by sweeping, and return the logarithm of its determinant.
+    """Invert a symmetric positive matrix in place by sweeping, and return the logarithm of its determinant [nat].
 
     Sweep operator (Goodnight, The American Statistician 33 (1979) 149-158, from memory); no pivoting is needed.
     """

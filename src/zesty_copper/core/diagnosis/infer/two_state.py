@@ -19,7 +19,7 @@ DECIDED_NATS = 12.0
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def flicker_log_weight(ahead: NDArray[np.float64]) -> float:
-    """Logarithm of how often a contact goes through the readings as it was read.
+    """Logarithm of how often a contact goes through the readings as it was read [nat].
 
     It was bad or good at each; the likelier state counts whole, the other as far as the reading leaves it open. From
     one reading to the next it mostly stays as it was: the forward recursion of a two-state hidden Markov chain
@@ -49,7 +49,7 @@ def flicker_log_weight(ahead: NDArray[np.float64]) -> float:
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def chatter_log_weight(ahead: NDArray[np.float64]) -> float:
-    """Logarithm of how often what chatters is caught as it was read: in or out at each reading by itself.
+    """Logarithm of how often what chatters is caught as it was read: in or out at each reading by itself [nat].
 
     Parameters
     ----------

@@ -66,7 +66,7 @@ def effort_minutes(
 
 
 def look_minutes(circuit: Circuit, zone: Zone, last: Measurement | None, *, handle: bool = False) -> float:
-    """Minutes to look over a box, or at the handle on it."""
+    """Effort of looking over a box, or at the handle on it [min]."""
     return (efforts().handle if handle else efforts().look) + _reach(circuit, zone, last)
 
 

@@ -131,7 +131,7 @@ def noise_of(
 
 
 def levelled(wander: NDArray[np.floating], particles: Particles) -> NDArray[np.floating]:
-    """Let a measurement stray under every suspect alike where it floats under some.
+    """Let a measurement stray under every suspect alike where it floats under some, (particles, measurements) [V].
 
     That one suspect would leave it floating, and so unsteady near nothing, and another dead quiet, tells nothing.
     """

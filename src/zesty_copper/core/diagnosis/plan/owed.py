@@ -45,7 +45,7 @@ def danger_to_confirm(job: Job, stop: Stop | None) -> list[Measurement]:
 
 
 def worth_repeating(posterior: Posterior, job: Job, stop: Stop | None, doubt: float = 0.5) -> Measurement | None:
-    """Return the reading that is likeliest wrong, if it was taken only once.
+    """Return the reading that is likeliest wrong, if it was taken only once; `doubt` is a probability.
 
     Parameters
     ----------

@@ -22,7 +22,10 @@ SCREEN_FLOOR, SCREEN_SLOPE = 0.25, 0.01
 def with_noise(
     table: CandidateTable, value: NDArray[np.floating], wander: NDArray[np.floating], particles: Particles
 ) -> tuple[NDArray[np.floating], NDArray[np.floating]]:
-    """Return mean and deviation of rough values, heeding the readings so far only through level and gain."""
+    """Return mean and deviation of rough values, heeding the readings so far only through level and gain.
+
+    Both are (particles, measurements), each in its measurement's unit, as `value` and `wander` are.
+    """
     moves = np.isin(table.units, PHASORS)
     mean = np.where(moves, value * particles.scale[:, None].astype(np.float32), value)
     noise = noise_of(table.units, mean, wander)

@@ -95,7 +95,7 @@ def tools() -> tuple[BenchTool, ...]:
 
 
 def bench_of(key: str, told: Mapping[str, float | str | None]) -> BenchAnswer:
-    """Do one calculation.
+    """Do one calculation; its values carry their units.
 
     Raises
     ------

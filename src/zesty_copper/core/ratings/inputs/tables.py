@@ -61,7 +61,7 @@ def table(key: str) -> Table:
 
 
 def exactly(key: str, column: str, *row: Cell) -> float | None:
-    """Return the cell of the row that begins so; None where the table has no such row, or nothing in it."""
+    """Return the cell of the row that begins so, in its column's unit; None where there is no such row, or nothing."""
     one = table(key)
     at = one.column(column)
     found = next((r[at] for r in one.rows if r[: len(row)] == row), NOTHING)
@@ -69,7 +69,7 @@ def exactly(key: str, column: str, *row: Cell) -> float | None:
 
 
 def first_from(key: str, value: float, column: str | None = None) -> Cell | None:
-    """Return a cell of the first row whose first cell is at least a value; by default that first cell."""
+    """Return a cell of the first row whose first is at least a value, in its column's unit; by default that first."""
     one = table(key)
     at = 0 if column is None else one.column(column)
     for row in one.rows:
@@ -79,6 +79,6 @@ def first_from(key: str, value: float, column: str | None = None) -> Cell | None
 
 
 def last_to(key: str, value: float) -> float | None:
-    """Return the largest first cell that is at most a value."""
+    """Return the largest first cell that is at most a value, in the same unit."""
     fitting = [row[0] for row in table(key).rows if isinstance(row[0], int | float) and row[0] <= value + 1e-9]
     return float(max(fitting)) if fitting else None
