@@ -1,13 +1,17 @@
 """The application factory."""
 
+from collections.abc import Iterable
 from pathlib import Path
 
 from fastapi import FastAPI, Response
 from sqlalchemy import Engine
+from starlette.exceptions import HTTPException
 from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from zesty_copper import __doc__ as summary
+from zesty_copper.api.guard import Guard
+from zesty_copper.api.health import health_router
 from zesty_copper.api.idle import LastAsked, Times, letting_go
 from zesty_copper.api.problems import BodyLimit, add_handlers
 from zesty_copper.api.rating_routes import rating_router
@@ -21,6 +25,8 @@ class Pages(StaticFiles):
 
     async def get_response(self, path: str, scope: Scope) -> Response:
         """Answer with the file, or with the page."""
+        if path.split("/", maxsplit=1)[0] == "api":
+            raise HTTPException(404)
         is_asset = path.startswith("assets/")
         response = await super().get_response(path if is_asset or "." in Path(path).name else "index.html", scope)
         # Assets carry their content's hash in their names; the page must always be asked for anew.
@@ -28,7 +34,7 @@ class Pages(StaticFiles):
         return response
 
 
-def create_app(engine: Engine | None, pages: Path | None = None) -> FastAPI:
+def create_app(engine: Engine | None, pages: Path | None = None, names: Iterable[str] = ()) -> FastAPI:
     """Make the application.
 
     Parameters
@@ -37,6 +43,8 @@ def create_app(engine: Engine | None, pages: Path | None = None) -> FastAPI:
         The database; None only to describe the routes.
     pages
         Folder of the built pages, if they are to be served.
+    names
+        Host names by which the server is known, besides its addresses and `localhost`.
     """
     app = FastAPI(
         title="Zesty Copper",
@@ -53,6 +61,9 @@ def create_app(engine: Engine | None, pages: Path | None = None) -> FastAPI:
     app.add_middleware(LastAsked, state=app.state.times)
     app.include_router(router)
     app.include_router(rating_router)
+    app.include_router(health_router)
+    app.add_middleware(Guard, names=tuple(names))
     if pages is not None:
-        app.mount("/", Pages(directory=pages, html=True))
+        # What no route takes; a route asked by another method keeps its own answer.
+        app.router.default = Pages(directory=pages, html=True)
     return app

@@ -1,4 +1,4 @@
-"""One transaction for each request."""
+"""One session for each request."""
 
 from collections.abc import Iterator
 from typing import Annotated
@@ -10,9 +10,13 @@ __all__ = ["Database"]
 
 
 def _session(request: Request) -> Iterator[Session]:
-    """Open one transaction for the request; it is committed before the answer goes out."""
-    with Session(request.app.state.engine, expire_on_commit=False) as session, session.begin():
+    """Open a session for the request; what it changed is committed before the answer goes out.
+
+    A route that has long to compute commits first: nobody then waits for its rows, nor for its connection.
+    """
+    with Session(request.app.state.engine, expire_on_commit=False) as session:
         yield session
+        session.commit()
 
 
 Database = Annotated[Session, Depends(_session, scope="function")]

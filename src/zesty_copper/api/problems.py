@@ -1,21 +1,27 @@
 """One error body for everything that goes wrong, made in one place."""
 
+import logging
 from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import Field
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DataError, IntegrityError, OperationalError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
+from starlette.exceptions import HTTPException
+from starlette.routing import Match, Route
 from starlette.types import ASGIApp, Message, Receive, Send
 from starlette.types import Scope as AsgiScope
 
-from zesty_copper.core.errors import BadInput, NotFound, ZestyError
+from zesty_copper.core.errors import BadInput, Conflict, NotFound, ZestyError
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["MAX_BODY_BYTES", "BodyLimit", "Problem", "StrangeValue", "add_handlers", "responses"]
+__all__ = ["MAX_BODY_BYTES", "BodyLimit", "Busy", "Problem", "StrangeValue", "add_handlers", "problem", "responses"]
 
 MAX_BODY_BYTES = 1_000_000
+RETRY_SECONDS = 2
+logger = logging.getLogger(__name__)
 
 
 class Problem(Frozen):
@@ -33,7 +39,13 @@ class StrangeValue(ZestyError):
     code = "strange_value"
 
 
-_STATUS = {BadInput: 422, NotFound: 404, StrangeValue: 409}
+class Busy(ZestyError):
+    """More is asked for at once than can be answered in reasonable time."""
+
+    code = "busy"
+
+
+_STATUS = {BadInput: 422, NotFound: 404, StrangeValue: 409, Conflict: 409, Busy: 503}
 
 
 def responses(*statuses: int) -> dict[int | str, dict[str, Any]]:
@@ -43,9 +55,9 @@ def responses(*statuses: int) -> dict[int | str, dict[str, Any]]:
 
 def problem(status: int, code: str, message: str, field: str = "", **details: object) -> JSONResponse:
     """Make the response."""
-    return JSONResponse(
-        Problem(code=code, message=message, field=field, details=details).model_dump(), status_code=status
-    )
+    body = Problem(code=code, message=message, field=field, details=details).model_dump()
+    headers = {"retry-after": str(RETRY_SECONDS)} if status == 503 else None
+    return JSONResponse(body, status_code=status, headers=headers)
 
 
 def add_handlers(app: FastAPI) -> None:
@@ -66,6 +78,42 @@ def add_handlers(app: FastAPI) -> None:
     @app.exception_handler(OperationalError)
     def _no_database(_: Request, __: OperationalError) -> JSONResponse:
         return problem(503, "no_database", "The database does not answer: keep this page open and try again.")
+
+    @app.exception_handler(PoolTimeout)
+    def _all_taken(_: Request, __: PoolTimeout) -> JSONResponse:
+        return problem(503, Busy.code, "Too much is asked for at once: try again in a moment.")
+
+    @app.exception_handler(DataError)
+    def _cannot_be_stored(_: Request, __: DataError) -> JSONResponse:
+        return problem(422, BadInput.code, "Some text or number cannot be kept: type it again without odd characters.")
+
+    @app.exception_handler(IntegrityError)
+    def _stored_meanwhile(_: Request, __: IntegrityError) -> JSONResponse:
+        return problem(409, Conflict.code, "Somebody stored this at the same moment: look again before you send it.")
+
+    @app.exception_handler(HTTPException)
+    def _http(request: Request, error: HTTPException) -> JSONResponse:
+        if error.status_code == 404:
+            return problem(404, NotFound.code, "There is nothing at this address: go back to the calls.")
+        if error.status_code == 405:
+            answer = problem(405, "not_allowed", "That cannot be done at this address.")
+            answer.headers["allow"] = ", ".join(_allowed(app, request))
+            return answer
+        return problem(422, BadInput.code, "The request is not valid JSON: check it and send it again.")
+
+    @app.exception_handler(Exception)
+    def _unforeseen(request: Request, error: Exception) -> JSONResponse:
+        request_id = request.scope.get("state", {}).get("request_id", "")
+        logger.error("request %s: %s %s", request_id, request.method, request.url.path, exc_info=error)
+        return problem(500, "internal", "Something went wrong here: try again.", id=request_id)
+
+
+def _allowed(app: FastAPI, request: Request) -> list[str]:
+    """Methods of every route at a path: several share one, and a router names only the first's."""
+    here = [
+        route for route in app.routes if isinstance(route, Route) and route.matches(request.scope)[0] is not Match.NONE
+    ]
+    return sorted({method for route in here for method in route.methods or ()})
 
 
 def _plain(kind: str, message: str) -> str:

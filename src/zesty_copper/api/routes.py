@@ -4,7 +4,7 @@ from typing import Literal
 from uuid import UUID, uuid5
 
 from fastapi import APIRouter, BackgroundTasks, Response
-from pydantic import AwareDatetime, Field
+from pydantic import AwareDatetime, Field, StrictBool
 from sqlalchemy.orm import Session
 
 from zesty_copper.api.database import Database
@@ -14,8 +14,10 @@ from zesty_copper.api.workbench import (
     Answers,
     Workbench,
     answer_at_once,
+    explained,
     job_of,
     make_ready,
+    tried,
     whole_answer,
     workbench_of,
 )
@@ -27,16 +29,15 @@ from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.circuit.words import measurement_words, value_words
-from zesty_copper.core.diagnosis.diagnose import diagnose, why_not
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
 from zesty_copper.core.diagnosis.model.job import Job, Scope
-from zesty_copper.core.errors import BadInput
+from zesty_copper.core.errors import BadInput, Conflict
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, look_words, signs
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.tools.feeds import Feeds, FeedsAnswer, answer_of
 from zesty_copper.core.tools.quick_entry import completions, line_of, read_line
 from zesty_copper.core.tools.quick_read import AskedVolts, Meaning, QuickRead, asked_of, meanings_of, quick_job
-from zesty_copper.core.tools.what_if import Move, WhatIf, what_if
+from zesty_copper.core.tools.what_if import Move, WhatIf
 from zesty_copper.files.job_file import read_job, write_job
 from zesty_copper.store import queries
 from zesty_copper.store.records import Action, Call, CallSummary, Entry, Equipment, Site, Technician, found_of
@@ -72,7 +73,7 @@ class NewCall(Frozen):
     technician_id: UUID
     complaint: str = Field(min_length=1, max_length=300)
     starts_at: AwareDatetime
-    panel_may_be_opened: bool = False
+    panel_may_be_opened: StrictBool = False
     equipment_id: UUID | None = None
     new_equipment: NewEquipment | None = None
 
@@ -87,7 +88,10 @@ class ImportedCall(Frozen):
 class NewEntry(Entry):
     """An entry on its way in."""
 
-    confirmed: bool = Field(default=False, description="the user was asked about a strange value and stands by it")
+    confirmed: StrictBool = Field(default=False, description="asked about a strange value, the user stands by it")
+    follows: UUID | None = Field(
+        default=None, description="the last entry about this reading that the sender knew; a later one wins over it"
+    )
 
 
 class PartKind(Frozen):
@@ -156,6 +160,12 @@ class SiteFeeds(Frozen):
     answer: FeedsAnswer
 
 
+class Stamp(Frozen):
+    """Another text as soon as anything of a call was changed."""
+
+    stamp: str
+
+
 class LineTyped(Frozen):
     """A quick-entry line, as far as it is typed."""
 
@@ -177,7 +187,7 @@ def list_technicians(session: Database) -> list[Technician]:
     return queries.technicians(session)
 
 
-@router.post("/technicians", status_code=201, responses=responses(422))
+@router.post("/technicians", status_code=201, responses=responses(409, 422))
 def add_technician(technician: Technician, session: Database) -> Technician:
     """Put a technician on the list."""
     queries.add_technician(session, technician)
@@ -190,14 +200,14 @@ def list_sites(session: Database) -> list[Site]:
     return queries.sites(session)
 
 
-@router.post("/sites", status_code=201, responses=responses(422))
+@router.post("/sites", status_code=201, responses=responses(409, 422))
 def add_site(site: Site, session: Database) -> Site:
     """Put a site on file, with its equipment."""
     queries.add_site(session, site)
     return site
 
 
-@router.post("/sites/{site_id}/equipment", status_code=201, responses=responses(404, 422))
+@router.post("/sites/{site_id}/equipment", status_code=201, responses=responses(404, 409, 422))
 def add_equipment(site_id: UUID, equipment: Equipment, session: Database) -> Equipment:
     """Put a piece of equipment on file."""
     queries.add_equipment(session, site_id, equipment)
@@ -258,7 +268,7 @@ def list_calls(session: Database) -> list[CallSummary]:
     return queries.calls(session)
 
 
-@router.post("/calls", status_code=201, responses=responses(404, 422))
+@router.post("/calls", status_code=201, responses=responses(404, 409, 422))
 def open_call(new: NewCall, session: Database, later: BackgroundTasks) -> CallSummary:
     """Open a call; its circuit is made ready while its page is fetched."""
     call = _open(session, new, None)
@@ -266,28 +276,40 @@ def open_call(new: NewCall, session: Database, later: BackgroundTasks) -> CallSu
     return call.summary
 
 
-@router.post("/calls/import", status_code=201, responses=responses(404, 422))
+@router.post("/imported-calls", status_code=201, responses=responses(404, 409, 422))
 def import_call(imported: ImportedCall, session: Database) -> CallSummary:
     """Open a call from a job file, its readings included."""
     job = read_job(imported.job)
-    call = _open(session, imported.call, job.circuit)
     stands: list[Reading | Look] = [*job.readings, *job.looks]
-    for reading in stands:
-        # An entry id made of call and reading: importing twice changes nothing.
-        entry = Entry(id=uuid5(call.summary.id, reading.id), action=Action.ADD, reading_id=reading.id, reading=reading)
+    # Entries' ids are made of call and reading, so the same file sent again is known by them.
+    entries = [
+        Entry(id=uuid5(imported.call.id, one.id), action=Action.ADD, reading_id=one.id, reading=one) for one in stands
+    ]
+    if queries.has_call(session, imported.call.id):
+        call = queries.call(session, imported.call.id)
+        if {entry.id for entry in entries} <= {entry.id for entry in call.entries}:
+            return call.summary
+        raise Conflict("Another call is on file under this id: it is never overwritten.", "call.id")
+    call = _open(session, imported.call, job.circuit)
+    for entry in entries:
         queries.add_entry(session, call.summary.id, entry)
     queries.set_scope(session, call.summary.id, job.scope)
     for one in job.sheets:
         queries.set_sheet(session, call.summary.id, one.source, one.sheet)
     _shown(session, _loaded(session, call.summary.id))
-    session.expire_all()
-    return queries.call(session, call.summary.id).summary
+    return _loaded(session, call.summary.id).summary
 
 
 @router.get("/calls/{call_id}", responses=responses(404))
 def open_workbench(call_id: UUID, session: Database, later: BackgroundTasks) -> Workbench:
     """One call's page."""
     return _shown(session, queries.call(session, call_id), whole_answer, later)
+
+
+@router.get("/calls/{call_id}/stamp", responses=responses(404))
+def show_stamp(call_id: UUID, session: Database) -> Stamp:
+    """Whether anything of a call was changed: asked every few seconds by a page that shows it."""
+    return Stamp(stamp=queries.stamp(session, call_id))
 
 
 @router.put("/calls/{call_id}/scope", responses=responses(404, 422))
@@ -300,14 +322,17 @@ def change_scope(call_id: UUID, scope: Scope, session: Database) -> Workbench:
 @router.get("/calls/{call_id}/suspects/{key}", responses=responses(404, 422))
 def explain_suspect(call_id: UUID, key: str, session: Database) -> Suspect:
     """Why not? What any suspect would have made every reading show."""
-    return why_not(job_of(queries.call(session, call_id)), key)
+    job = job_of(queries.call(session, call_id))
+    session.commit()
+    return explained(job, key)
 
 
 @router.post("/calls/{call_id}/what-if", responses=responses(404, 422))
 def try_change(call_id: UUID, trial: Trial, session: Database) -> WhatIf:
     """What a jumper, a lifted or moved lead would do, in the model."""
     circuit = queries.call(session, call_id).circuit
-    return what_if(circuit, trial.moves, trial.open_switches, trial.suspect)
+    session.commit()
+    return tried(circuit, trial.moves, trial.open_switches, trial.suspect)
 
 
 @router.get("/systems")
@@ -320,7 +345,7 @@ def list_systems() -> list[KnownSystem]:
 def read_quickly(told: QuickRead) -> QuickAnswer:
     """What a few numbers at the unit can mean, before any call exists."""
     job = quick_job(told)
-    found = diagnose(job)
+    found = whole_answer(job)
     return QuickAnswer(job=job, meanings=meanings_of(found), diagnosis=found)
 
 
@@ -361,7 +386,8 @@ def add_entry(
 
     With `first` the answer comes at once, and the next test is found meanwhile: ask for the call to have it.
     """
-    queries.add_entry(session, call_id, Entry.model_validate(new.model_dump(exclude={"confirmed"})))
+    told = Entry.model_validate(new.model_dump(exclude={"confirmed", "follows"}))
+    queries.add_entry(session, call_id, told, follows=new.follows)
     call = queries.call(session, call_id)
     # What is refused now takes the entry back with it.
     if new.reading is not None:
@@ -421,7 +447,7 @@ def _shown(
     found = found_of(page.diagnosis) if page.readings or page.looks else None
     if found == call.summary.found:
         return page
-    queries.set_found(session, call.summary.id, found)
+    queries.set_found(session, call.summary.id, found, len(call.entries))
     return page.model_copy(update={"call": call.summary.model_copy(update={"found": found})})
 
 

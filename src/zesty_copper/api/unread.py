@@ -17,10 +17,13 @@ def answers_kept_in(session: Session, answer: Answers = whole_answer) -> Answers
     """Answer jobs, and those without a reading or look from the database where one like it was answered before."""
 
     def kept(job: Job) -> Diagnosis:
-        if job.readings or job.looks:
+        unread = not job.readings and not job.looks
+        key = _key(job) if unread else ""
+        found = queries.unread_answer(session, key) if unread else None
+        # What was said is stored before it is thought about, and nobody waits for it meanwhile.
+        session.commit()
+        if not unread:
             return answer(job)
-        key = _key(job)
-        found = queries.unread_answer(session, key)
         if found is None:
             found = whole_answer(job)
             queries.keep_unread_answer(session, key, engine_version(), found)

@@ -1,24 +1,26 @@
 """A call as the workbench shows it: strip, readings that stand, and the diagnosis."""
 
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import datetime
 from functools import lru_cache
-from threading import BoundedSemaphore
+from uuid import UUID
 
 from pydantic import Field
 
+from zesty_copper.api.at_work import AtWork
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.words import asked_words, state_words, value_words
-from zesty_copper.core.diagnosis.diagnose import anticipate, diagnose, first_answer
-from zesty_copper.core.diagnosis.model.answer import Diagnosis
+from zesty_copper.core.diagnosis.diagnose import anticipate, diagnose, first_answer, why_not
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
 from zesty_copper.core.diagnosis.model.job import Job, SupplySheet
 from zesty_copper.core.faults.signs import Look, look_words, signs
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.tools.quick_entry import line_of
+from zesty_copper.core.tools.what_if import Move, WhatIf, what_if
 from zesty_copper.service.jobs import with_prior_factors
 from zesty_copper.store.records import Call, CallSummary, fold, fold_readings
 
@@ -28,8 +30,10 @@ __all__ = [
     "ShownReading",
     "Workbench",
     "answer_at_once",
+    "explained",
     "job_of",
     "make_ready",
+    "tried",
     "whole_answer",
     "workbench_of",
 ]
@@ -45,6 +49,7 @@ class ShownReading(Frozen):
     line: str = Field(description="the same as a quick-entry line")
     entered_at: datetime
     corrected: bool
+    entry_id: UUID = Field(description="the last entry about it: what changes it says that it follows this")
 
 
 class ShownLook(Frozen):
@@ -55,6 +60,7 @@ class ShownLook(Frozen):
     reason: str = Field(description="why the sign tells what it tells")
     line: str = Field(description="the same as a quick-entry line")
     entered_at: datetime
+    entry_id: UUID = Field(description="the last entry about it: what changes it says that it follows this")
 
 
 class Workbench(Frozen):
@@ -72,27 +78,39 @@ class Workbench(Frozen):
 Answers = Callable[[Job], Diagnosis]
 """How a job is answered: wholly, or at once with the next test still to come."""
 
-_at_once = BoundedSemaphore(os.cpu_count() or 1)
-"""So many diagnoses at a time: more would only slow each other, and everyone who asks for something small."""
+_at_work = AtWork(at_once=os.cpu_count() or 1, waiting=24)
 
 
 @lru_cache(maxsize=128)
 def whole_answer(job: Job) -> Diagnosis:
     """Answer a job wholly; the answers given last are kept, so that a page opened again stands at once."""
-    with _at_once:
+    with _at_work.place():
         return diagnose(job)
 
 
 def answer_at_once(job: Job) -> Diagnosis:
     """Answer a job as far as that goes without looking for the next test."""
-    with _at_once:
+    with _at_work.place():
         return first_answer(job)
 
 
+def explained(job: Job, key: str) -> Suspect:
+    """Explain one suspect, in its turn."""
+    with _at_work.place():
+        return why_not(job, key)
+
+
+def tried(circuit: Circuit, moves: Sequence[Move], open_switches: frozenset[str], suspect: str | None) -> WhatIf:
+    """Try some moves in the model, in its turn."""
+    with _at_work.place():
+        return what_if(circuit, moves, open_switches, suspect)
+
+
 def make_ready(job: Job, diagnosis: Diagnosis) -> None:
-    """Make ready for the next reading, when nobody waits for it."""
-    with _at_once:
-        anticipate(job, diagnosis)
+    """Make ready for the next reading, where nobody waits for anything else meanwhile."""
+    with _at_work.free_place() as free:
+        if free:
+            anticipate(job, diagnosis)
 
 
 def job_of(call: Call) -> Job:
@@ -112,6 +130,7 @@ def workbench_of(call: Call, answer: Answers = whole_answer) -> Workbench:
     """Lay a call out for its page."""
     job = job_of(call)
     shown = []
+    last = {entry.reading_id: entry.id for entry in call.entries}
     for reading in job.readings:
         first, corrected = _first_said(call, reading.id)
         shown.append(
@@ -123,6 +142,7 @@ def workbench_of(call: Call, answer: Answers = whole_answer) -> Workbench:
                 line=line_of(call.circuit, reading),
                 entered_at=first,
                 corrected=corrected,
+                entry_id=last[reading.id],
             )
         )
     looks = [
@@ -132,6 +152,7 @@ def workbench_of(call: Call, answer: Answers = whole_answer) -> Workbench:
             reason=signs()[look.sign].reason,
             line=line_of(call.circuit, look),
             entered_at=_first_said(call, look.id)[0],
+            entry_id=last[look.id],
         )
         for look in job.looks
     ]

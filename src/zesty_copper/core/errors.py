@@ -3,10 +3,11 @@
 ZestyError
 ├── BadInput        something that was entered cannot be used; names the field
 ├── NotFound        what was asked for does not exist
+├── Conflict        something else is stored under this name or id
 └── NumericalError  the network could not be solved; names the part
 """
 
-__all__ = ["BadInput", "NotFound", "NumericalError", "ZestyError"]
+__all__ = ["BadInput", "Conflict", "NotFound", "NumericalError", "ZestyError"]
 
 
 class ZestyError(Exception):
@@ -41,6 +42,12 @@ class NotFound(ZestyError):
     """What was asked for does not exist."""
 
     code = "not_found"
+
+
+class Conflict(ZestyError):
+    """Something else is stored under this name or id."""
+
+    code = "conflict"
 
 
 class NumericalError(ZestyError):

@@ -73,7 +73,7 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
         )
 
     job = with_prior_factors(Job(circuit=circuit, readings=tuple(readings), scope=scope, sheets=tuple(sheets)))
-    queries.set_found(session, call_id, found_of(diagnose(job)) if readings else None)
+    queries.set_found(session, call_id, found_of(diagnose(job)) if readings else None, len(readings))
 
 
 def _known(sheet: Sheet, known: dict[str, Any]) -> Sheet:

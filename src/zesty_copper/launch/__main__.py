@@ -48,6 +48,9 @@ def _arguments() -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="zesty start", description="Serve Zesty Copper.")
     parser.add_argument("--port", type=int, default=8420)
     parser.add_argument("--host", default=LOOPBACK, help="address to listen on (default: this machine only)")
+    parser.add_argument(
+        "--name", action="append", default=[], help="host name by which others open it, if not by address; repeatable"
+    )
     parser.add_argument("--fresh", action="store_true", help="forget all data of the private database and begin anew")
     return parser.parse_args()
 
@@ -67,7 +70,7 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
         if queries.is_empty(session):
             load_demo(session, datetime.now().astimezone())
             let_go()
-    app = create_app(engine, CHECKOUT / "web" / "dist")
+    app = create_app(engine, CHECKOUT / "web" / "dist", [socket.gethostname(), *chosen.name])
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
     if chosen.host != LOOPBACK:
         print(

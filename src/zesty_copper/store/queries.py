@@ -4,17 +4,18 @@ from collections.abc import Sequence
 from datetime import datetime
 from uuid import UUID
 
-from sqlalchemy import delete, func, select
+from sqlalchemy import delete, func, literal_column, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Scope
-from zesty_copper.core.errors import BadInput, NotFound
+from zesty_copper.core.errors import BadInput, Conflict, NotFound
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.tools.feeds import Feeds, Unit
 from zesty_copper.store.records import (
+    MOST_KEPT,
     Action,
     Call,
     CallSummary,
@@ -41,6 +42,7 @@ __all__ = [
     "drop_calculation",
     "equipment",
     "feeds",
+    "has_call",
     "is_empty",
     "keep_calculation",
     "keep_unread_answer",
@@ -50,9 +52,14 @@ __all__ = [
     "set_scope",
     "set_sheet",
     "sites",
+    "stamp",
     "technicians",
     "unread_answer",
 ]
+
+
+MOST_ENTRIES = 10_000
+"""What may be said in one call, corrections and withdrawals among it."""
 
 
 def is_empty(session: Session) -> bool:
@@ -66,11 +73,19 @@ def technicians(session: Session) -> list[Technician]:
 
 
 def add_technician(session: Session, technician: Technician) -> None:
-    """Store a technician; one already stored under this id stays as it is."""
+    """Store a technician; the same one sent again changes nothing.
+
+    Raises
+    ------
+    Conflict
+        If somebody else is stored under this name or id.
+    """
     taken = session.scalar(select(TechnicianRow.id).where(TechnicianRow.name == technician.name))
     if taken not in (None, technician.id):
-        raise BadInput("A technician of this name is on the list already: add an initial.", "name")
+        raise Conflict("A technician of this name is on the list already: add an initial.", "name")
     session.execute(insert(TechnicianRow).values(technician.model_dump()).on_conflict_do_nothing())
+    if _technician(session.get_one(TechnicianRow, technician.id)) != technician:
+        raise Conflict("Another technician is on the list under this id: look again before you add one.", "id")
 
 
 def sites(session: Session) -> list[Site]:
@@ -82,14 +97,31 @@ def sites(session: Session) -> list[Site]:
 
 
 def add_site(session: Session, site: Site) -> None:
-    """Store a site and its equipment; what is already stored stays as it is."""
+    """Store a site and its equipment; the same one sent again changes nothing.
+
+    Raises
+    ------
+    Conflict
+        If another site is stored under this id.
+    """
     session.execute(insert(SiteRow).values(id=site.id, name=site.name, address=site.address).on_conflict_do_nothing())
+    stored = session.get_one(SiteRow, site.id)
+    if (stored.name, stored.address) != (site.name, site.address):
+        raise Conflict("Another site is on file under this id: look again before you add one.", "site_id")
     for item in site.equipment:
         add_equipment(session, site.id, item)
 
 
 def add_equipment(session: Session, site_id: UUID, item: Equipment) -> None:
-    """Store a piece of equipment; one already stored under this id stays as it is."""
+    """Store a piece of equipment; the same one sent again changes nothing, whatever became of its circuit since.
+
+    Raises
+    ------
+    NotFound
+        If the site is not on file.
+    Conflict
+        If other equipment is stored under this id.
+    """
     if session.get(SiteRow, site_id) is None:
         raise NotFound("This site is not on file.", "site_id")
     circuit = item.circuit.model_dump(mode="json")
@@ -98,6 +130,9 @@ def add_equipment(session: Session, site_id: UUID, item: Equipment) -> None:
         .values(id=item.id, site_id=site_id, name=item.name, circuit=circuit)
         .on_conflict_do_nothing()
     )
+    stored = session.get_one(EquipmentRow, item.id)
+    if (stored.site_id, stored.name) != (site_id, item.name):
+        raise Conflict("Other equipment is on file under this id: look again before you add some.", "equipment_id")
 
 
 def feeds(session: Session, site_id: UUID) -> tuple[str, Feeds]:
@@ -159,7 +194,15 @@ def add_call(
     scope: Scope,
     circuit: Circuit,
 ) -> None:
-    """Store a call; one already stored under this id stays as it is."""
+    """Store a call; the same one sent again changes nothing, whatever became of it since.
+
+    Raises
+    ------
+    NotFound
+        If the technician or the equipment is not on file.
+    Conflict
+        If another call is stored under this id.
+    """
     if session.get(TechnicianRow, technician_id) is None:
         raise NotFound("This technician is not on the list.", "technician_id")
     if session.get(EquipmentRow, equipment_id) is None:
@@ -177,6 +220,31 @@ def add_call(
         )
         .on_conflict_do_nothing()
     )
+    row = session.get_one(CallRow, call_id)
+    stored = (row.technician_id, row.equipment_id, row.complaint, row.starts_at)
+    if stored != (technician_id, equipment_id, complaint, starts_at):
+        raise Conflict("Another call is on file under this id: look again before you open one.", "id")
+
+
+def has_call(session: Session, call_id: UUID) -> bool:
+    """Whether a call is on file."""
+    return session.get(CallRow, call_id) is not None
+
+
+def stamp(session: Session, call_id: UUID) -> str:
+    """Return what is another text as soon as anything of a call was changed, read without reading the call.
+
+    Raises
+    ------
+    NotFound
+        If the call is not on file.
+    """
+    last = select(func.max(EntryRow.sequence)).where(EntryRow.call_id == call_id).scalar_subquery()
+    # PostgreSQL keeps with every row the transaction that wrote it.
+    row = session.execute(select(literal_column("call.xmin::text"), last).where(CallRow.id == call_id)).one_or_none()
+    if row is None:
+        raise NotFound("This call is not on file.", "call_id")
+    return f"{row[0]}-{row[1] or 0}"
 
 
 def call(session: Session, call_id: UUID) -> Call:
@@ -213,11 +281,24 @@ def set_sheet(session: Session, call_id: UUID, source: str, sheet: Sheet | None)
 
 
 def keep_calculation(session: Session, call_id: UUID, kept: Kept) -> None:
-    """Keep a calculation to a call; one that is kept already changes nothing."""
+    """Keep a calculation to a call; one that is kept already changes nothing.
+
+    Raises
+    ------
+    Conflict
+        If another calculation is kept under this id.
+    BadInput
+        If the call holds as many as it can.
+    """
     row = _locked_call(session, call_id)
     notes = RatingNotes.model_validate(row.ratings or {})
-    if any(one.id == kept.id for one in notes.kept):
+    same = next((one for one in notes.kept if one.id == kept.id), None)
+    if same == kept:
         return
+    if same is not None:
+        raise Conflict("Another calculation is kept under this id: keep it anew.", "id")
+    if len(notes.kept) >= MOST_KEPT:
+        raise BadInput(f"A call keeps {MOST_KEPT} calculations: take one out first.", "id")
     row.ratings = notes.model_copy(update={"kept": (*notes.kept, kept)}).model_dump(mode="json")
     session.flush()
 
@@ -248,11 +329,11 @@ def set_scope(session: Session, call_id: UUID, scope: Scope) -> None:
     session.flush()
 
 
-def set_found(session: Session, call_id: UUID, found: Found | None) -> None:
-    """Keep what a call's diagnosis says, for the list."""
-    row = session.get(CallRow, call_id)
-    if row is None:
-        raise NotFound("This call is not on file.", "call_id")
+def set_found(session: Session, call_id: UUID, found: Found | None, entries: int) -> None:
+    """Keep what a call's diagnosis says, for the list, unless more was said than the entries it rests on."""
+    row = _locked_call(session, call_id)
+    if session.scalar(select(func.count()).select_from(EntryRow).where(EntryRow.call_id == call_id)) != entries:
+        return
     row.found = None if found is None else found.model_dump(mode="json")
     session.flush()
 
@@ -272,38 +353,56 @@ def set_circuit(session: Session, call_id: UUID, circuit: Circuit) -> None:
     session.flush()
 
 
-def add_entry(session: Session, call_id: UUID, entry: Entry) -> None:
+def add_entry(session: Session, call_id: UUID, entry: Entry, *, follows: UUID | None = None) -> None:
     """Store what was said about a reading; an entry that is already stored changes nothing.
+
+    Parameters
+    ----------
+    follows
+        The last entry about the reading that the sender knew, if it was told: what came since is not undone by it.
 
     Raises
     ------
     NotFound
         If the call, or the reading to correct or withdraw, is not on file.
+    Conflict
+        If an added reading is there already, the entry's id was used for something else, or another entry came since.
     BadInput
-        If an added reading is there already, or the entry's id was used for something else.
+        If the call holds as many entries as it can.
     """
     # One writer per call at a time, so that the checks below still hold when the entry is stored.
     if session.scalar(select(CallRow.id).where(CallRow.id == call_id).with_for_update()) is None:
         raise NotFound("This call is not on file.", "call_id")
+    reading = entry.reading.model_dump(mode="json") if entry.reading else None
     known = session.get(EntryRow, entry.id)
     if known is not None:
-        if known.call_id != call_id or known.reading_id != entry.reading_id or known.action != entry.action:
-            raise BadInput("This entry's id was already used for another entry: send it under a new one.", "id")
+        if (known.call_id, known.reading_id, known.action) != (call_id, entry.reading_id, entry.action):
+            raise Conflict("This entry's id was already used for another entry: send it under a new one.", "id")
+        if known.reading is not None and _entry(known).reading != entry.reading:
+            raise Conflict("This entry was stored with another number: correct the reading instead.", "id")
         return
     said = session.scalar(
-        select(EntryRow.id).where(EntryRow.call_id == call_id, EntryRow.reading_id == entry.reading_id).limit(1)
+        select(EntryRow.id)
+        .where(EntryRow.call_id == call_id, EntryRow.reading_id == entry.reading_id)
+        .order_by(EntryRow.sequence.desc())
+        .limit(1)
     )
     if entry.action is Action.ADD and said is not None:
-        raise BadInput("A reading of this id is on file already: correct it instead.", "reading_id")
+        raise Conflict("A reading of this id is on file already: correct it instead.", "reading_id")
     if entry.action is not Action.ADD and said is None:
         raise NotFound("The reading to change is not on file.", "reading_id")
+    if follows is not None and said != follows:
+        raise Conflict("This was changed or withdrawn meanwhile: look at it again before you change it.", "follows")
+    count = session.scalar(select(func.count()).select_from(EntryRow).where(EntryRow.call_id == call_id)) or 0
+    if count >= MOST_ENTRIES:
+        raise BadInput(f"A call holds {MOST_ENTRIES} entries: open another call for what follows.", "id")
     session.add(
         EntryRow(
             id=entry.id,
             call_id=call_id,
             reading_id=entry.reading_id,
             action=entry.action,
-            reading=entry.reading.model_dump(mode="json") if entry.reading else None,
+            reading=reading,
         )
     )
     session.flush()

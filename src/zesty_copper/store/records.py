@@ -6,7 +6,7 @@ from enum import StrEnum
 from typing import Annotated, Self
 from uuid import UUID
 
-from pydantic import Discriminator, Field, Tag, model_validator
+from pydantic import Discriminator, Field, StrictBool, Tag, model_validator
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
@@ -17,6 +17,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 
 __all__ = [
+    "MOST_KEPT",
     "Action",
     "Call",
     "CallSummary",
@@ -34,12 +35,16 @@ __all__ = [
 ]
 
 
+MOST_KEPT = 100
+"""Calculations that one call keeps."""
+
+
 class Technician(Frozen):
     """Someone who takes readings."""
 
     id: UUID
     name: str = Field(min_length=1, max_length=80)
-    may_open_panels: bool = Field(default=False, description="licensed for it, or working under someone who is")
+    may_open_panels: StrictBool = Field(default=False, description="licensed for it, or working under someone who is")
 
 
 class Equipment(Frozen):
@@ -136,7 +141,7 @@ class RatingNotes(Frozen):
     """What was entered for the ratings: sheets by the supply's source, and calculations."""
 
     sheets: dict[str, Sheet] = Field(default_factory=dict)
-    kept: tuple[Kept, ...] = Field(default=(), max_length=100)
+    kept: tuple[Kept, ...] = Field(default=(), max_length=MOST_KEPT)
 
 
 class Call(Frozen):

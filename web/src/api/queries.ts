@@ -50,6 +50,14 @@ export const benchTools = queryOptions({ queryKey: ['bench'], queryFn: () => ans
 
 export const tables = queryOptions({ queryKey: ['tables'], queryFn: () => answered(api.GET('/api/tables')), staleTime: Infinity })
 
+/** Another text as soon as anything of a call was changed, by whomever. */
+export const stamp = (callId: string) =>
+  queryOptions({
+    queryKey: ['stamp', callId],
+    queryFn: async () => (await answered(api.GET('/api/calls/{call_id}/stamp', { params: { path: { call_id: callId } } }))).stamp,
+    refetchInterval: 4000,
+  })
+
 export const workbench = (callId: string) =>
   queryOptions({
     queryKey: ['workbench', callId],

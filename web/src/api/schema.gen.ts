@@ -196,7 +196,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/calls/import": {
+    "/api/imported-calls": {
         parameters: {
             query?: never;
             header?: never;
@@ -209,7 +209,7 @@ export interface paths {
          * Import Call
          * @description Open a call from a job file, its readings included.
          */
-        post: operations["import_call_api_calls_import_post"];
+        post: operations["import_call_api_imported_calls_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -228,6 +228,26 @@ export interface paths {
          * @description One call's page.
          */
         get: operations["open_workbench_api_calls__call_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/stamp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Stamp
+         * @description Whether anything of a call was changed: asked every few seconds by a page that shows it.
+         */
+        get: operations["show_stamp_api_calls__call_id__stamp_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -578,6 +598,46 @@ export interface paths {
          * @description Every published table, with its source and standing.
          */
         get: operations["list_tables_api_tables_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/healthz": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Is Alive
+         * @description Whether it runs at all.
+         */
+        get: operations["is_alive_healthz_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/readyz": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Is Ready
+         * @description Whether it can answer: its database does.
+         */
+        get: operations["is_ready_readyz_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1317,6 +1377,14 @@ export interface components {
             removed: string[];
         };
         /**
+         * Health
+         * @description How it is.
+         */
+        Health: {
+            /** Status */
+            status: string;
+        };
+        /**
          * ImportedCall
          * @description A job file to open as a call.
          */
@@ -1845,10 +1913,15 @@ export interface components {
             reading?: (components["schemas"]["Reading"] | components["schemas"]["Look"]) | null;
             /**
              * Confirmed
-             * @description the user was asked about a strange value and stands by it
+             * @description asked about a strange value, the user stands by it
              * @default false
              */
             confirmed: boolean;
+            /**
+             * Follows
+             * @description the last entry about this reading that the sender knew; a later one wins over it
+             */
+            follows?: string | null;
         };
         /**
          * NewEquipment
@@ -2557,6 +2630,12 @@ export interface components {
              * Format: date-time
              */
             entered_at: string;
+            /**
+             * Entry Id
+             * Format: uuid
+             * @description the last entry about it: what changes it says that it follows this
+             */
+            entry_id: string;
         };
         /**
          * ShownReading
@@ -2582,6 +2661,12 @@ export interface components {
             entered_at: string;
             /** Corrected */
             corrected: boolean;
+            /**
+             * Entry Id
+             * Format: uuid
+             * @description the last entry about it: what changes it says that it follows this
+             */
+            entry_id: string;
         };
         /**
          * SignKind
@@ -2646,6 +2731,14 @@ export interface components {
          * @enum {string}
          */
         Slip: "two_in_jaws" | "load_connected" | "call_ended" | "other_state" | "poor_contact" | "ghost" | "decimal" | "drift" | "no_current" | "silent_tester" | "start" | "no_triangle";
+        /**
+         * Stamp
+         * @description Another text as soon as anything of a call was changed.
+         */
+        Stamp: {
+            /** Stamp */
+            stamp: string;
+        };
         /**
          * Stance
          * @description How a reading bears on a suspect.
@@ -3343,6 +3436,7 @@ export type Found = components['schemas']['Found'];
 export type Guard = components['schemas']['Guard'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type Hands = components['schemas']['Hands'];
+export type Health = components['schemas']['Health'];
 export type ImportedCall = components['schemas']['ImportedCall'];
 export type Insert = components['schemas']['Insert'];
 export type Insulation = components['schemas']['Insulation'];
@@ -3404,6 +3498,7 @@ export type SignOf = components['schemas']['SignOf'];
 export type Site = components['schemas']['Site'];
 export type SiteFeeds = components['schemas']['SiteFeeds'];
 export type Slip = components['schemas']['Slip'];
+export type Stamp = components['schemas']['Stamp'];
 export type Stance = components['schemas']['Stance'];
 export type Standing = components['schemas']['Standing'];
 export type Status = components['schemas']['Status'];
@@ -3485,6 +3580,15 @@ export interface operations {
                     "application/json": components["schemas"]["Technician"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -3538,6 +3642,15 @@ export interface operations {
                     "application/json": components["schemas"]["Site"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -3575,6 +3688,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3781,6 +3903,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -3792,7 +3923,7 @@ export interface operations {
             };
         };
     };
-    import_call_api_calls_import_post: {
+    import_call_api_imported_calls_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3816,6 +3947,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3852,6 +3992,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Workbench"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_stamp_api_calls__call_id__stamp_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stamp"];
                 };
             };
             /** @description Not Found */
@@ -4603,6 +4783,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Table"][];
+                };
+            };
+        };
+    };
+    is_alive_healthz_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
+        };
+    };
+    is_ready_readyz_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -14,7 +14,7 @@ from zesty_copper.core.circuit.systems import Supply, SystemName, supplies
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["GROUND", "NEUTRAL", "Circuit", "Identifier", "Lane", "Part", "Switch", "Zone"]
+__all__ = ["GROUND", "MOST_PARTS", "NEUTRAL", "Circuit", "Identifier", "Lane", "Part", "Switch", "Zone"]
 
 GROUND = "G"
 """The equipment ground: a conductor of its own, and the point id for the ground where the other probe is."""
@@ -93,13 +93,17 @@ class Part(Frozen):
         return hash(self.id)
 
 
+MOST_PARTS = 240
+"""As many as the largest rooftop unit has with every terminal drawn, twice over."""
+
+
 class Circuit(Frozen):
     """Parts in an order in which each comes after the one it hangs on. Behind each, on each conductor, lies a point."""
 
     name: str = Field(min_length=1, max_length=80)
     system: SystemName
     switches: tuple[Switch, ...] = Field(max_length=12)
-    parts: tuple[Part, ...] = Field(min_length=3, max_length=240)
+    parts: tuple[Part, ...] = Field(min_length=3, max_length=MOST_PARTS)
 
     @model_validator(mode="after")
     def _check(self) -> Self:
@@ -124,6 +128,10 @@ class Circuit(Frozen):
         for switch in self.switches:
             if switch.coil is not None and switch.coil not in self._by_id:
                 raise ValueError(f"The switch “{switch.id}” names the coil “{switch.coil}”, which is not there.")
+            if switch.coil is not None and self._by_id[switch.coil].load is None:
+                raise ValueError(
+                    f"The switch “{switch.id}” is moved by “{switch.coil}”, which is no coil: name its coil."
+                )
         return self
 
     def __eq__(self, other: object) -> bool:

@@ -47,7 +47,7 @@ function CallFields({ people, places, circuits }: Fields) {
     mutationFn: (fields: CallForm) => {
       const call = newCallFrom(fields, new Date())
       return jobFile
-        ? answered(api.POST('/api/calls/import', { body: { call, job: jobFile.text } }))
+        ? answered(api.POST('/api/imported-calls', { body: { call, job: jobFile.text } }))
         : answered(api.POST('/api/calls', { body: call }))
     },
     onSuccess: (call) => {

@@ -151,7 +151,7 @@ function Keep({ answer }: { answer: QuickAnswer }) {
           site_address: '',
         },
       }
-      return answered(api.POST('/api/calls/import', { body: { call, job: JSON.stringify(answer.job) } }))
+      return answered(api.POST('/api/imported-calls', { body: { call, job: JSON.stringify(answer.job) } }))
     },
     onSuccess: (call) => {
       void client.invalidateQueries({ queryKey: ['calls'] })

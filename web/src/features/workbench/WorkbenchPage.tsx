@@ -15,6 +15,7 @@ import { atRest, heldOf, isAsked, measurementOf, reduce, unitOf, valueOf } from 
 import { StripView } from './StripView'
 import { TimeLine } from './TimeLine'
 import { useEntries } from './useEntries'
+import { useOthers } from './useOthers'
 import { useWide } from './useWide'
 
 export default function WorkbenchPage() {
@@ -31,6 +32,7 @@ function Bench({ data }: { data: Workbench }) {
   const last = readings.at(-1)?.reading.measurement
   const [setup, dispatch] = useReducer(reduce, { ...atRest, open: last?.open_switches ?? [], hands: heldOf(last?.hands) })
   const entries = useEntries(call.id)
+  useOthers(call.id)
   const wide = useWide()
   const test = diagnosis.next_test
   // A card of several readings is gone from the answer once the first is recorded; its expectations still hold.

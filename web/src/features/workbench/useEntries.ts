@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 
 import { answered, api, RequestFailed } from '../../api/client'
 import { workbench } from '../../api/queries'
@@ -20,12 +20,25 @@ const entry = (action: NewEntry['action'], reading_id: string, reading: Reading 
 export function useEntries(callId: string) {
   const client = useQueryClient()
   const [undos, setUndos] = useState<(() => NewEntry)[]>([])
+  // What was sent last about each reading; one that is withdrawn is on no page.
+  const sent = useRef(new Map<string, string>())
+  const lastKnown = (id: string) => {
+    const page = client.getQueryData(workbench(callId).queryKey)
+    const shown = page?.readings.find((one) => one.reading.id === id) ?? page?.looks.find((one) => one.look.id === id)
+    return shown?.entry_id ?? sent.current.get(id) ?? null
+  }
   const send = useMutation({
     // An answer still on its way belongs to fewer readings.
     onMutate: () => client.cancelQueries({ queryKey: workbench(callId).queryKey }),
     mutationFn: ({ entry: body }: Step) =>
-      answered(api.POST('/api/calls/{call_id}/entries', { params: { path: { call_id: callId }, query: { first: true } }, body })),
-    onSuccess: async (data, { inverse, onDone }) => {
+      answered(
+        api.POST('/api/calls/{call_id}/entries', {
+          params: { path: { call_id: callId }, query: { first: true } },
+          body: body.action === 'add' ? body : { ...body, follows: lastKnown(body.reading_id) },
+        }),
+      ),
+    onSuccess: async (data, { entry: told, inverse, onDone }) => {
+      sent.current.set(told.reading_id, told.id)
       // Asked for while the entry was under way (by the clock, or on coming back to the window): it may not know the entry yet.
       await client.cancelQueries({ queryKey: workbench(callId).queryKey })
       client.setQueryData(workbench(callId).queryKey, data)
@@ -33,6 +46,10 @@ export function useEntries(callId: string) {
       if (data.diagnosis.planning) void client.invalidateQueries({ queryKey: workbench(callId).queryKey })
       if (inverse) setUndos((all) => [...all, inverse])
       onDone()
+    },
+    // Refused because somebody else changed it: show what they did.
+    onError: (error) => {
+      if (error instanceof RequestFailed && error.problem.code === 'conflict') void client.invalidateQueries({ queryKey: workbench(callId).queryKey })
     },
   })
   const error = send.error instanceof RequestFailed ? send.error.problem : send.error ? { code: 'unknown', message: 'The reading was not recorded: try again.' } : null

@@ -24,6 +24,8 @@ from zesty_copper.core.ratings.inputs.sheet import (
 __all__ = ["measured_on", "sheets_of", "sheets_with"]
 
 NOT_LEGS = (GROUND, NEUTRAL)
+MOST_POLES = 4
+LEAST_VA = 0.1
 
 
 def sheets_with(circuit: Circuit, entered: Mapping[str, Sheet], readings: Sequence[Reading]) -> dict[str, Sheet]:
@@ -136,7 +138,7 @@ def _devices(circuit: Circuit, parts: list[Part], loads: list[Part]) -> list[Dev
                 part=part.id,
                 amps=part.rating_amps,
                 sort=DeviceSort.FUSE if part.kind == "fuse" else DeviceSort.BREAKER,
-                poles=len(_legs(circuit, part)),
+                poles=len(_legs(circuit, part)) or None,
                 feeder=part.zone is Zone.PANEL and _feeds_others(circuit, part),
                 protects_elements=inside,
             )
@@ -190,7 +192,7 @@ def _contactors(circuit: Circuit, parts: list[Part]) -> list[ContactorPlate]:
             ContactorPlate(
                 name=part.name,
                 part=part.id,
-                poles=len(_legs(circuit, part)),
+                poles=min(len(_legs(circuit, part)), MOST_POLES) or None,
                 motor_amps=part.rating_amps,
                 switches_amps=_amps(behind) or None,
                 switches_heat=bool(heat),
@@ -209,7 +211,7 @@ def _transformers(circuit: Circuit, source: Part) -> list[ControlTransformer]:
             part=part.id,
             volt_amps=part.winding.volt_amps,
             coils_va=tuple(
-                round(one.load.rated_volts * one.load.rated_amps, 1)
+                max(round(one.load.rated_volts * one.load.rated_amps, 1), LEAST_VA)
                 for one in circuit.parts
                 if one.load is not None and one.kind == "coil" and circuit.root(one) == part
             ),

@@ -6,6 +6,7 @@ from typing import Annotated, Self
 from pydantic import BeforeValidator, Field, model_validator
 
 from zesty_copper.core.circuit.conductor import Metal
+from zesty_copper.core.circuit.model import MOST_PARTS
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.as_written import (
     celsius_from,
@@ -40,6 +41,8 @@ __all__ = [
 ]
 
 Amps = Annotated[float, Field(gt=0, le=2000)]
+TogetherAmps = Annotated[float, Field(gt=0, le=1000 * MOST_PARTS)]
+"""Of everything that one circuit may hold: whatever circuit is taken in has a sheet."""
 Volts = Annotated[float, Field(gt=0, le=1000)]
 Gauge = Annotated[
     int,
@@ -111,13 +114,13 @@ class Plate(Frozen):
     phases: int | None = Field(default=None, ge=1, le=3)
     mca_amps: Amps | None = Field(default=None, description="minimum circuit ampacity")
     mocp_amps: Amps | None = Field(default=None, description="maximum overcurrent protection")
-    motors: tuple[Motor, ...] = Field(default=(), max_length=8, description="the largest first or not")
-    heat_amps: Amps | None = Field(default=None, description="of all elements at rated volts, per conductor")
+    motors: tuple[Motor, ...] = Field(default=(), max_length=MOST_PARTS, description="the largest first or not")
+    heat_amps: TogetherAmps | None = Field(default=None, description="of all elements at rated volts, per conductor")
     heat_kw: float | None = Field(default=None, gt=0, le=500, description="the same in kilowatts; takes precedence")
     heat_volts: Volts | None = Field(
         default=None, description="rated volts that the heat is marked at; by default the higher"
     )
-    limit_of_elements_amps: Amps | None = Field(default=None, description="largest subdivided element circuit")
+    limit_of_elements_amps: TogetherAmps | None = Field(default=None, description="largest subdivided element circuit")
     largest_motor_hp: float | None = Field(default=None, gt=0, le=100, description="horsepower; 0.125 is 1/8 hp")
     fuses_only: bool = Field(default=False, description="the plate asks for fuses")
 
@@ -200,7 +203,9 @@ class ContactorPlate(Frozen):
     motor_amps: Amps | None = Field(default=None, description="full-load, inductive")
     locked_amps: float | None = Field(default=None, gt=0, le=10000)
     heat_amps: Amps | None = Field(default=None, description="resistive")
-    switches_amps: Amps | None = Field(default=None, description="what hangs on it; by default all the plate names")
+    switches_amps: TogetherAmps | None = Field(
+        default=None, description="what hangs on it; by default all the plate names"
+    )
     switches_heat: bool = Field(default=False, description="heat alone hangs on it")
     coil_volts: Volts | None = None
     control_volts: Volts | None = None
@@ -271,7 +276,7 @@ class ControlTransformer(Frozen):
     name: str = Field(default="control transformer", min_length=1, max_length=60)
     part: str | None = None
     volt_amps: float = Field(gt=0, le=5000)
-    coils_va: tuple[Annotated[float, Field(gt=0, le=5000)], ...] = Field(default=(), max_length=24)
+    coils_va: tuple[Annotated[float, Field(gt=0, le=1e6)], ...] = Field(default=(), max_length=MOST_PARTS)
 
 
 class Measured(Frozen):
@@ -294,12 +299,12 @@ class Sheet(Frozen):
     neutral: bool = Field(default=False, description="a neutral comes along with the legs")
     high_leg: bool = Field(default=False, description="one leg is a delta's high leg, and carried along")
     plate: Plate = Plate()
-    runs: tuple[Run, ...] = Field(default=(), max_length=12)
-    devices: tuple[Device, ...] = Field(default=(), max_length=12)
-    disconnects: tuple[Disconnector, ...] = Field(default=(), max_length=6)
-    contactors: tuple[ContactorPlate, ...] = Field(default=(), max_length=8)
-    transformers: tuple[ControlTransformer, ...] = Field(default=(), max_length=6)
-    joints: tuple[Joint, ...] = Field(default=(), max_length=40)
+    runs: tuple[Run, ...] = Field(default=(), max_length=MOST_PARTS)
+    devices: tuple[Device, ...] = Field(default=(), max_length=MOST_PARTS)
+    disconnects: tuple[Disconnector, ...] = Field(default=(), max_length=MOST_PARTS)
+    contactors: tuple[ContactorPlate, ...] = Field(default=(), max_length=MOST_PARTS)
+    transformers: tuple[ControlTransformer, ...] = Field(default=(), max_length=MOST_PARTS)
+    joints: tuple[Joint, ...] = Field(default=(), max_length=MOST_PARTS)
     boxes: tuple[Box, ...] = Field(default=(), max_length=12)
     pull_boxes: tuple[PullBox, ...] = Field(default=(), max_length=6)
     measured: Measured = Measured()
