@@ -1,9 +1,9 @@
 """Routes of calls, sites, circuits and the workbench; each calls one function that knows no HTTP."""
 
-from typing import Literal
+from typing import Annotated, Literal
 from uuid import UUID, uuid5
 
-from fastapi import APIRouter, BackgroundTasks, Response
+from fastapi import APIRouter, BackgroundTasks, Query, Response
 from pydantic import AwareDatetime, Field, StrictBool
 from sqlalchemy.orm import Session
 
@@ -40,7 +40,7 @@ from zesty_copper.core.tools.quick_read import AskedVolts, Meaning, QuickRead, a
 from zesty_copper.core.tools.what_if import Move, WhatIf
 from zesty_copper.files.job_file import read_job, write_job
 from zesty_copper.store import queries
-from zesty_copper.store.records import Action, Call, CallSummary, Entry, Equipment, Site, Technician, found_of
+from zesty_copper.store.records import Action, Call, CallPage, CallSummary, Entry, Equipment, Site, Technician, found_of
 
 __all__ = ["router"]
 
@@ -262,10 +262,15 @@ def change_circuit(call_id: UUID, circuit: Circuit, session: Database) -> Workbe
     return _shown(session, _loaded(session, call_id))
 
 
-@router.get("/calls")
-def list_calls(session: Database) -> list[CallSummary]:
-    """Every call, the latest first."""
-    return queries.calls(session)
+@router.get("/calls", responses=responses(404, 422))
+def list_calls(
+    session: Database,
+    search: Annotated[str, Query(max_length=80)] = "",
+    after: UUID | None = None,
+    most: Annotated[int, Query(ge=1, le=200)] = 50,
+) -> CallPage:
+    """Some calls, the latest first, that hold all words of a search; `after` is the last of the page before."""
+    return queries.calls(session, search, after, most)
 
 
 @router.post("/calls", status_code=201, responses=responses(404, 409, 422))

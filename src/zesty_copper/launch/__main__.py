@@ -8,18 +8,21 @@ import sys
 from contextlib import ExitStack
 from datetime import datetime
 from pathlib import Path
+from threading import Thread
 from types import FrameType
 
 import uvicorn
+from sqlalchemy import Engine
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from zesty_copper.api.app import create_app
 from zesty_copper.api.idle import let_go
 from zesty_copper.demo.load import load_demo
+from zesty_copper.launch.backup import back_up
 from zesty_copper.launch.cluster import Cluster, ClusterError, cluster_folder
 from zesty_copper.store import queries
-from zesty_copper.store.database import connect, migrate
+from zesty_copper.store.database import NewerSchema, connect, is_behind, migrate
 
 CHECKOUT = Path(__file__).parents[3]
 LOOPBACK = "127.0.0.1"
@@ -60,12 +63,13 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
     url = os.environ.get("ZESTY_DATABASE_URL", "")
     if url and chosen.fresh:
         raise ClusterError("--fresh only empties the private database: empty the one of ZESTY_DATABASE_URL yourself.")
+    cluster = None
     if not url:
-        cluster = Cluster(cluster_folder(CHECKOUT, "postgres"), fresh=chosen.fresh)
-        url = running.enter_context(cluster).url
+        cluster = running.enter_context(Cluster(cluster_folder(CHECKOUT, "postgres"), fresh=chosen.fresh))
+        url = cluster.url
     engine = connect(url)
     running.callback(engine.dispose)
-    migrate(engine)
+    _upgrade(engine, url)
     with Session(engine) as session, session.begin():
         if queries.is_empty(session):
             load_demo(session, datetime.now().astimezone())
@@ -79,7 +83,35 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
         )
     listening.listen()  # who comes at once waits for the server instead of being refused
     print(f"Zesty Copper is at http://{chosen.host}:{chosen.port} (Ctrl-C stops it)", flush=True)
-    uvicorn.Server(config).run(sockets=[listening])
+    server = uvicorn.Server(config)
+    if cluster is not None:
+        Thread(target=_end_with, args=(cluster, server), daemon=True, name="end with the database").start()
+    server.run(sockets=[listening])
+    if cluster is not None and cluster.has_ended:
+        raise ClusterError(f"the database stopped by itself: see {cluster.log}, then start again.")
+
+
+def _upgrade(engine: Engine, url: str) -> None:
+    """Bring the tables up to date, with all that they held in a file first."""
+    try:
+        behind = is_behind(engine)
+    except NewerSchema:
+        raise ClusterError(
+            "this database was written by a newer version: update the program, or restore an older backup."
+        ) from None
+    if behind:
+        folder = CHECKOUT / "var" / "backups"
+        folder.mkdir(parents=True, exist_ok=True)
+        file = folder / f"before-upgrade-{datetime.now().astimezone():%Y-%m-%d-%H%M%S}.dump"
+        back_up(url, file)
+        print(f"zesty: bringing the database up to date; as it was, it is in {file}", file=sys.stderr)
+    migrate(engine)
+
+
+def _end_with(cluster: Cluster, server: uvicorn.Server) -> None:
+    """Stop serving when the database has stopped."""
+    cluster.wait()
+    server.should_exit = True
 
 
 def _listen(host: str, port: int) -> socket.socket:

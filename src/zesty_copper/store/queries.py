@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from datetime import datetime
 from uuid import UUID
 
-from sqlalchemy import delete, func, literal_column, select
+from sqlalchemy import delete, func, literal_column, or_, select, tuple_
 from sqlalchemy.dialects.postgresql import insert
-from sqlalchemy.orm import Session, joinedload, selectinload
+from sqlalchemy.orm import Session, contains_eager, defer, joinedload, selectinload
 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
@@ -18,6 +18,7 @@ from zesty_copper.store.records import (
     MOST_KEPT,
     Action,
     Call,
+    CallPage,
     CallSummary,
     Entry,
     Equipment,
@@ -169,18 +170,61 @@ def equipment(session: Session, equipment_id: UUID) -> Equipment:
     return _equipment(row)
 
 
-def calls(session: Session) -> list[CallSummary]:
-    """Every call, the latest first."""
+def calls(session: Session, search: str = "", after: UUID | None = None, most: int = 50) -> CallPage:
+    """Return some calls, the latest first, whose words or names hold all words of a search.
+
+    Parameters
+    ----------
+    after
+        The last call of the page before.
+    most
+        How many at most.
+
+    Raises
+    ------
+    NotFound
+        If `after` is not on file.
+    """
     query = (
         select(CallRow)
+        .join(CallRow.technician)
+        .join(CallRow.equipment)
+        .join(EquipmentRow.site)
         .options(
-            joinedload(CallRow.technician),
-            joinedload(CallRow.equipment).joinedload(EquipmentRow.site),
-            selectinload(CallRow.entries),
+            contains_eager(CallRow.technician),
+            contains_eager(CallRow.equipment).contains_eager(EquipmentRow.site),
+            defer(CallRow.circuit),
+            defer(CallRow.ratings),
+            contains_eager(CallRow.equipment).defer(EquipmentRow.circuit),
         )
-        .order_by(CallRow.starts_at.desc(), CallRow.id)
+        .order_by(CallRow.starts_at.desc(), CallRow.id.desc())
+        .limit(most + 1)
     )
-    return [_summary(row) for row in session.scalars(query)]
+    searched = (CallRow.complaint, SiteRow.name, SiteRow.address, EquipmentRow.name, TechnicianRow.name)
+    for word in search.split():
+        query = query.where(or_(*(column.icontains(word, autoescape=True) for column in searched)))
+    if after is not None:
+        last = select(CallRow.starts_at, CallRow.id).where(CallRow.id == after).subquery()
+        query = query.where(
+            tuple_(CallRow.starts_at, CallRow.id) < select(last.c.starts_at, last.c.id).scalar_subquery()
+        )
+    rows = session.scalars(query).all()
+    standing = _standing(session, [row.id for row in rows])
+    listed = tuple(_summary(row, standing.get(row.id, 0)) for row in rows[:most])
+    return CallPage(calls=listed, next=listed[-1].id if len(rows) > most else None)
+
+
+def _standing(session: Session, call_ids: Sequence[UUID]) -> dict[UUID, int]:
+    """How many readings and looks stand in some calls, counted where they lie."""
+    last = (
+        select(EntryRow.call_id, EntryRow.action)
+        .where(EntryRow.call_id.in_(call_ids))
+        .distinct(EntryRow.call_id, EntryRow.reading_id)
+        .order_by(EntryRow.call_id, EntryRow.reading_id, EntryRow.sequence.desc())
+        .subquery()
+    )
+    counted = select(last.c.call_id, func.count()).where(last.c.action != Action.WITHDRAW).group_by(last.c.call_id)
+    return {row[0]: row[1] for row in session.execute(counted)}
 
 
 def add_call(
@@ -262,7 +306,7 @@ def call(session: Session, call_id: UUID) -> Call:
         raise NotFound("This call is not on file.", "call_id")
     entries = tuple(_entry(entry) for entry in row.entries)
     return Call(
-        summary=_summary(row),
+        summary=_summary(row, len(fold(entries))),
         circuit=Circuit.model_validate(row.circuit),
         entries=entries,
         ratings=RatingNotes.model_validate(row.ratings or {}),
@@ -441,8 +485,7 @@ def _entry(row: EntryRow) -> StoredEntry:
     )
 
 
-def _summary(row: CallRow) -> CallSummary:
-    entries: Sequence[StoredEntry] = [_entry(entry) for entry in row.entries]
+def _summary(row: CallRow, readings: int) -> CallSummary:
     return CallSummary(
         id=row.id,
         technician=_technician(row.technician),
@@ -453,6 +496,6 @@ def _summary(row: CallRow) -> CallSummary:
         complaint=row.complaint,
         starts_at=row.starts_at,
         scope=Scope.model_validate(row.scope),
-        readings=len(fold(entries)),
+        readings=readings,
         found=None if row.found is None else Found.model_validate(row.found),
     )

@@ -20,6 +20,7 @@ __all__ = [
     "MOST_KEPT",
     "Action",
     "Call",
+    "CallPage",
     "CallSummary",
     "Entry",
     "Equipment",
@@ -127,6 +128,13 @@ class CallSummary(Frozen):
     scope: Scope
     readings: int
     found: Found | None = Field(default=None, description="none while nothing was read or seen")
+
+
+class CallPage(Frozen):
+    """Some calls of many."""
+
+    calls: tuple[CallSummary, ...]
+    next: UUID | None = Field(description="call after which the next page begins; none on the last")
 
 
 class Kept(Frozen):

@@ -1,4 +1,4 @@
-import { queryOptions } from '@tanstack/react-query'
+import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query'
 
 import { answered, api } from './client'
 
@@ -21,7 +21,13 @@ export const partKinds = queryOptions({
   staleTime: Infinity,
 })
 
-export const calls = queryOptions({ queryKey: ['calls'], queryFn: () => answered(api.GET('/api/calls')) })
+export const calls = (search = '') =>
+  infiniteQueryOptions({
+    queryKey: ['calls', search],
+    queryFn: ({ pageParam }) => answered(api.GET('/api/calls', { params: { query: { search, after: pageParam } } })),
+    initialPageParam: null as string | null,
+    getNextPageParam: (last) => last.next,
+  })
 
 export const signs = queryOptions({ queryKey: ['signs'], queryFn: () => answered(api.GET('/api/signs')), staleTime: Infinity })
 

@@ -181,7 +181,7 @@ export interface paths {
         };
         /**
          * List Calls
-         * @description Every call, the latest first.
+         * @description Some calls, the latest first, that hold all words of a search; `after` is the last of the page before.
          */
         get: operations["list_calls_api_calls_get"];
         put?: never;
@@ -849,6 +849,19 @@ export interface components {
              *     }
              */
             ratings: components["schemas"]["RatingNotes"];
+        };
+        /**
+         * CallPage
+         * @description Some calls of many.
+         */
+        CallPage: {
+            /** Calls */
+            calls: components["schemas"]["CallSummary"][];
+            /**
+             * Next
+             * @description call after which the next page begins; none on the last
+             */
+            next: string | null;
         };
         /**
          * CallRatings
@@ -3408,6 +3421,7 @@ export type BenchTool = components['schemas']['BenchTool'];
 export type Between = components['schemas']['Between'];
 export type Box = components['schemas']['Box'];
 export type Call = components['schemas']['Call'];
+export type CallPage = components['schemas']['CallPage'];
 export type CallRatings = components['schemas']['CallRatings'];
 export type CallSummary = components['schemas']['CallSummary'];
 export type Change = components['schemas']['Change'];
@@ -3854,7 +3868,11 @@ export interface operations {
     };
     list_calls_api_calls_get: {
         parameters: {
-            query?: never;
+            query?: {
+                search?: string;
+                after?: string | null;
+                most?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3867,7 +3885,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CallSummary"][];
+                    "application/json": components["schemas"]["CallPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

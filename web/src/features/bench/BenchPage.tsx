@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 
 import { answered, api, RequestFailed } from '../../api/client'
@@ -90,7 +90,7 @@ function valueOf(text: string, choice: boolean): string | number | null {
 /** Keeps a calculation to one of the calls. */
 function Keep({ tool, values }: { tool: string; values: Record<string, string | number | null> }) {
   const client = useQueryClient()
-  const { data } = useQuery(calls)
+  const { data } = useInfiniteQuery(calls())
   const [chosen, setChosen] = useState('')
   const keep = useMutation({
     mutationFn: (callId: string) => answered(api.POST('/api/calls/{call_id}/kept', { params: { path: { call_id: callId } }, body: { id: crypto.randomUUID(), tool, values } })),
@@ -102,7 +102,7 @@ function Keep({ tool, values }: { tool: string; values: Record<string, string | 
         <span className="visually-hidden">Call to keep it to</span>
         <select value={chosen} onChange={(event) => setChosen(event.target.value)}>
           <option value="">Keep to a call …</option>
-          {data?.map((one) => (
+          {data?.pages.flatMap((page) => page.calls).map((one) => (
             <option key={one.id} value={one.id}>
               {one.site_name}, {one.equipment_name}
             </option>

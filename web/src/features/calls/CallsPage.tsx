@@ -1,4 +1,5 @@
-import { useQuery } from '@tanstack/react-query'
+import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query'
+import { useDeferredValue, useState } from 'react'
 import { Link } from 'react-router'
 
 import { calls } from '../../api/queries'
@@ -8,7 +9,10 @@ import { Failed, Loading } from '../../shared/states'
 import { byDay, clockOf } from './days'
 
 export default function CallsPage() {
-  const { data, error, refetch } = useQuery(calls)
+  const [search, setSearch] = useState('')
+  const asked = useDeferredValue(search.trim())
+  const { data, error, refetch, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({ ...calls(asked), placeholderData: keepPreviousData })
+  const list = data?.pages.flatMap((page) => page.calls)
   return (
     <div className="page">
       <FrameTitle title="Calls">
@@ -22,16 +26,20 @@ export default function CallsPage() {
         <Link to="/bench">Bench</Link>
         <Link to="/tables">Tables</Link>
       </nav>
+      <label className="call-search">
+        <span className="visually-hidden">Search the calls</span>
+        <input type="search" value={search} maxLength={80} placeholder="Search: customer, street, equipment, complaint" onChange={(event) => setSearch(event.target.value)} />
+      </label>
       {error ? <Failed error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="the calls" /> : null}
-      {data?.length === 0 ? (
-        <p className="page-state">No calls yet. Open the first one with “New call”.</p>
+      {list?.length === 0 ? (
+        <p className="page-state">{asked ? `No call holds “${asked}”.` : 'No calls yet. Open the first one with “New call”.'}</p>
       ) : null}
-      {byDay(data ?? [], new Date()).map(({ day, list }) => (
+      {byDay(list ?? [], new Date()).map(({ day, list: those }) => (
         <section key={day}>
           <h2 className="day">{day}</h2>
           <ul className="call-list">
-            {list.map((call) => (
+            {those.map((call) => (
               <li key={call.id}>
                 <CallRow call={call} />
               </li>
@@ -39,6 +47,11 @@ export default function CallsPage() {
           </ul>
         </section>
       ))}
+      {hasNextPage ? (
+        <button type="button" className="plain-button" disabled={isFetchingNextPage} onClick={() => void fetchNextPage()}>
+          {isFetchingNextPage ? 'Fetching earlier calls …' : 'Earlier calls'}
+        </button>
+      ) : null}
     </div>
   )
 }
