@@ -36,6 +36,7 @@ def page(browser: Browser, served: str, request: pytest.FixtureRequest) -> Itera
     page = context.new_page()
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
+    page.on("console", lambda said: errors.append(said.text) if "Content Security Policy" in said.text else None)
     yield page
     context.close()
     assert errors == []
