@@ -10,7 +10,7 @@ from pydantic import Field
 from sqlalchemy.exc import DataError, IntegrityError, OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
-from starlette.routing import Match, Route
+from starlette.routing import compile_path
 from starlette.types import ASGIApp, Message, Receive, Send
 from starlette.types import Scope as AsgiScope
 
@@ -110,10 +110,9 @@ def add_handlers(app: FastAPI) -> None:
 
 def _allowed(app: FastAPI, request: Request) -> list[str]:
     """Methods of every route at a path: several share one, and a router names only the first's."""
-    here = [
-        route for route in app.routes if isinstance(route, Route) and route.matches(request.scope)[0] is not Match.NONE
-    ]
-    return sorted({method for route in here for method in route.methods or ()})
+    described = app.openapi()["paths"].items()
+    here = [methods for path, methods in described if compile_path(path)[0].match(request.url.path)]
+    return sorted({method.upper() for methods in here for method in methods})
 
 
 def _plain(kind: str, message: str) -> str:

@@ -290,12 +290,12 @@ def import_call(imported: ImportedCall, session: Database) -> CallSummary:
     entries = [
         Entry(id=uuid5(imported.call.id, one.id), action=Action.ADD, reading_id=one.id, reading=one) for one in stands
     ]
-    if queries.has_call(session, imported.call.id):
-        call = queries.call(session, imported.call.id)
+    is_there = queries.has_call(session, imported.call.id)
+    call = _open(session, imported.call, job.circuit)
+    if is_there:
         if {entry.id for entry in entries} <= {entry.id for entry in call.entries}:
             return call.summary
         raise Conflict("Another call is on file under this id: it is never overwritten.", "call.id")
-    call = _open(session, imported.call, job.circuit)
     for entry in entries:
         queries.add_entry(session, call.summary.id, entry)
     queries.set_scope(session, call.summary.id, job.scope)

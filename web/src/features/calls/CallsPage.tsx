@@ -27,13 +27,13 @@ export default function CallsPage() {
         <Link to="/tables">Tables</Link>
       </nav>
       <label className="call-search">
-        <span className="visually-hidden">Search the calls</span>
-        <input type="search" value={search} maxLength={80} placeholder="Search: customer, street, equipment, complaint" onChange={(event) => setSearch(event.target.value)} />
+        <span className="visually-hidden">Search calls</span>
+        <input type="search" value={search} maxLength={80} placeholder="Customer, street, equipment …" onChange={(event) => setSearch(event.target.value)} />
       </label>
       {error ? <Failed error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="the calls" /> : null}
       {list?.length === 0 ? (
-        <p className="page-state">{asked ? `No call holds “${asked}”.` : 'No calls yet. Open the first one with “New call”.'}</p>
+        <p className="page-state">{asked ? `No call matches “${asked}”.` : 'No calls yet. Open the first one with “New call”.'}</p>
       ) : null}
       {byDay(list ?? [], new Date()).map(({ day, list: those }) => (
         <section key={day}>

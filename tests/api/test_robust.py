@@ -1,0 +1,174 @@
+"""What may go wrong: strangers, the same id for something else, what comes late, and more at once than can be done."""
+
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from threading import Event
+from typing import Any
+from uuid import uuid4
+
+import httpx
+import pytest
+from tests.api.test_api import Json, entry, listed, new_call, reading, values
+
+from zesty_copper.api.at_work import AtWork
+from zesty_copper.api.problems import Busy
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.model.job import Job
+from zesty_copper.files.job_file import write_job
+
+
+def refused(answer: httpx.Response, status: int, code: str) -> Json:
+    """The problem of an answer that must be one."""
+    assert answer.status_code == status, answer.text
+    problem: Json = answer.json()
+    assert problem.keys() == {"code", "message", "field", "details"}
+    assert problem["code"] == code
+    return problem
+
+
+def test_another_website_can_neither_read_nor_write(api: httpx.Client, served: str) -> None:
+    person = {"id": str(uuid4()), "name": f"Stranger {uuid4().hex[:6]}"}
+    refused(api.get("/api/calls", headers={"host": "harbour.example"}), 400, "unknown_host")
+    refused(api.get("/", headers={"host": "harbour.example:80"}), 400, "unknown_host")
+    for headers in ({"origin": "http://harbour.example"}, {"origin": "null"}, {"sec-fetch-site": "cross-site"}):
+        refused(api.post("/api/technicians", json=person, headers=headers), 403, "other_origin")
+    assert person["name"] not in {one["name"] for one in api.get("/api/technicians").json()}
+    assert api.post("/api/technicians", json=person, headers={"origin": served}).status_code == 201
+    assert api.get("/api/calls", headers={"host": "localhost:1"}).status_code == 200
+
+
+def test_every_answer_says_what_a_browser_may_do_with_it(api: httpx.Client) -> None:
+    for address in ("/", "/api/calls", "/api/nothing-here"):
+        headers = api.get(address).headers
+        policy = dict(rule.strip().split(" ", 1) for rule in headers["content-security-policy"].split(";"))
+        assert policy["script-src"] == "'self'"
+        assert policy["frame-ancestors"] == "'none'"
+        assert headers["x-content-type-options"] == "nosniff"
+        assert headers["x-request-id"]
+    assert api.get("/api/calls").headers["cache-control"] == "no-store"
+    refused(api.get("/api/nothing-here"), 404, "not_found")
+    wrong = api.put("/api/technicians")
+    refused(wrong, 405, "not_allowed")
+    assert wrong.headers["allow"] == "GET, POST"
+    assert api.get("/healthz").json() == {"status": "alive"}
+
+
+@pytest.mark.parametrize("change", [{"complaint": "Something else"}, {"starts_at": "2026-03-02T08:00:00+01:00"}])
+def test_a_call_under_the_same_id_is_another_call(api: httpx.Client, change: Json) -> None:
+    stored = api.get(f"/api/calls/{new_call(api)}").json()["call"]
+    site = next(one for one in api.get("/api/sites").json() if one["id"] == stored["site_id"])
+    told = {
+        "id": stored["id"],
+        "technician_id": stored["technician"]["id"],
+        "complaint": stored["complaint"],
+        "starts_at": stored["starts_at"],
+        "equipment_id": site["equipment"][0]["id"],
+    }
+    assert api.post("/api/calls", json=told).status_code == 201, "the same call sent again"
+    refused(api.post("/api/calls", json=told | change), 409, "conflict")
+    job = write_job(Job(circuit=ready_made()["heat_strip"], readings=()))
+    api.post(f"/api/calls/{stored['id']}/entries", json=entry(reading(240.0)))
+    refused(api.post("/api/imported-calls", json={"call": told | change, "job": job}), 409, "conflict")
+    assert api.get(f"/api/calls/{stored['id']}").json()["call"]["complaint"] == stored["complaint"]
+
+
+def test_what_is_stored_under_an_id_stays_what_it_is(api: httpx.Client) -> None:
+    person = {"id": str(uuid4()), "name": f"Wren {uuid4().hex[:6]}"}
+    site = {"id": str(uuid4()), "name": "Customs Shed"}
+    item = {"id": str(uuid4()), "name": "Heater", "circuit": ready_made()["heat_strip"].model_dump(mode="json")}
+    for address, told in (
+        ("/api/technicians", person),
+        ("/api/sites", site),
+        (f"/api/sites/{site['id']}/equipment", item),
+    ):
+        for _ in range(2):
+            assert api.post(address, json=told).status_code == 201
+        refused(api.post(address, json=told | {"name": f"Other {uuid4().hex[:6]}"}), 409, "conflict")
+    call = f"/api/calls/{new_call(api)}"
+    added = entry(reading(240.0))
+    api.post(f"{call}/entries", json=added)
+    refused(api.post(f"{call}/entries", json=added | {"reading": added["reading"] | {"value": 24.0}}), 409, "conflict")
+    refused(api.post(f"/api/calls/{new_call(api)}/entries", json=added), 409, "conflict")
+    assert values(api.get(call).json()) == [240.0]
+
+
+def test_what_was_withdrawn_is_not_brought_back_by_a_late_correction(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    told = reading(24.0)
+    shown = api.post(f"{call}/entries", json=entry(told)).json()["readings"][0]
+    stamp = api.get(f"{call}/stamp").json()
+    withdrawal = entry(None, "withdraw", told["id"], follows=shown["entry_id"])
+    assert api.post(f"{call}/entries", json=withdrawal).status_code == 200
+    assert api.get(f"{call}/stamp").json() != stamp, "other windows see that something changed"
+    late = entry(told | {"value": 240.0}, "correct", follows=shown["entry_id"])
+    refused(api.post(f"{call}/entries", json=late), 409, "conflict")
+    assert values(api.get(call).json()) == []
+    undone = entry(told, "correct", follows=withdrawal["id"])
+    assert values(api.post(f"{call}/entries", json=undone).json()) == [24.0]
+
+
+def test_calls_are_found_by_words_and_come_page_by_page(api: httpx.Client) -> None:
+    mark = f"Pier {uuid4().hex[:8]}"
+    ids = []
+    for day in ("03", "01", "02"):
+        call = {"id": str(uuid4()), "technician_id": api.get("/api/technicians").json()[0]["id"]}
+        equipment = {"equipment_id": str(uuid4()), "equipment_name": "Unit 100%", "circuit": "heat_strip"}
+        place = {"site_id": str(uuid4()), "site_name": mark}
+        call |= {"complaint": "Cold", "starts_at": f"2026-03-{day}T08:00:00Z", "new_equipment": equipment | place}
+        assert api.post("/api/calls", json=call).status_code == 201
+        ids.append(call["id"])
+    latest_first = [ids[0], ids[2], ids[1]]
+    assert [one["id"] for one in listed(api, search=mark, most=2)] == latest_first
+    assert [one["id"] for one in listed(api, search=f"cold {mark.upper()} 100%")] == latest_first
+    assert listed(api, search=f"{mark} 1000%") == []
+    at_branch = reading(1.0, measurement={"place": {"kind": "between", "a": "L1@branch", "b": "G"}})
+    api.post(f"/api/calls/{ids[0]}/entries", json=entry(at_branch))
+    assert [one["readings"] for one in listed(api, search=mark)] == [1, 0, 0]
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"complaint": "Dead\u0000"},
+        {"starts_at": "0001-01-01T00:00:00+14:00"},
+        {"starts_at": "9999-12-31T23:59:59-14:00"},
+    ],
+)
+def test_what_cannot_be_stored_is_refused(api: httpx.Client, change: Json) -> None:
+    equipment = {"equipment_id": str(uuid4()), "equipment_name": "Unit", "circuit": "heat_strip"}
+    told: dict[str, Any] = {"id": str(uuid4()), "technician_id": api.get("/api/technicians").json()[0]["id"]}
+    told |= {"complaint": "Cold", "starts_at": "2026-03-01T08:00:00Z"}
+    told |= {"new_equipment": equipment | {"site_id": str(uuid4()), "site_name": "Shed"}}
+    refused(api.post("/api/calls", json=told | change), 422, "bad_input")
+    assert api.get(f"/api/calls/{told['id']}").status_code == 404
+
+
+@pytest.fixture
+def held() -> Iterator[tuple[AtWork, Event]]:
+    """One place that is taken and one more waiting, until it is let go."""
+    at_work, let_go, taken = AtWork(at_once=1, waiting=1), Event(), Event()
+
+    def work() -> None:
+        with at_work.place():
+            taken.set()
+            let_go.wait(30)
+
+    with ThreadPoolExecutor(2) as pool:
+        done = [pool.submit(work)]
+        assert taken.wait(10)
+        done.append(pool.submit(work))
+        while at_work._let_in.acquire(blocking=False):  # until the second has come to wait
+            at_work._let_in.release()
+        yield at_work, let_go
+        let_go.set()
+        for one in done:
+            one.result(30)
+
+
+def test_more_than_can_wait_is_sent_away_and_comes_in_later(held: tuple[AtWork, Event]) -> None:
+    at_work, let_go = held
+    with at_work.free_place() as free:
+        assert not free
+    with pytest.raises(Busy), at_work.place():
+        pass
+    let_go.set()
