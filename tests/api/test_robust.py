@@ -7,6 +7,7 @@ from typing import Any
 from uuid import uuid4
 
 import httpx
+import psycopg
 import pytest
 from tests.api.test_api import Json, entry, listed, new_call, reading, values
 
@@ -172,3 +173,31 @@ def test_more_than_can_wait_is_sent_away_and_comes_in_later(held: tuple[AtWork, 
     with pytest.raises(Busy), at_work.place():
         pass
     let_go.set()
+
+
+def test_what_is_no_longer_allowed_takes_nothing_else_down_and_can_be_taken_out(
+    api: httpx.Client, database_url: str
+) -> None:
+    call_id = new_call(api)
+    call = f"/api/calls/{call_id}"
+    api.post(f"{call}/entries", json=entry(reading(240.0)))
+    listed_before = next(one for one in listed(api) if one["id"] == call_id)
+    with psycopg.connect(database_url) as connection:
+        spoilt = "jsonb_set(circuit, '{switches,0,coil}', '\"whip\"')"
+        connection.execute(f"update call set circuit = {spoilt} where id = %s", (call_id,))
+        stored = connection.execute("select circuit from call where id = %s", (call_id,)).fetchone()
+        connection.execute(
+            f"update equipment set circuit = {spoilt} where id = (select equipment_id from call where id = %s)",
+            (call_id,),
+        )
+    for address in (call, f"{call}/ratings", f"{call}/history"):
+        problem = refused(api.get(address), 409, "unreadable")
+        assert "which is no coil" in problem["message"]
+    assert next(one for one in listed(api) if one["id"] == call_id) == listed_before
+    assert listed_before["site_id"] in {one["id"] for one in api.get("/api/sites").json()}
+    out = api.get(f"{call}/job").json()
+    assert stored is not None
+    assert out["circuit"] == stored[0]
+    assert [one["reading"]["value"] for one in out["entries"]] == [240.0]
+    mended = api.get(f"/api/calls/{new_call(api)}").json()["circuit"]
+    assert values(api.put(f"{call}/circuit", json=mended).json()) == [240.0]

@@ -14,7 +14,7 @@ from starlette.routing import compile_path
 from starlette.types import ASGIApp, Message, Receive, Send
 from starlette.types import Scope as AsgiScope
 
-from zesty_copper.core.errors import BadInput, Conflict, NotFound, ZestyError
+from zesty_copper.core.errors import BadInput, Conflict, NotFound, Unreadable, ZestyError
 from zesty_copper.core.frozen import Frozen
 
 __all__ = ["MAX_BODY_BYTES", "BodyLimit", "Busy", "Problem", "StrangeValue", "add_handlers", "problem", "responses"]
@@ -45,7 +45,7 @@ class Busy(ZestyError):
     code = "busy"
 
 
-_STATUS = {BadInput: 422, NotFound: 404, StrangeValue: 409, Conflict: 409, Busy: 503}
+_STATUS = {BadInput: 422, NotFound: 404, StrangeValue: 409, Conflict: 409, Unreadable: 409, Busy: 503}
 
 
 def responses(*statuses: int) -> dict[int | str, dict[str, Any]]:

@@ -18,13 +18,13 @@ __all__ = ["rating_router"]
 rating_router = APIRouter(prefix="/api")
 
 
-@rating_router.get("/calls/{call_id}/ratings", responses=responses(404))
+@rating_router.get("/calls/{call_id}/ratings", responses=responses(404, 409))
 def show_ratings(call_id: UUID, session: Database) -> CallRatings:
     """What circuit and equipment require, against what is there and what was measured."""
     return ratings_of(queries.call(session, call_id))
 
 
-@rating_router.put("/calls/{call_id}/ratings/{source}", responses=responses(404, 422))
+@rating_router.put("/calls/{call_id}/ratings/{source}", responses=responses(404, 409, 422))
 def change_sheet(call_id: UUID, source: str, sheet: Sheet, session: Database) -> CallRatings:
     """Keep what is known of plate, wires and devices on one supply."""
     call = queries.call(session, call_id)
@@ -34,7 +34,7 @@ def change_sheet(call_id: UUID, source: str, sheet: Sheet, session: Database) ->
     return ratings_of(queries.call(session, call_id))
 
 
-@rating_router.delete("/calls/{call_id}/ratings/{source}", responses=responses(404))
+@rating_router.delete("/calls/{call_id}/ratings/{source}", responses=responses(404, 409))
 def forget_sheet(call_id: UUID, source: str, session: Database) -> CallRatings:
     """Go back to what the circuit says."""
     queries.set_sheet(session, call_id, source, None)
@@ -42,7 +42,7 @@ def forget_sheet(call_id: UUID, source: str, session: Database) -> CallRatings:
     return ratings_of(queries.call(session, call_id))
 
 
-@rating_router.post("/calls/{call_id}/kept", status_code=201, responses=responses(404, 422))
+@rating_router.post("/calls/{call_id}/kept", status_code=201, responses=responses(404, 409, 422))
 def keep_calculation(call_id: UUID, kept: Kept, session: Database) -> CallRatings:
     """Keep a calculation of the bench to a call."""
     bench(kept.tool, kept.values)  # refuses what cannot be done
@@ -51,7 +51,7 @@ def keep_calculation(call_id: UUID, kept: Kept, session: Database) -> CallRating
     return ratings_of(queries.call(session, call_id))
 
 
-@rating_router.delete("/calls/{call_id}/kept/{kept_id}", responses=responses(404))
+@rating_router.delete("/calls/{call_id}/kept/{kept_id}", responses=responses(404, 409))
 def drop_calculation(call_id: UUID, kept_id: UUID, session: Database) -> CallRatings:
     """Take a kept calculation out of a call."""
     queries.drop_calculation(session, call_id, kept_id)

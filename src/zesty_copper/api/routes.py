@@ -1,5 +1,6 @@
 """Routes of calls, sites, circuits and the workbench; each calls one function that knows no HTTP."""
 
+import json
 from typing import Annotated, Literal
 from uuid import UUID, uuid5
 
@@ -31,7 +32,7 @@ from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.circuit.words import measurement_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
 from zesty_copper.core.diagnosis.model.job import Job, Scope
-from zesty_copper.core.errors import BadInput, Conflict
+from zesty_copper.core.errors import BadInput, Conflict, Unreadable
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, look_words, signs
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.tools.feeds import Feeds, FeedsAnswer, answer_of
@@ -40,7 +41,19 @@ from zesty_copper.core.tools.quick_read import AskedVolts, Meaning, QuickRead, a
 from zesty_copper.core.tools.what_if import Move, WhatIf
 from zesty_copper.files.job_file import read_job, write_job
 from zesty_copper.store import queries
-from zesty_copper.store.records import Action, Call, CallPage, CallSummary, Entry, Equipment, Site, Technician, found_of
+from zesty_copper.store.records import (
+    Action,
+    Call,
+    CallPage,
+    CallSummary,
+    Entry,
+    Equipment,
+    Site,
+    SiteSummary,
+    Technician,
+    fold,
+    found_of,
+)
 
 __all__ = ["router"]
 
@@ -195,7 +208,7 @@ def add_technician(technician: Technician, session: Database) -> Technician:
 
 
 @router.get("/sites")
-def list_sites(session: Database) -> list[Site]:
+def list_sites(session: Database) -> list[SiteSummary]:
     """Every site with its equipment."""
     return queries.sites(session)
 
@@ -212,6 +225,12 @@ def add_equipment(site_id: UUID, equipment: Equipment, session: Database) -> Equ
     """Put a piece of equipment on file."""
     queries.add_equipment(session, site_id, equipment)
     return equipment
+
+
+@router.get("/equipment/{equipment_id}", responses=responses(404, 409))
+def show_equipment(equipment_id: UUID, session: Database) -> Equipment:
+    """A piece of equipment with its circuit."""
+    return queries.equipment(session, equipment_id)
 
 
 @router.get("/ready-made-circuits")
@@ -246,23 +265,22 @@ def edit_circuit(told: CircuitEdit) -> EditedCircuit:
     return EditedCircuit(circuit=circuit, strip=strip_of(circuit))
 
 
-@router.put("/calls/{call_id}/circuit", responses=responses(404, 422))
+@router.put("/calls/{call_id}/circuit", responses=responses(404, 409, 422))
 def change_circuit(call_id: UUID, circuit: Circuit, session: Database) -> Workbench:
     """Put a changed circuit on file, if every reading that stands still has its place in it."""
-    job = job_of(queries.call(session, call_id))
-    stands: list[Reading | Look] = [*job.readings, *job.looks]
-    for said in stands:
+    # Not the call itself: this is how a circuit is mended that can no longer be read.
+    for said in fold(queries.entries(session, call_id)):
         try:
             _check(circuit, said)
         except BadInput as error:
             what = "reading" if isinstance(said, Reading) else "look"
-            where = line_of(job.circuit, said)
+            where = line_of(queries.call(session, call_id).circuit, said)
             raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
     queries.set_circuit(session, call_id, circuit)
     return _shown(session, _loaded(session, call_id))
 
 
-@router.get("/calls", responses=responses(404, 422))
+@router.get("/calls", responses=responses(404, 409, 422))
 def list_calls(
     session: Database,
     search: Annotated[str, Query(max_length=80)] = "",
@@ -305,26 +323,26 @@ def import_call(imported: ImportedCall, session: Database) -> CallSummary:
     return _loaded(session, call.summary.id).summary
 
 
-@router.get("/calls/{call_id}", responses=responses(404))
+@router.get("/calls/{call_id}", responses=responses(404, 409))
 def open_workbench(call_id: UUID, session: Database, later: BackgroundTasks) -> Workbench:
     """One call's page."""
     return _shown(session, queries.call(session, call_id), whole_answer, later)
 
 
-@router.get("/calls/{call_id}/stamp", responses=responses(404))
+@router.get("/calls/{call_id}/stamp", responses=responses(404, 409))
 def show_stamp(call_id: UUID, session: Database) -> Stamp:
     """Whether anything of a call was changed: asked every few seconds by a page that shows it."""
     return Stamp(stamp=queries.stamp(session, call_id))
 
 
-@router.put("/calls/{call_id}/scope", responses=responses(404, 422))
+@router.put("/calls/{call_id}/scope", responses=responses(404, 409, 422))
 def change_scope(call_id: UUID, scope: Scope, session: Database) -> Workbench:
     """Say how far the technician may go, in which order and with what."""
     queries.set_scope(session, call_id, scope)
     return _shown(session, _loaded(session, call_id))
 
 
-@router.get("/calls/{call_id}/suspects/{key}", responses=responses(404, 422))
+@router.get("/calls/{call_id}/suspects/{key}", responses=responses(404, 409, 422))
 def explain_suspect(call_id: UUID, key: str, session: Database) -> Suspect:
     """Why not? What any suspect would have made every reading show."""
     job = job_of(queries.call(session, call_id))
@@ -332,7 +350,7 @@ def explain_suspect(call_id: UUID, key: str, session: Database) -> Suspect:
     return explained(job, key)
 
 
-@router.post("/calls/{call_id}/what-if", responses=responses(404, 422))
+@router.post("/calls/{call_id}/what-if", responses=responses(404, 409, 422))
 def try_change(call_id: UUID, trial: Trial, session: Database) -> WhatIf:
     """What a jumper, a lifted or moved lead would do, in the model."""
     circuit = queries.call(session, call_id).circuit
@@ -354,21 +372,21 @@ def read_quickly(told: QuickRead) -> QuickAnswer:
     return QuickAnswer(job=job, meanings=meanings_of(found), diagnosis=found)
 
 
-@router.get("/sites/{site_id}/feeds", responses=responses(404))
+@router.get("/sites/{site_id}/feeds", responses=responses(404, 409))
 def show_feeds(site_id: UUID, session: Database) -> SiteFeeds:
     """Which breaker, disconnect and thermostat belong to which piece of equipment."""
     name, feeds = queries.feeds(session, site_id)
     return SiteFeeds(site_name=name, feeds=feeds, answer=answer_of(feeds))
 
 
-@router.put("/sites/{site_id}/feeds", responses=responses(404, 422))
+@router.put("/sites/{site_id}/feeds", responses=responses(404, 409, 422))
 def change_feeds(site_id: UUID, feeds: Feeds, session: Database) -> SiteFeeds:
     """Keep a site's map, and say what follows from it."""
     queries.set_feeds(session, site_id, feeds)
     return show_feeds(site_id, session)
 
 
-@router.post("/calls/{call_id}/line", responses=responses(404, 422))
+@router.post("/calls/{call_id}/line", responses=responses(404, 409, 422))
 def read_typed_line(call_id: UUID, typed: LineTyped, session: Database) -> LineRead:
     """Read a quick-entry line without recording it."""
     circuit = queries.call(session, call_id).circuit
@@ -403,16 +421,19 @@ def add_entry(
     return _shown(session, call, answer_at_once if first else whole_answer, later)
 
 
-@router.get("/calls/{call_id}/history", responses=responses(404))
+@router.get("/calls/{call_id}/history", responses=responses(404, 409))
 def show_history(call_id: UUID, session: Database) -> Call:
     """Everything ever said in a call, withdrawn readings included."""
     return queries.call(session, call_id)
 
 
-@router.get("/calls/{call_id}/job", responses=responses(404))
+@router.get("/calls/{call_id}/job", responses=responses(404, 409))
 def export_job(call_id: UUID, session: Database) -> Response:
-    """The call as a job file."""
-    text = write_job(job_of(queries.call(session, call_id)))
+    """The call as a job file; one that can no longer be read, as it is stored."""
+    try:
+        text = write_job(job_of(queries.call(session, call_id)))
+    except Unreadable:
+        text = json.dumps(queries.raw_call(session, call_id), indent=2)
     headers = {"content-disposition": f'attachment; filename="zesty-copper-{call_id}.json"'}
     return Response(text, media_type="application/json", headers=headers)
 

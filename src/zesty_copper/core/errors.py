@@ -4,10 +4,11 @@ ZestyError
 ├── BadInput        something that was entered cannot be used; names the field
 ├── NotFound        what was asked for does not exist
 ├── Conflict        something else is stored under this name or id
+├── Unreadable      what is stored is no longer allowed
 └── NumericalError  the network could not be solved; names the part
 """
 
-__all__ = ["BadInput", "Conflict", "NotFound", "NumericalError", "ZestyError"]
+__all__ = ["BadInput", "Conflict", "NotFound", "NumericalError", "Unreadable", "ZestyError"]
 
 
 class ZestyError(Exception):
@@ -48,6 +49,12 @@ class Conflict(ZestyError):
     """Something else is stored under this name or id."""
 
     code = "conflict"
+
+
+class Unreadable(ZestyError):
+    """What is stored was allowed when it was stored, and is no longer."""
+
+    code = "unreadable"
 
 
 class NumericalError(ZestyError):

@@ -2,8 +2,10 @@
 
 from collections.abc import Sequence
 from datetime import datetime
+from typing import Any, TypeVar
 from uuid import UUID
 
+from pydantic import BaseModel, ValidationError
 from sqlalchemy import delete, func, literal_column, or_, select, tuple_
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, contains_eager, defer, joinedload, selectinload
@@ -11,7 +13,7 @@ from sqlalchemy.orm import Session, contains_eager, defer, joinedload, selectinl
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Scope
-from zesty_copper.core.errors import BadInput, Conflict, NotFound
+from zesty_copper.core.errors import BadInput, Conflict, NotFound, Unreadable
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.tools.feeds import Feeds, Unit
 from zesty_copper.store.records import (
@@ -22,10 +24,12 @@ from zesty_copper.store.records import (
     CallSummary,
     Entry,
     Equipment,
+    EquipmentName,
     Found,
     Kept,
     RatingNotes,
     Site,
+    SiteSummary,
     StoredEntry,
     Technician,
     fold,
@@ -41,12 +45,14 @@ __all__ = [
     "call",
     "calls",
     "drop_calculation",
+    "entries",
     "equipment",
     "feeds",
     "has_call",
     "is_empty",
     "keep_calculation",
     "keep_unread_answer",
+    "raw_call",
     "set_circuit",
     "set_feeds",
     "set_found",
@@ -58,6 +64,9 @@ __all__ = [
     "unread_answer",
 ]
 
+
+_Model = TypeVar("_Model", bound=BaseModel)
+_Other = TypeVar("_Other")
 
 MOST_ENTRIES = 10_000
 """What may be said in one call, corrections and withdrawals among it."""
@@ -89,11 +98,17 @@ def add_technician(session: Session, technician: Technician) -> None:
         raise Conflict("Another technician is on the list under this id: look again before you add one.", "id")
 
 
-def sites(session: Session) -> list[Site]:
+def sites(session: Session) -> list[SiteSummary]:
     """Every site with its equipment, by name."""
-    rows = session.scalars(select(SiteRow).options(selectinload(SiteRow.equipment)).order_by(SiteRow.name))
+    equipment_of: dict[UUID, list[EquipmentName]] = {}
+    named = select(EquipmentRow.site_id, EquipmentRow.id, EquipmentRow.name, EquipmentRow.circuit["name"].astext)
+    for site_id, equipment_id, name, circuit_name in session.execute(named.order_by(EquipmentRow.name)):
+        one = EquipmentName(id=equipment_id, name=name, circuit_name=circuit_name or "")
+        equipment_of.setdefault(site_id, []).append(one)
+    rows = session.execute(select(SiteRow.id, SiteRow.name, SiteRow.address).order_by(SiteRow.name))
     return [
-        Site(id=r.id, name=r.name, address=r.address, equipment=tuple(_equipment(e) for e in r.equipment)) for r in rows
+        SiteSummary(id=site_id, name=name, address=address, equipment=tuple(equipment_of.get(site_id, ())))
+        for site_id, name, address in rows
     ]
 
 
@@ -142,7 +157,7 @@ def feeds(session: Session, site_id: UUID) -> tuple[str, Feeds]:
     if row is None:
         raise NotFound("This site is not on file.", "site_id")
     if row.feeds is not None:
-        return row.name, Feeds.model_validate(row.feeds)
+        return row.name, _read(Feeds, row.feeds)
     units = tuple(Unit(id=f"unit_{i}", name=item.name[:60]) for i, item in enumerate(row.equipment[:20], 1))
     return row.name, Feeds(units=units)
 
@@ -304,19 +319,19 @@ def call(session: Session, call_id: UUID) -> Call:
     )
     if row is None:
         raise NotFound("This call is not on file.", "call_id")
-    entries = tuple(_entry(entry) for entry in row.entries)
+    said = tuple(_entry(entry) for entry in row.entries)
     return Call(
-        summary=_summary(row, len(fold(entries))),
-        circuit=Circuit.model_validate(row.circuit),
-        entries=entries,
-        ratings=RatingNotes.model_validate(row.ratings or {}),
+        summary=_summary(row, len(fold(said))),
+        circuit=_read(Circuit, row.circuit),
+        entries=said,
+        ratings=_read(RatingNotes, row.ratings or {}),
     )
 
 
 def set_sheet(session: Session, call_id: UUID, source: str, sheet: Sheet | None) -> None:
     """Keep what was entered for one supply of a call; none goes back to what the circuit says."""
     row = _locked_call(session, call_id)
-    notes = RatingNotes.model_validate(row.ratings or {})
+    notes = _read(RatingNotes, row.ratings or {})
     sheets = {key: one for key, one in notes.sheets.items() if key != source}
     if sheet is not None:
         sheets[source] = sheet
@@ -335,7 +350,7 @@ def keep_calculation(session: Session, call_id: UUID, kept: Kept) -> None:
         If the call holds as many as it can.
     """
     row = _locked_call(session, call_id)
-    notes = RatingNotes.model_validate(row.ratings or {})
+    notes = _read(RatingNotes, row.ratings or {})
     same = next((one for one in notes.kept if one.id == kept.id), None)
     if same == kept:
         return
@@ -350,7 +365,7 @@ def keep_calculation(session: Session, call_id: UUID, kept: Kept) -> None:
 def drop_calculation(session: Session, call_id: UUID, kept_id: UUID) -> None:
     """Take a kept calculation out of a call; one that is gone already changes nothing."""
     row = _locked_call(session, call_id)
-    notes = RatingNotes.model_validate(row.ratings or {})
+    notes = _read(RatingNotes, row.ratings or {})
     left = tuple(one for one in notes.kept if one.id != kept_id)
     row.ratings = notes.model_copy(update={"kept": left}).model_dump(mode="json")
     session.flush()
@@ -373,10 +388,10 @@ def set_scope(session: Session, call_id: UUID, scope: Scope) -> None:
     session.flush()
 
 
-def set_found(session: Session, call_id: UUID, found: Found | None, entries: int) -> None:
-    """Keep what a call's diagnosis says, for the list, unless more was said than the entries it rests on."""
+def set_found(session: Session, call_id: UUID, found: Found | None, after: int) -> None:
+    """Keep what a call's diagnosis says, for the list, unless more was said than the entries it came after."""
     row = _locked_call(session, call_id)
-    if session.scalar(select(func.count()).select_from(EntryRow).where(EntryRow.call_id == call_id)) != entries:
+    if session.scalar(select(func.count()).select_from(EntryRow).where(EntryRow.call_id == call_id)) != after:
         return
     row.found = None if found is None else found.model_dump(mode="json")
     session.flush()
@@ -455,7 +470,7 @@ def add_entry(session: Session, call_id: UUID, entry: Entry, *, follows: UUID | 
 def unread_answer(session: Session, key: str) -> Diagnosis | None:
     """Return what is kept of a circuit before anything was read on it; none where nothing is."""
     row = session.get(UnreadAnswerRow, key)
-    return None if row is None else Diagnosis.model_validate(row.answer)
+    return None if row is None else _read_or(Diagnosis, row.answer, None)
 
 
 def keep_unread_answer(session: Session, key: str, engine: str, answer: Diagnosis) -> None:
@@ -465,24 +480,62 @@ def keep_unread_answer(session: Session, key: str, engine: str, answer: Diagnosi
     session.execute(insert(UnreadAnswerRow).values(**values).on_conflict_do_nothing())
 
 
+def entries(session: Session, call_id: UUID) -> tuple[StoredEntry, ...]:
+    """Return everything said in a call, or raise NotFound."""
+    if not has_call(session, call_id):
+        raise NotFound("This call is not on file.", "call_id")
+    rows = session.scalars(select(EntryRow).where(EntryRow.call_id == call_id).order_by(EntryRow.sequence))
+    return tuple(map(_entry, rows))
+
+
+def raw_call(session: Session, call_id: UUID) -> dict[str, Any]:
+    """Return a call as it is stored, whether or not it can still be read."""
+    row = session.get(CallRow, call_id, options=[selectinload(CallRow.entries)])
+    if row is None:
+        raise NotFound("This call is not on file.", "call_id")
+    said = [
+        {"id": str(one.id), "action": one.action, "reading_id": one.reading_id, "reading": one.reading}
+        for one in row.entries
+    ]
+    return {"circuit": row.circuit, "scope": row.scope, "ratings": row.ratings, "entries": said}
+
+
+def _read(model: type[_Model], value: object) -> _Model:
+    """Read what is stored, or say that it no longer can be."""
+    try:
+        return model.model_validate(value)
+    except ValidationError as error:
+        why = str(error.errors()[0]["msg"]).removeprefix("Value error, ").removesuffix(".")
+        raise Unreadable(
+            f"This was stored when more was allowed ({why}): download it, mend that, and open it from the file."
+        ) from error
+
+
+def _read_or(model: type[_Model], value: object, other: _Other) -> _Model | _Other:
+    """Read what is stored, or take something else for it."""
+    try:
+        return model.model_validate(value)
+    except ValidationError:
+        return other
+
+
 def _technician(row: TechnicianRow) -> Technician:
     return Technician(id=row.id, name=row.name, may_open_panels=row.may_open_panels)
 
 
 def _equipment(row: EquipmentRow) -> Equipment:
-    return Equipment(id=row.id, name=row.name, circuit=Circuit.model_validate(row.circuit))
+    return Equipment(id=row.id, name=row.name, circuit=_read(Circuit, row.circuit))
 
 
 def _entry(row: EntryRow) -> StoredEntry:
-    return StoredEntry.model_validate(
-        {
-            "id": row.id,
-            "action": row.action,
-            "reading_id": row.reading_id,
-            "reading": row.reading,
-            "entered_at": row.entered_at,
-        }
-    )
+    told = {
+        "id": row.id,
+        "action": row.action,
+        "reading_id": row.reading_id,
+        "reading": row.reading,
+        "entered_at": row.entered_at,
+    }
+    return _read(StoredEntry, told)
 
 
 def _summary(row: CallRow, readings: int) -> CallSummary:
@@ -495,7 +548,8 @@ def _summary(row: CallRow, readings: int) -> CallSummary:
         equipment_name=row.equipment.name,
         complaint=row.complaint,
         starts_at=row.starts_at,
-        scope=Scope.model_validate(row.scope),
+        # What a list cannot read it leaves out; the narrowest scope sends nobody anywhere.
+        scope=_read_or(Scope, row.scope, Scope()),
         readings=readings,
-        found=None if row.found is None else Found.model_validate(row.found),
+        found=None if row.found is None else _read_or(Found, row.found, None),
     )

@@ -24,10 +24,12 @@ __all__ = [
     "CallSummary",
     "Entry",
     "Equipment",
+    "EquipmentName",
     "Found",
     "Kept",
     "RatingNotes",
     "Site",
+    "SiteSummary",
     "StoredEntry",
     "Technician",
     "fold",
@@ -63,6 +65,23 @@ class Site(Frozen):
     name: str = Field(min_length=1, max_length=80)
     address: str = Field(default="", max_length=160)
     equipment: tuple[Equipment, ...] = ()
+
+
+class EquipmentName(Frozen):
+    """A piece of equipment as a list shows it."""
+
+    id: UUID
+    name: str
+    circuit_name: str
+
+
+class SiteSummary(Frozen):
+    """A site as a list shows it."""
+
+    id: UUID
+    name: str
+    address: str
+    equipment: tuple[EquipmentName, ...]
 
 
 def _kind(said: object) -> str:

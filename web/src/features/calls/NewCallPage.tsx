@@ -7,7 +7,7 @@ import { answered, api, RequestFailed } from '../../api/client'
 import { readyMade, sites, technicians } from '../../api/queries'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
-import type { ReadyMade, Site, Technician } from '../../api/schema.gen'
+import type { ReadyMade, SiteSummary, Technician } from '../../api/schema.gen'
 import { useColours } from '../../shared/colours'
 import { themeOf } from '../../theme'
 import { type CallForm, newCallFrom, NEW } from './newCall'
@@ -34,7 +34,7 @@ export default function NewCallPage() {
   )
 }
 
-type Fields = { people: Technician[]; places: Site[]; circuits: ReadyMade[] }
+type Fields = { people: Technician[]; places: SiteSummary[]; circuits: ReadyMade[] }
 
 function CallFields({ people, places, circuits }: Fields) {
   const navigate = useNavigate()
@@ -99,7 +99,7 @@ function CallFields({ people, places, circuits }: Fields) {
           <Select
             options={[
               { value: NEW, label: 'New equipment' },
-              ...(here.equipment ?? []).map((one) => ({ value: one.id, label: `${one.name} · ${one.circuit.name}` })),
+              ...(here.equipment ?? []).map((one) => ({ value: one.id, label: `${one.name}${one.circuit_name ? ` · ${one.circuit_name}` : ''}` })),
             ]}
           />
         </Form.Item>
