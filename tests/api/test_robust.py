@@ -1,5 +1,6 @@
 """What may go wrong: strangers, the same id for something else, what comes late, and more at once than can be done."""
 
+import asyncio
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from threading import Event
@@ -11,6 +12,8 @@ import psycopg
 import pytest
 from tests.api.test_api import Json, entry, listed, new_call, reading, values
 
+from zesty_copper.api import problems
+from zesty_copper.api.app import create_app
 from zesty_copper.api.at_work import AtWork
 from zesty_copper.api.problems import Busy
 from zesty_copper.core.circuit.ready_made import ready_made
@@ -142,6 +145,24 @@ def test_what_cannot_be_stored_is_refused(api: httpx.Client, change: Json) -> No
     told |= {"new_equipment": equipment | {"site_id": str(uuid4()), "site_name": "Shed"}}
     refused(api.post("/api/calls", json=told | change), 422, "bad_input")
     assert api.get(f"/api/calls/{told['id']}").status_code == 404
+
+
+def test_a_body_that_stops_arriving_is_not_waited_for(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(problems, "BODY_SECONDS", 0.1)
+    sent: list[Any] = []
+
+    async def half() -> Any:
+        if not sent:
+            sent.append("half")
+            return {"type": "http.request", "body": b'{"id":', "more_body": True}
+        await asyncio.sleep(60)
+
+    async def send(message: Any) -> None:
+        sent.append(message)
+
+    scope = {"type": "http", "method": "POST", "path": "/api/technicians", "headers": []}
+    asyncio.run(problems.BodyLimit(create_app(None))(scope, half, send))
+    assert sent[1]["status"] == 408
 
 
 @pytest.fixture

@@ -1,5 +1,6 @@
 """One error body for everything that goes wrong, made in one place."""
 
+import asyncio
 import logging
 from typing import Any
 
@@ -21,6 +22,8 @@ __all__ = ["MAX_BODY_BYTES", "BodyLimit", "Busy", "Problem", "StrangeValue", "ad
 
 MAX_BODY_BYTES = 1_000_000
 RETRY_SECONDS = 2
+BODY_SECONDS = 20.0
+"""How long the next piece of a body is waited for."""
 logger = logging.getLogger(__name__)
 
 
@@ -130,7 +133,7 @@ def _plain(kind: str, message: str) -> str:
 
 
 class BodyLimit:
-    """Refuses a body beyond `MAX_BODY_BYTES`, whether its length is announced or not."""
+    """Refuses a body beyond `MAX_BODY_BYTES`, whether its length is announced or not, and one that stops arriving."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
@@ -143,7 +146,12 @@ class BodyLimit:
         body = bytearray()
         more = True
         while more:
-            message = await receive()
+            try:
+                message = await asyncio.wait_for(receive(), BODY_SECONDS)
+            except TimeoutError:
+                response = problem(408, "too_slow", "The request did not arrive whole: send it again.")
+                await response(scope, receive, send)
+                return
             if message["type"] == "http.disconnect":
                 return
             body += message.get("body", b"")
