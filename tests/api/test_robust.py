@@ -156,6 +156,7 @@ def test_a_body_that_stops_arriving_is_not_waited_for(monkeypatch: pytest.Monkey
             sent.append("half")
             return {"type": "http.request", "body": b'{"id":', "more_body": True}
         await asyncio.sleep(60)
+        raise AssertionError("it is not waited for so long")
 
     async def send(message: Any) -> None:
         sent.append(message)
