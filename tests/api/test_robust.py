@@ -111,6 +111,23 @@ def test_what_was_withdrawn_is_not_brought_back_by_a_late_correction(api: httpx.
     assert values(api.post(f"{call}/entries", json=undone).json()) == [24.0]
 
 
+def test_a_late_change_of_scope_or_circuit_says_what_is_there_by_now(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    before = api.get(call).json()
+    mine = before["circuit"] | {"name": "Mine"}
+    theirs = before["circuit"] | {"name": "Theirs"}
+    seen = {"seen": before["versions"]["circuit"]}
+    assert api.put(f"{call}/circuit", params=seen, json=theirs).status_code == 200
+    problem = refused(api.put(f"{call}/circuit", params=seen, json=mine), 409, "conflict")
+    assert problem["details"]["now"]["name"] == "Theirs"
+    assert api.put(f"{call}/circuit", json=mine).json()["circuit"]["name"] == "Mine"
+    seen = {"seen": before["versions"]["scope"]}
+    assert api.put(f"{call}/scope", params=seen, json={"way": "source_out"}).status_code == 200
+    problem = refused(api.put(f"{call}/scope", params=seen, json={"way": "unit_back"}), 409, "conflict")
+    assert problem["details"]["now"]["way"] == "source_out"
+    assert api.get(call).json()["call"]["scope"]["way"] == "source_out"
+
+
 def test_calls_are_found_by_words_and_come_page_by_page(api: httpx.Client) -> None:
     mark = f"Pier {uuid4().hex[:8]}"
     ids = []

@@ -59,6 +59,8 @@ __all__ = ["router"]
 
 router = APIRouter(prefix="/api")
 
+Seen = Annotated[str | None, Query(max_length=16, description="version that was changed; none: whatever it is by now")]
+
 
 class ReadyMade(Frozen):
     """A ready-made circuit to choose."""
@@ -266,7 +268,7 @@ def edit_circuit(told: CircuitEdit) -> EditedCircuit:
 
 
 @router.put("/calls/{call_id}/circuit", responses=responses(404, 409, 422))
-def change_circuit(call_id: UUID, circuit: Circuit, session: Database) -> Workbench:
+def change_circuit(call_id: UUID, circuit: Circuit, session: Database, seen: Seen = None) -> Workbench:
     """Put a changed circuit on file, if every reading that stands still has its place in it."""
     # Not the call itself: this is how a circuit is mended that can no longer be read.
     for said in fold(queries.entries(session, call_id)):
@@ -276,7 +278,7 @@ def change_circuit(call_id: UUID, circuit: Circuit, session: Database) -> Workbe
             what = "reading" if isinstance(said, Reading) else "look"
             where = line_of(queries.call(session, call_id).circuit, said)
             raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
-    queries.set_circuit(session, call_id, circuit)
+    queries.set_circuit(session, call_id, circuit, seen)
     return _shown(session, _loaded(session, call_id))
 
 
@@ -336,9 +338,9 @@ def show_stamp(call_id: UUID, session: Database) -> Stamp:
 
 
 @router.put("/calls/{call_id}/scope", responses=responses(404, 409, 422))
-def change_scope(call_id: UUID, scope: Scope, session: Database) -> Workbench:
+def change_scope(call_id: UUID, scope: Scope, session: Database, seen: Seen = None) -> Workbench:
     """Say how far the technician may go, in which order and with what."""
-    queries.set_scope(session, call_id, scope)
+    queries.set_scope(session, call_id, scope, seen)
     return _shown(session, _loaded(session, call_id))
 
 

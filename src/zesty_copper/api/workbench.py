@@ -22,7 +22,7 @@ from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.tools.quick_entry import line_of
 from zesty_copper.core.tools.what_if import Move, WhatIf, what_if
 from zesty_copper.service.jobs import with_prior_factors
-from zesty_copper.store.records import Call, CallSummary, fold, fold_readings
+from zesty_copper.store.records import Call, CallSummary, Versions, fold, fold_readings
 
 __all__ = [
     "Answers",
@@ -67,6 +67,7 @@ class Workbench(Frozen):
     """Everything that one call's page needs."""
 
     call: CallSummary
+    versions: Versions
     circuit: Circuit
     strip: Strip
     readings: tuple[ShownReading, ...]
@@ -158,6 +159,7 @@ def workbench_of(call: Call, answer: Answers = whole_answer) -> Workbench:
     ]
     return Workbench(
         call=call.summary,
+        versions=call.versions,
         circuit=call.circuit,
         strip=strip_of(call.circuit),
         readings=tuple(shown),

@@ -1,7 +1,9 @@
 """Everything that reads or writes the database."""
 
+import json
 from collections.abc import Sequence
 from datetime import datetime
+from hashlib import sha256
 from typing import Any, TypeVar
 from uuid import UUID
 
@@ -32,6 +34,7 @@ from zesty_copper.store.records import (
     SiteSummary,
     StoredEntry,
     Technician,
+    Versions,
     fold,
 )
 from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, SiteRow, TechnicianRow, UnreadAnswerRow
@@ -325,6 +328,7 @@ def call(session: Session, call_id: UUID) -> Call:
         circuit=_read(Circuit, row.circuit),
         entries=said,
         ratings=_read(RatingNotes, row.ratings or {}),
+        versions=Versions(circuit=_version(row.circuit), scope=_version(row.scope)),
     )
 
 
@@ -379,13 +383,30 @@ def _locked_call(session: Session, call_id: UUID) -> CallRow:
     return row
 
 
-def set_scope(session: Session, call_id: UUID, scope: Scope) -> None:
-    """Say how far the technician may go on this call, in which order and with what."""
-    row = session.get(CallRow, call_id)
-    if row is None:
-        raise NotFound("This call is not on file.", "call_id")
+def set_scope(session: Session, call_id: UUID, scope: Scope, seen: str | None = None) -> None:
+    """Say how far the technician may go on this call, in which order and with what.
+
+    Raises
+    ------
+    NotFound
+        If the call is not on file.
+    Conflict
+        If its scope is no longer the version that was seen.
+    """
+    row = _locked_call(session, call_id)
+    _check_seen(row.scope, seen, "scope")
     row.scope = scope.model_dump(mode="json")
     session.flush()
+
+
+def _check_seen(stored: dict[str, Any], seen: str | None, what: str) -> None:
+    if seen is not None and seen != _version(stored):
+        raise Conflict(f"Somebody changed the {what} meanwhile: look at theirs, or keep yours.", what, now=stored)
+
+
+def _version(stored: dict[str, Any]) -> str:
+    """Tell what is stored from anything else in its place."""
+    return sha256(json.dumps(stored, sort_keys=True).encode()).hexdigest()[:16]
 
 
 def set_found(session: Session, call_id: UUID, found: Found | None, after: int) -> None:
@@ -397,17 +418,18 @@ def set_found(session: Session, call_id: UUID, found: Found | None, after: int) 
     session.flush()
 
 
-def set_circuit(session: Session, call_id: UUID, circuit: Circuit) -> None:
+def set_circuit(session: Session, call_id: UUID, circuit: Circuit, seen: str | None = None) -> None:
     """Put a changed circuit on file, for the call and for its equipment; other calls keep theirs.
 
     Raises
     ------
     NotFound
         If the call is not on file.
+    Conflict
+        If its circuit is no longer the version that was seen.
     """
-    row = session.get(CallRow, call_id)
-    if row is None:
-        raise NotFound("This call is not on file.", "call_id")
+    row = _locked_call(session, call_id)
+    _check_seen(row.circuit, seen, "circuit")
     row.circuit = row.equipment.circuit = circuit.model_dump(mode="json")
     session.flush()
 

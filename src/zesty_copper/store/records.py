@@ -32,6 +32,7 @@ __all__ = [
     "SiteSummary",
     "StoredEntry",
     "Technician",
+    "Versions",
     "fold",
     "fold_readings",
     "found_of",
@@ -171,6 +172,13 @@ class RatingNotes(Frozen):
     kept: tuple[Kept, ...] = Field(default=(), max_length=MOST_KEPT)
 
 
+class Versions(Frozen):
+    """Which circuit and scope a call has: whoever changes one says which it saw."""
+
+    circuit: str
+    scope: str
+
+
 class Call(Frozen):
     """A call with everything said in it."""
 
@@ -178,6 +186,7 @@ class Call(Frozen):
     circuit: Circuit
     entries: tuple[StoredEntry, ...]
     ratings: RatingNotes = RatingNotes()
+    versions: Versions
 
 
 def found_of(diagnosis: Diagnosis) -> Found:

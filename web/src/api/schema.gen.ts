@@ -869,6 +869,7 @@ export interface components {
              *     }
              */
             ratings: components["schemas"]["RatingNotes"];
+            versions: components["schemas"]["Versions"];
         };
         /**
          * CallPage
@@ -3310,6 +3311,16 @@ export interface components {
             advice: string;
         };
         /**
+         * Versions
+         * @description Which circuit and scope a call has: whoever changes one says which it saw.
+         */
+        Versions: {
+            /** Circuit */
+            circuit: string;
+            /** Scope */
+            scope: string;
+        };
+        /**
          * Wanted
          * @description One thing that should be there, or that would match.
          */
@@ -3424,6 +3435,7 @@ export interface components {
          */
         Workbench: {
             call: components["schemas"]["CallSummary"];
+            versions: components["schemas"]["Versions"];
             circuit: components["schemas"]["Circuit"];
             strip: components["schemas"]["Strip"];
             /** Readings */
@@ -3592,6 +3604,7 @@ export type Unit = components['schemas']['Unit'];
 export type Use = components['schemas']['Use'];
 export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
+export type Versions = components['schemas']['Versions'];
 export type Wanted = components['schemas']['Wanted'];
 export type Warmth = components['schemas']['Warmth'];
 export type Watching = components['schemas']['Watching'];
@@ -3927,7 +3940,10 @@ export interface operations {
     };
     change_circuit_api_calls__call_id__circuit_put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description version that was changed; none: whatever it is by now */
+                seen?: string | null;
+            };
             header?: never;
             path: {
                 call_id: string;
@@ -4231,7 +4247,10 @@ export interface operations {
     };
     change_scope_api_calls__call_id__scope_put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description version that was changed; none: whatever it is by now */
+                seen?: string | null;
+            };
             header?: never;
             path: {
                 call_id: string;

@@ -3,7 +3,7 @@ import { ConfigProvider } from 'antd'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 
-import { answered, api } from '../../api/client'
+import { answered, api, RequestFailed } from '../../api/client'
 import { partKinds, workbench } from '../../api/queries'
 import type { Circuit, PartKind, Strip, Workbench } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
@@ -33,6 +33,7 @@ export default function CircuitPage() {
 /** The circuit part by part. Every change is checked at once and can be undone; nothing is on file until it is kept. */
 function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
   const [history, setHistory] = useState<Draft[]>([{ circuit: data.circuit, strip: data.strip }])
+  const [seen, setSeen] = useState(data.versions.circuit)
   const [openRow, setOpenRow] = useState<string | null>(null)
   const navigate = useNavigate()
   const client = useQueryClient()
@@ -45,7 +46,9 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
     },
   })
   const keep = useMutation({
-    mutationFn: () => answered(api.PUT('/api/calls/{call_id}/circuit', { params: { path: { call_id: data.call.id } }, body: draft.circuit })),
+    // What is seen is what the changes began with, whatever is fetched meanwhile.
+    mutationFn: ({ anyway }: { anyway: boolean }) =>
+      answered(api.PUT('/api/calls/{call_id}/circuit', { params: { path: { call_id: data.call.id }, query: { seen: anyway ? null : seen } }, body: draft.circuit })),
     onSuccess: (bench) => {
       client.setQueryData(workbench(data.call.id).queryKey, bench)
       void client.invalidateQueries({ queryKey: ['sites'] })
@@ -54,6 +57,14 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
   })
   const changed = history.length > 1
   const problem = change.error ?? keep.error
+  const clash = keep.error instanceof RequestFailed && keep.error.problem.code === 'conflict'
+  const seeTheirs = async () => {
+    const theirs = await client.fetchQuery({ ...workbench(data.call.id), staleTime: 0 })
+    keep.reset()
+    setSeen(theirs.versions.circuit)
+    // Ours stay one step of Undo away.
+    setHistory([...history, { circuit: theirs.circuit, strip: theirs.strip }])
+  }
   return (
     <div className="page circuit-page">
       <FrameTitle title={`Circuit of ${data.call.equipment_name}`}>
@@ -67,6 +78,17 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
       {problem ? (
         <p className="problem" role="alert">
           {problem.message}
+          {clash ? (
+            <>
+              {' '}
+              <button type="button" className="plain-button" onClick={() => void seeTheirs()}>
+                See theirs
+              </button>{' '}
+              <button type="button" className="plain-button" disabled={keep.isPending} onClick={() => keep.mutate({ anyway: true })}>
+                Keep mine
+              </button>
+            </>
+          ) : null}
         </p>
       ) : null}
       {draft.strip.sections.map((section) => (
@@ -97,7 +119,7 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
         <Link className="plain-button" to={`/calls/${data.call.id}`}>
           {changed ? 'Drop changes' : 'Back to the call'}
         </Link>
-        <button type="button" className="accent-button" disabled={!changed || keep.isPending} onClick={() => keep.mutate()}>
+        <button type="button" className="accent-button" disabled={!changed || keep.isPending} onClick={() => keep.mutate({ anyway: false })}>
           Keep circuit
         </button>
       </div>

@@ -19,11 +19,13 @@ const TOOLS: Record<Tool, string> = {
 }
 
 /** How far to go, in which order, and with what: the next test keeps to it. */
-export function ScopeView({ callId, scope }: { callId: string; scope: Scope }) {
+export function ScopeView({ callId, scope, seen }: { callId: string; scope: Scope; seen: string }) {
   const client = useQueryClient()
   const change = useMutation({
-    mutationFn: (body: Scope) => answered(api.PUT('/api/calls/{call_id}/scope', { params: { path: { call_id: callId } }, body })),
+    mutationFn: (body: Scope) => answered(api.PUT('/api/calls/{call_id}/scope', { params: { path: { call_id: callId }, query: { seen } }, body })),
     onSuccess: (data) => client.setQueryData(workbench(callId).queryKey, data),
+    // Changed by somebody else: what they chose is shown, and can be changed again.
+    onError: () => void client.invalidateQueries({ queryKey: workbench(callId).queryKey }),
   })
   const { tools = [], way = 'fewest', panel_may_be_opened = false, panel_volts_only = false } = scope
   const has = (tool: Tool) => tools.includes(tool)

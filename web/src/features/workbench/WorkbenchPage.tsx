@@ -98,7 +98,7 @@ function Bench({ data }: { data: Workbench }) {
             Which breaker?
           </Link>
           </nav>
-          <ScopeView callId={call.id} scope={call.scope} />
+          <ScopeView callId={call.id} scope={call.scope} seen={data.versions.scope} />
           <ToldView signs={signs} told={looks.map((one) => one.look).filter((one) => !one.part && !one.zone)} busy={entries.busy} look={look} withdraw={entries.withdraw} />
         </div>
         <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={panelShut} looks={looks} treads={treads} room={wide ? 240 : 186} dispatch={dispatch} />
