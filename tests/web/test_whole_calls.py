@@ -292,3 +292,35 @@ def test_the_electricians_sheet_says_what_each_number_would_mean(page: Page) -> 
     expect(sheet).to_be_visible()
     assert re.search(r"\d V", sheet.inner_text())
     assert "breaker" in sheet.inner_text().lower()
+
+
+def test_two_windows_show_each_others_changes_and_neither_overwrites_the_other(page: Page) -> None:
+    open_new_call(page, "Dead since the storm")
+    other = page.context.new_page()
+    other.goto(page.url)
+    line = other.get_by_label("One line")
+    line.fill("whip L1-L2 0.4V")
+    line.press("Enter")
+    expect(page.locator(".reading")).to_have_count(1)
+
+    page.get_by_role("link", name="Change the circuit").click()
+    call = page.url.split("/calls/")[1].split("/")[0]
+    theirs = page.request.get(f"/api/calls/{call}").json()["circuit"] | {"name": "Theirs"}
+    pick_part = page.get_by_role("button", name="whip", exact=False)
+    pick_part.click()
+    page.get_by_label("Length, one way").fill("40")
+    page.get_by_role("button", name="Change", exact=True).click()
+    assert page.request.put(f"/api/calls/{call}/circuit", data=theirs).ok
+    page.get_by_role("button", name="Keep circuit").click()
+    clash = page.get_by_role("alert")
+    expect(clash).to_contain_text("Somebody changed the circuit meanwhile")
+    clash.get_by_role("button", name="See theirs").click()
+    expect(page.get_by_role("button", name=re.compile("whip .* 6 ft"))).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name=re.compile("whip .* 40 ft"))).to_be_visible()
+    page.get_by_role("button", name="Keep circuit").click()
+    expect(page.get_by_role("region", name="Next test")).to_be_visible()
+    kept = page.request.get(f"/api/calls/{call}").json()["circuit"]
+    assert next(part for part in kept["parts"] if part["id"] == "whip")["conductor"]["length_m"] == pytest.approx(
+        12.19, abs=0.01
+    )

@@ -2,6 +2,7 @@ import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClie
 import { useState } from 'react'
 
 import { answered, api, RequestFailed } from '../../api/client'
+import { hold } from '../../api/held'
 import { benchTools, calls, ratings } from '../../api/queries'
 import type { BenchTool } from '../../api/schema.gen'
 import { Arithmetic } from '../../shared/Arithmetic'
@@ -94,7 +95,7 @@ function Keep({ tool, values }: { tool: string; values: Record<string, string | 
   const [chosen, setChosen] = useState('')
   const keep = useMutation({
     mutationFn: (callId: string) => answered(api.POST('/api/calls/{call_id}/kept', { params: { path: { call_id: callId } }, body: { id: crypto.randomUUID(), tool, values } })),
-    onSuccess: (found) => client.setQueryData(ratings(found.call.id).queryKey, found),
+    onSuccess: (found) => hold(client, ratings(found.call.id).queryKey, found),
   })
   return (
     <p className="keep">

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 
 import { answered, api, RequestFailed } from '../../api/client'
+import { hold } from '../../api/held'
 import { partKinds, workbench } from '../../api/queries'
 import type { Circuit, PartKind, Strip, Workbench } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
@@ -49,8 +50,8 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
     // What is seen is what the changes began with, whatever is fetched meanwhile.
     mutationFn: ({ anyway }: { anyway: boolean }) =>
       answered(api.PUT('/api/calls/{call_id}/circuit', { params: { path: { call_id: data.call.id }, query: { seen: anyway ? null : seen } }, body: draft.circuit })),
-    onSuccess: (bench) => {
-      client.setQueryData(workbench(data.call.id).queryKey, bench)
+    onSuccess: async (bench) => {
+      await hold(client, workbench(data.call.id).queryKey, bench)
       void client.invalidateQueries({ queryKey: ['sites'] })
       void navigate(`/calls/${data.call.id}`)
     },

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { useParams } from 'react-router'
 
 import { answered, api, RequestFailed } from '../../api/client'
+import { hold } from '../../api/held'
 import { feeds as feedsQuery } from '../../api/queries'
 import type { Feeds, SiteFeeds } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
@@ -23,7 +24,7 @@ function Map({ siteId, data }: { siteId: string; data: SiteFeeds }) {
   const [undos, setUndos] = useState<Feeds[]>([])
   const keep = useMutation({
     mutationFn: (feeds: Feeds) => answered(api.PUT('/api/sites/{site_id}/feeds', { params: { path: { site_id: siteId } }, body: feeds })),
-    onSuccess: (kept) => client.setQueryData(feedsQuery(siteId).queryKey, kept),
+    onSuccess: (kept) => hold(client, feedsQuery(siteId).queryKey, kept),
   })
   const { feeds, answer } = data
   const { switches = [], units = [], toggles = [], ends = [] } = feeds

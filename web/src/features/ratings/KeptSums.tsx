@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 
 import { answered, api } from '../../api/client'
+import { hold } from '../../api/held'
 import { ratings } from '../../api/queries'
 import type { CallRatings } from '../../api/schema.gen'
 import { Arithmetic } from '../../shared/Arithmetic'
@@ -10,7 +11,7 @@ export function KeptSums({ callId, kept }: { callId: string; kept: CallRatings['
   const client = useQueryClient()
   const drop = useMutation({
     mutationFn: (id: string) => answered(api.DELETE('/api/calls/{call_id}/kept/{kept_id}', { params: { path: { call_id: callId, kept_id: id } } })),
-    onSuccess: (data) => client.setQueryData(ratings(callId).queryKey, data),
+    onSuccess: (data) => hold(client, ratings(callId).queryKey, data),
   })
   if (kept.length === 0) return null
   return (

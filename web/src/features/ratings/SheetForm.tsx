@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 
 import { answered, api, RequestFailed } from '../../api/client'
+import { hold } from '../../api/held'
 import { ratings } from '../../api/queries'
 import type { RatedSupply } from '../../api/schema.gen'
 import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
@@ -27,7 +28,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   const touched = useRef(false)
   const path = { call_id: callId, source: supply.source }
   const took = (data: Awaited<ReturnType<typeof put>>) => {
-    client.setQueryData(ratings(callId).queryKey, data)
+    void hold(client, ratings(callId).queryKey, data)
     void client.invalidateQueries({ queryKey: ['workbench', callId] })
     return data
   }

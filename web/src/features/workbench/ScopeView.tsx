@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 
 import { answered, api } from '../../api/client'
+import { hold } from '../../api/held'
 import { workbench } from '../../api/queries'
 import type { Scope } from '../../api/schema.gen'
 
@@ -23,7 +24,7 @@ export function ScopeView({ callId, scope, seen }: { callId: string; scope: Scop
   const client = useQueryClient()
   const change = useMutation({
     mutationFn: (body: Scope) => answered(api.PUT('/api/calls/{call_id}/scope', { params: { path: { call_id: callId }, query: { seen } }, body })),
-    onSuccess: (data) => client.setQueryData(workbench(callId).queryKey, data),
+    onSuccess: (data) => hold(client, workbench(callId).queryKey, data),
     // Changed by somebody else: what they chose is shown, and can be changed again.
     onError: () => void client.invalidateQueries({ queryKey: workbench(callId).queryKey }),
   })

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 
 import { answered, api, RequestFailed } from '../../api/client'
+import { hold } from '../../api/held'
 import { workbench } from '../../api/queries'
 import type { Look, NewEntry, Reading, ShownReading } from '../../api/schema.gen'
 
@@ -39,9 +40,7 @@ export function useEntries(callId: string) {
       ),
     onSuccess: async (data, { entry: told, inverse, onDone }) => {
       sent.current.set(told.reading_id, told.id)
-      // Asked for while the entry was under way (by the clock, or on coming back to the window): it may not know the entry yet.
-      await client.cancelQueries({ queryKey: workbench(callId).queryKey })
-      client.setQueryData(workbench(callId).queryKey, data)
+      await hold(client, workbench(callId).queryKey, data)
       // What the number says stands at once; the test that follows from it comes with the second answer.
       if (data.diagnosis.planning) void client.invalidateQueries({ queryKey: workbench(callId).queryKey })
       if (inverse) setUndos((all) => [...all, inverse])

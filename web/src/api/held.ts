@@ -1,0 +1,7 @@
+import type { QueryClient, QueryKey } from '@tanstack/react-query'
+
+/** Holds what a change was answered with. What was asked for while it was under way may not know it yet, and is dropped. */
+export async function hold<Data>(client: QueryClient, queryKey: QueryKey, data: Data) {
+  await client.cancelQueries({ queryKey })
+  client.setQueryData(queryKey, data)
+}
