@@ -55,25 +55,37 @@ def serving(
         process.stdout.close()
 
 
-@pytest.fixture(scope="session")
-def database_url() -> Iterator[str]:
-    """Start a cluster that ends with the session."""
-    folder = cluster_folder(CHECKOUT, f"test-{os.getpid()}")
+@contextmanager
+def database(name: str) -> Iterator[str]:
+    """A cluster that ends with the block; gives its address."""
+    folder = cluster_folder(CHECKOUT, f"{name}-{os.getpid()}")
     with Cluster(folder) as cluster:
         yield cluster.url
     shutil.rmtree(folder)
 
 
-@pytest.fixture(scope="session")
-def served(database_url: str) -> Iterator[str]:
-    """Serve the application, demo loaded, as `./zesty start` does; gives its address."""
-    port = free_port()
-    command = [sys.executable, "-m", "zesty_copper.launch", "--port", str(port)]
-    environment = os.environ | {"ZESTY_DATABASE_URL": database_url}
-    with serving(command, environment, CHECKOUT) as (process, address):
+@contextmanager
+def application(url: str) -> Iterator[str]:
+    """The application served from a database, demo loaded, as `./zesty start` does; gives its address."""
+    command = [sys.executable, "-m", "zesty_copper.launch", "--port", str(free_port())]
+    with serving(command, os.environ | {"ZESTY_DATABASE_URL": url}, CHECKOUT) as (process, address):
         yield address
         process.terminate()
         assert process.wait(30) == 0
+
+
+@pytest.fixture(scope="session")
+def database_url() -> Iterator[str]:
+    """Start a cluster that ends with the session."""
+    with database("test") as url:
+        yield url
+
+
+@pytest.fixture(scope="session")
+def served(database_url: str) -> Iterator[str]:
+    """Serve the application; gives its address."""
+    with application(database_url) as address:
+        yield address
 
 
 @pytest.fixture

@@ -1,9 +1,12 @@
 """Every route against its own description, with whatever may be sent to it: Schemathesis makes it up."""
 
+from collections.abc import Iterator
 from typing import Any
 
+import pytest
 import schemathesis
 from hypothesis import settings
+from tests.conftest import application, database
 
 from zesty_copper.api.app import create_app
 
@@ -13,7 +16,14 @@ config = schemathesis.Config.from_dict({"checks": {"positive_data_acceptance": {
 described = schemathesis.openapi.from_dict(create_app(None).openapi(), config=config)
 
 
+@pytest.fixture(scope="module")
+def apart() -> Iterator[str]:
+    """An application of its own: what is made up here is stored, and nobody else should meet it."""
+    with database("contract") as url, application(url) as address:
+        yield address
+
+
 @described.parametrize()
 @settings(max_examples=10, deadline=None)
-def test_every_route_answers_as_it_is_described(case: schemathesis.Case[Any], served: str) -> None:
-    case.call_and_validate(base_url=served)
+def test_every_route_answers_as_it_is_described(case: schemathesis.Case[Any], apart: str) -> None:
+    case.call_and_validate(base_url=apart)
