@@ -10,6 +10,8 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from zesty_copper import __doc__ as summary
+from zesty_copper.api.catalogue_routes import catalogue_router
+from zesty_copper.api.filing_routes import filing_router
 from zesty_copper.api.guard import Guard
 from zesty_copper.api.health import health_router
 from zesty_copper.api.idle import LastAsked, Times, letting_go
@@ -59,9 +61,8 @@ def create_app(engine: Engine | None, pages: Path | None = None, names: Iterable
     app.state.engine = engine
     app.state.times = Times()
     app.add_middleware(LastAsked, state=app.state.times)
-    app.include_router(router)
-    app.include_router(rating_router)
-    app.include_router(health_router)
+    for one in (filing_router, catalogue_router, router, rating_router, health_router):
+        app.include_router(one)
     app.add_middleware(Guard, names=tuple(names))
     if pages is not None:
         # What no route takes; a route asked by another method keeps its own answer.

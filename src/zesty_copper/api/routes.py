@@ -1,7 +1,7 @@
-"""Routes of calls, sites, circuits and the workbench; each calls one function that knows no HTTP."""
+"""Routes of calls and the workbench; each calls one function that knows no HTTP."""
 
 import json
-from typing import Annotated, Literal
+from typing import Annotated
 from uuid import UUID, uuid5
 
 from fastapi import APIRouter, BackgroundTasks, Query, Response
@@ -22,25 +22,19 @@ from zesty_copper.api.workbench import (
     whole_answer,
     workbench_of,
 )
-from zesty_copper.core.circuit.catalogue import PartEntry, Role, catalogue
-from zesty_copper.core.circuit.editing import Edit, edited
 from zesty_copper.core.circuit.measurement import OpenSwitches, Reading, check_reading, doubts_about
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.circuit.strip import Strip, strip_of
-from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.circuit.words import measurement_words, value_words
-from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
-from zesty_copper.core.diagnosis.model.job import Job, Scope
+from zesty_copper.core.diagnosis.model.answer import Suspect
+from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.errors import BadInput, Conflict, Unreadable
-from zesty_copper.core.faults.signs import Look, SignOf, check_look, look_words, signs
+from zesty_copper.core.faults.signs import Look, check_look, look_words
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.tools.feeds import Feeds, FeedsAnswer, answer_of
 from zesty_copper.core.tools.quick_entry import completions, line_of, read_line
-from zesty_copper.core.tools.quick_read import AskedVolts, Meaning, QuickRead, asked_of, meanings_of, quick_job
 from zesty_copper.core.tools.what_if import Move, WhatIf
 from zesty_copper.files.job_file import read_job, write_job
-from zesty_copper.store import queries
+from zesty_copper.store import filing, queries
 from zesty_copper.store.records import (
     Action,
     Call,
@@ -49,8 +43,6 @@ from zesty_copper.store.records import (
     Entry,
     Equipment,
     Site,
-    SiteSummary,
-    Technician,
     fold,
     found_of,
 )
@@ -60,14 +52,6 @@ __all__ = ["router"]
 router = APIRouter(prefix="/api")
 
 Seen = Annotated[str | None, Query(max_length=16, description="version that was changed; none: whatever it is by now")]
-
-
-class ReadyMade(Frozen):
-    """A ready-made circuit to choose."""
-
-    key: str
-    circuit: Circuit
-    strip: Strip
 
 
 class NewEquipment(Frozen):
@@ -109,70 +93,12 @@ class NewEntry(Entry):
     )
 
 
-class PartKind(Frozen):
-    """A kind of part to put in."""
-
-    kind: str
-    label: str
-    role: Role
-    is_switch: bool
-    needs: Literal["conductor", "load", "plate", "capacitance", "nothing"]
-
-
-class EditedCircuit(Frozen):
-    """A circuit after a change, laid out."""
-
-    circuit: Circuit
-    strip: Strip
-
-
-class CircuitEdit(Frozen):
-    """A circuit and a change to it."""
-
-    circuit: Circuit
-    edit: Edit
-
-
-class SignKind(Frozen):
-    """A sign that can be looked for, or asked about."""
-
-    key: str
-    label: str
-    of: SignOf
-    parts: tuple[str, ...] = Field(description="kinds of part it is looked for at; none: any")
-    reason: str
-
-
-class KnownSystem(Frozen):
-    """A supply system, and the pairs that a quick read asks for."""
-
-    key: str
-    label: str
-    asked: tuple[AskedVolts, ...]
-
-
-class QuickAnswer(Frozen):
-    """What the numbers of a quick read can mean; the job is what a call is made of."""
-
-    job: Job
-    meanings: tuple[Meaning, ...]
-    diagnosis: Diagnosis
-
-
 class Trial(Frozen):
     """Moves to try in the model."""
 
     moves: tuple[Move, ...] = Field(min_length=1, max_length=8)
     open_switches: OpenSwitches = frozenset()
     suspect: str | None = Field(default=None, description="on top of which suspect; none: nothing wrong")
-
-
-class SiteFeeds(Frozen):
-    """A site's map of what feeds what, and what follows from it."""
-
-    site_name: str
-    feeds: Feeds
-    answer: FeedsAnswer
 
 
 class Stamp(Frozen):
@@ -194,77 +120,6 @@ class LineRead(Frozen):
     said: Reading | Look | None = Field(description="none while it is not whole")
     words: str = Field(description="the same in words, or what is missing")
     completions: tuple[str, ...]
-
-
-@router.get("/technicians")
-def list_technicians(session: Database) -> list[Technician]:
-    """Everyone who takes readings."""
-    return queries.technicians(session)
-
-
-@router.post("/technicians", status_code=201, responses=responses(409, 422))
-def add_technician(technician: Technician, session: Database) -> Technician:
-    """Put a technician on the list."""
-    queries.add_technician(session, technician)
-    return technician
-
-
-@router.get("/sites")
-def list_sites(session: Database) -> list[SiteSummary]:
-    """Every site with its equipment."""
-    return queries.sites(session)
-
-
-@router.post("/sites", status_code=201, responses=responses(409, 422))
-def add_site(site: Site, session: Database) -> Site:
-    """Put a site on file, with its equipment."""
-    queries.add_site(session, site)
-    return site
-
-
-@router.post("/sites/{site_id}/equipment", status_code=201, responses=responses(404, 409, 422))
-def add_equipment(site_id: UUID, equipment: Equipment, session: Database) -> Equipment:
-    """Put a piece of equipment on file."""
-    queries.add_equipment(session, site_id, equipment)
-    return equipment
-
-
-@router.get("/equipment/{equipment_id}", responses=responses(404, 409))
-def show_equipment(equipment_id: UUID, session: Database) -> Equipment:
-    """A piece of equipment with its circuit."""
-    return queries.equipment(session, equipment_id)
-
-
-@router.get("/ready-made-circuits")
-def list_ready_made() -> list[ReadyMade]:
-    """Circuits to start from."""
-    return [ReadyMade(key=key, circuit=circuit, strip=strip_of(circuit)) for key, circuit in ready_made().items()]
-
-
-@router.get("/part-kinds")
-def list_part_kinds() -> list[PartKind]:
-    """Every kind of part that can be put into a circuit."""
-    return [
-        PartKind(kind=kind, label=entry.label, role=entry.role, is_switch=entry.is_switch, needs=_needs(entry))
-        for kind, entry in catalogue().items()
-        if entry.role is not Role.SOURCE
-    ]
-
-
-@router.get("/signs")
-def list_signs() -> list[SignKind]:
-    """Every sign that can be looked for, or asked about."""
-    return [
-        SignKind(key=key, label=sign.label, of=sign.of, parts=sign.parts, reason=sign.reason)
-        for key, sign in signs().items()
-    ]
-
-
-@router.post("/circuits/edit", responses=responses(422))
-def edit_circuit(told: CircuitEdit) -> EditedCircuit:
-    """Change a circuit without storing it."""
-    circuit = edited(told.circuit, told.edit)
-    return EditedCircuit(circuit=circuit, strip=strip_of(circuit))
 
 
 @router.put("/calls/{call_id}/circuit", responses=responses(404, 409, 422))
@@ -360,34 +215,6 @@ def try_change(call_id: UUID, trial: Trial, session: Database) -> WhatIf:
     return tried(circuit, trial.moves, trial.open_switches, trial.suspect)
 
 
-@router.get("/systems")
-def list_systems() -> list[KnownSystem]:
-    """Every supply system that a quick read knows."""
-    return [KnownSystem(key=key, label=supply.label, asked=asked_of(key)) for key, supply in supplies().items()]
-
-
-@router.post("/quick-read", responses=responses(422))
-def read_quickly(told: QuickRead) -> QuickAnswer:
-    """What a few numbers at the unit can mean, before any call exists."""
-    job = quick_job(told)
-    found = whole_answer(job)
-    return QuickAnswer(job=job, meanings=meanings_of(found), diagnosis=found)
-
-
-@router.get("/sites/{site_id}/feeds", responses=responses(404, 409))
-def show_feeds(site_id: UUID, session: Database) -> SiteFeeds:
-    """Which breaker, disconnect and thermostat belong to which piece of equipment."""
-    name, feeds = queries.feeds(session, site_id)
-    return SiteFeeds(site_name=name, feeds=feeds, answer=answer_of(feeds))
-
-
-@router.put("/sites/{site_id}/feeds", responses=responses(404, 409, 422))
-def change_feeds(site_id: UUID, feeds: Feeds, session: Database) -> SiteFeeds:
-    """Keep a site's map, and say what follows from it."""
-    queries.set_feeds(session, site_id, feeds)
-    return show_feeds(site_id, session)
-
-
 @router.post("/calls/{call_id}/line", responses=responses(404, 409, 422))
 def read_typed_line(call_id: UUID, typed: LineTyped, session: Database) -> LineRead:
     """Read a quick-entry line without recording it."""
@@ -447,16 +274,6 @@ def _check(circuit: Circuit, said: Reading | Look) -> None:
         check_look(circuit, said)
 
 
-def _needs(entry: PartEntry) -> Literal["conductor", "load", "plate", "capacitance", "nothing"]:
-    if entry.role is Role.TRANSFORMER:
-        return "plate"
-    if entry.capacitive:
-        return "capacitance"
-    if entry.role is Role.SHUNT:
-        return "load"
-    return "conductor" if entry.resistance_mohm is None else "nothing"
-
-
 def _loaded(session: Session, call_id: UUID) -> Call:
     """Load a call anew after something of it was changed."""
     session.expire_all()
@@ -496,7 +313,7 @@ def _open(session: Session, new: NewCall, circuit: Circuit | None) -> Call:
         complaint=new.complaint,
         starts_at=new.starts_at,
         scope=Scope(panel_may_be_opened=new.panel_may_be_opened),
-        circuit=circuit or queries.equipment(session, equipment_id).circuit,
+        circuit=circuit or filing.equipment(session, equipment_id).circuit,
     )
     return queries.call(session, new.id)
 
@@ -507,6 +324,6 @@ def _put_on_file(session: Session, new: NewEquipment, circuit: Circuit | None) -
             raise BadInput("There is no such ready-made circuit: choose one from the list.", "new_equipment.circuit")
         circuit = ready_made()[new.circuit]
     if new.site_name:
-        queries.add_site(session, Site(id=new.site_id, name=new.site_name, address=new.site_address))
+        filing.add_site(session, Site(id=new.site_id, name=new.site_name, address=new.site_address))
     item = Equipment(id=new.equipment_id, name=new.equipment_name, circuit=circuit)
-    queries.add_equipment(session, new.site_id, item)
+    filing.add_equipment(session, new.site_id, item)

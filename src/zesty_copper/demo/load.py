@@ -15,7 +15,7 @@ from zesty_copper.core.diagnosis.model.job import Job, Scope, SupplySheet
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.service.jobs import with_prior_factors
-from zesty_copper.store import queries
+from zesty_copper.store import filing, queries
 from zesty_copper.store.records import Action, Entry, Equipment, Site, Technician, found_of
 
 __all__ = ["load_demo"]
@@ -28,13 +28,13 @@ def load_demo(session: Session, today: datetime) -> None:
     scenario = json.loads(files(__package__).joinpath("scenario.json").read_text("utf-8"))
     for person in scenario["technicians"]:
         key = person.pop("key")
-        queries.add_technician(session, Technician(id=_id("technician", key), **person))
+        filing.add_technician(session, Technician(id=_id("technician", key), **person))
     for site in scenario["sites"]:
         equipment = tuple(
             Equipment(id=_id("equipment", item["key"]), name=item["name"], circuit=ready_made()[item["circuit"]])
             for item in site["equipment"]
         )
-        queries.add_site(
+        filing.add_site(
             session,
             Site(id=_id("site", site["key"]), name=site["name"], address=site["address"], equipment=equipment),
         )
@@ -45,7 +45,7 @@ def load_demo(session: Session, today: datetime) -> None:
 def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
     call_id = _id("call", call["key"])
     equipment_id = _id("equipment", call["equipment"])
-    circuit, scope = queries.equipment(session, equipment_id).circuit, Scope(panel_may_be_opened=call["panel"])
+    circuit, scope = filing.equipment(session, equipment_id).circuit, Scope(panel_may_be_opened=call["panel"])
     queries.add_call(
         session,
         call_id=call_id,

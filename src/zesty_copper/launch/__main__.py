@@ -21,7 +21,7 @@ from zesty_copper.api.idle import let_go
 from zesty_copper.demo.load import load_demo
 from zesty_copper.launch.backup import back_up
 from zesty_copper.launch.cluster import Cluster, ClusterError, cluster_folder
-from zesty_copper.store import queries
+from zesty_copper.store import filing
 from zesty_copper.store.database import NewerSchema, connect, is_behind, migrate
 
 CHECKOUT = Path(__file__).parents[3]
@@ -71,7 +71,7 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
     running.callback(engine.dispose)
     _upgrade(engine, url)
     with Session(engine) as session, session.begin():
-        if queries.is_empty(session):
+        if filing.is_empty(session):
             load_demo(session, datetime.now().astimezone())
             let_go()
     app = create_app(engine, CHECKOUT / "web" / "dist", [socket.gethostname(), *chosen.name])

@@ -1,13 +1,12 @@
-"""Everything that reads or writes the database."""
+"""Everything that reads or writes calls."""
 
 import json
 from collections.abc import Sequence
 from datetime import datetime
 from hashlib import sha256
-from typing import Any, TypeVar
+from typing import Any
 from uuid import UUID
 
-from pydantic import BaseModel, ValidationError
 from sqlalchemy import delete, func, literal_column, or_, select, tuple_
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, contains_eager, defer, joinedload, selectinload
@@ -15,9 +14,9 @@ from sqlalchemy.orm import Session, contains_eager, defer, joinedload, selectinl
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Scope
-from zesty_copper.core.errors import BadInput, Conflict, NotFound, Unreadable
+from zesty_copper.core.errors import BadInput, Conflict, NotFound
 from zesty_copper.core.ratings.inputs.sheet import Sheet
-from zesty_copper.core.tools.feeds import Feeds, Unit
+from zesty_copper.store.filing import technician_of
 from zesty_copper.store.records import (
     MOST_KEPT,
     Action,
@@ -25,167 +24,38 @@ from zesty_copper.store.records import (
     CallPage,
     CallSummary,
     Entry,
-    Equipment,
-    EquipmentName,
     Found,
     Kept,
     RatingNotes,
-    Site,
-    SiteSummary,
     StoredEntry,
-    Technician,
     Versions,
     fold,
 )
+from zesty_copper.store.stored import read, read_or
 from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, SiteRow, TechnicianRow, UnreadAnswerRow
 
 __all__ = [
     "add_call",
     "add_entry",
-    "add_equipment",
-    "add_site",
-    "add_technician",
     "call",
     "calls",
     "drop_calculation",
     "entries",
-    "equipment",
-    "feeds",
     "has_call",
-    "is_empty",
     "keep_calculation",
     "keep_unread_answer",
     "raw_call",
     "set_circuit",
-    "set_feeds",
     "set_found",
     "set_scope",
     "set_sheet",
-    "sites",
     "stamp",
-    "technicians",
     "unread_answer",
 ]
 
 
-_Model = TypeVar("_Model", bound=BaseModel)
-_Other = TypeVar("_Other")
-
 MOST_ENTRIES = 10_000
 """What may be said in one call, corrections and withdrawals among it."""
-
-
-def is_empty(session: Session) -> bool:
-    """Whether nothing was ever stored."""
-    return session.scalar(select(func.count()).select_from(TechnicianRow)) == 0
-
-
-def technicians(session: Session) -> list[Technician]:
-    """Every technician, by name."""
-    return [_technician(row) for row in session.scalars(select(TechnicianRow).order_by(TechnicianRow.name))]
-
-
-def add_technician(session: Session, technician: Technician) -> None:
-    """Store a technician; the same one sent again changes nothing.
-
-    Raises
-    ------
-    Conflict
-        If somebody else is stored under this name or id.
-    """
-    taken = session.scalar(select(TechnicianRow.id).where(TechnicianRow.name == technician.name))
-    if taken not in (None, technician.id):
-        raise Conflict("A technician of this name is on the list already: add an initial.", "name")
-    session.execute(insert(TechnicianRow).values(technician.model_dump()).on_conflict_do_nothing())
-    if _technician(session.get_one(TechnicianRow, technician.id)) != technician:
-        raise Conflict("Another technician is on the list under this id: look again before you add one.", "id")
-
-
-def sites(session: Session) -> list[SiteSummary]:
-    """Every site with its equipment, by name."""
-    equipment_of: dict[UUID, list[EquipmentName]] = {}
-    named = select(EquipmentRow.site_id, EquipmentRow.id, EquipmentRow.name, EquipmentRow.circuit["name"].astext)
-    for site_id, equipment_id, name, circuit_name in session.execute(named.order_by(EquipmentRow.name)):
-        one = EquipmentName(id=equipment_id, name=name, circuit_name=circuit_name or "")
-        equipment_of.setdefault(site_id, []).append(one)
-    rows = session.execute(select(SiteRow.id, SiteRow.name, SiteRow.address).order_by(SiteRow.name))
-    return [
-        SiteSummary(id=site_id, name=name, address=address, equipment=tuple(equipment_of.get(site_id, ())))
-        for site_id, name, address in rows
-    ]
-
-
-def add_site(session: Session, site: Site) -> None:
-    """Store a site and its equipment; the same one sent again changes nothing.
-
-    Raises
-    ------
-    Conflict
-        If another site is stored under this id.
-    """
-    session.execute(insert(SiteRow).values(id=site.id, name=site.name, address=site.address).on_conflict_do_nothing())
-    stored = session.get_one(SiteRow, site.id)
-    if (stored.name, stored.address) != (site.name, site.address):
-        raise Conflict("Another site is on file under this id: look again before you add one.", "site_id")
-    for item in site.equipment:
-        add_equipment(session, site.id, item)
-
-
-def add_equipment(session: Session, site_id: UUID, item: Equipment) -> None:
-    """Store a piece of equipment; the same one sent again changes nothing, whatever became of its circuit since.
-
-    Raises
-    ------
-    NotFound
-        If the site is not on file.
-    Conflict
-        If other equipment is stored under this id.
-    """
-    if session.get(SiteRow, site_id) is None:
-        raise NotFound("This site is not on file.", "site_id")
-    circuit = item.circuit.model_dump(mode="json")
-    session.execute(
-        insert(EquipmentRow)
-        .values(id=item.id, site_id=site_id, name=item.name, circuit=circuit)
-        .on_conflict_do_nothing()
-    )
-    stored = session.get_one(EquipmentRow, item.id)
-    if (stored.site_id, stored.name) != (site_id, item.name):
-        raise Conflict("Other equipment is on file under this id: look again before you add some.", "equipment_id")
-
-
-def feeds(session: Session, site_id: UUID) -> tuple[str, Feeds]:
-    """Return a site's name and its map; one that was never kept begins with the equipment on file."""
-    row = session.get(SiteRow, site_id, options=[selectinload(SiteRow.equipment)])
-    if row is None:
-        raise NotFound("This site is not on file.", "site_id")
-    if row.feeds is not None:
-        return row.name, _read(Feeds, row.feeds)
-    units = tuple(Unit(id=f"unit_{i}", name=item.name[:60]) for i, item in enumerate(row.equipment[:20], 1))
-    return row.name, Feeds(units=units)
-
-
-def set_feeds(session: Session, site_id: UUID, map_of_site: Feeds) -> None:
-    """Keep a site's map.
-
-    Raises
-    ------
-    NotFound
-        If the site is not on file.
-    """
-    row = session.get(SiteRow, site_id)
-    if row is None:
-        raise NotFound("This site is not on file.", "site_id")
-    row.feeds = map_of_site.model_dump(mode="json")
-    session.flush()
-
-
-def equipment(session: Session, equipment_id: UUID) -> Equipment:
-    """Return one piece of equipment, or raise NotFound."""
-    row = session.get(EquipmentRow, equipment_id)
-    if row is None:
-        raise NotFound("This equipment is not on file.", "equipment_id")
-    return _equipment(row)
 
 
 def calls(session: Session, search: str = "", after: UUID | None = None, most: int = 50) -> CallPage:
@@ -325,9 +195,9 @@ def call(session: Session, call_id: UUID) -> Call:
     said = tuple(_entry(entry) for entry in row.entries)
     return Call(
         summary=_summary(row, len(fold(said))),
-        circuit=_read(Circuit, row.circuit),
+        circuit=read(Circuit, row.circuit),
         entries=said,
-        ratings=_read(RatingNotes, row.ratings or {}),
+        ratings=read(RatingNotes, row.ratings or {}),
         versions=Versions(circuit=_version(row.circuit), scope=_version(row.scope)),
     )
 
@@ -335,7 +205,7 @@ def call(session: Session, call_id: UUID) -> Call:
 def set_sheet(session: Session, call_id: UUID, source: str, sheet: Sheet | None) -> None:
     """Keep what was entered for one supply of a call; none goes back to what the circuit says."""
     row = _locked_call(session, call_id)
-    notes = _read(RatingNotes, row.ratings or {})
+    notes = read(RatingNotes, row.ratings or {})
     sheets = {key: one for key, one in notes.sheets.items() if key != source}
     if sheet is not None:
         sheets[source] = sheet
@@ -354,7 +224,7 @@ def keep_calculation(session: Session, call_id: UUID, kept: Kept) -> None:
         If the call holds as many as it can.
     """
     row = _locked_call(session, call_id)
-    notes = _read(RatingNotes, row.ratings or {})
+    notes = read(RatingNotes, row.ratings or {})
     same = next((one for one in notes.kept if one.id == kept.id), None)
     if same == kept:
         return
@@ -369,7 +239,7 @@ def keep_calculation(session: Session, call_id: UUID, kept: Kept) -> None:
 def drop_calculation(session: Session, call_id: UUID, kept_id: UUID) -> None:
     """Take a kept calculation out of a call; one that is gone already changes nothing."""
     row = _locked_call(session, call_id)
-    notes = _read(RatingNotes, row.ratings or {})
+    notes = read(RatingNotes, row.ratings or {})
     left = tuple(one for one in notes.kept if one.id != kept_id)
     row.ratings = notes.model_copy(update={"kept": left}).model_dump(mode="json")
     session.flush()
@@ -492,7 +362,7 @@ def add_entry(session: Session, call_id: UUID, entry: Entry, *, follows: UUID | 
 def unread_answer(session: Session, key: str) -> Diagnosis | None:
     """Return what is kept of a circuit before anything was read on it; none where nothing is."""
     row = session.get(UnreadAnswerRow, key)
-    return None if row is None else _read_or(Diagnosis, row.answer, None)
+    return None if row is None else read_or(Diagnosis, row.answer, None)
 
 
 def keep_unread_answer(session: Session, key: str, engine: str, answer: Diagnosis) -> None:
@@ -522,33 +392,6 @@ def raw_call(session: Session, call_id: UUID) -> dict[str, Any]:
     return {"circuit": row.circuit, "scope": row.scope, "ratings": row.ratings, "entries": said}
 
 
-def _read(model: type[_Model], value: object) -> _Model:
-    """Read what is stored, or say that it no longer can be."""
-    try:
-        return model.model_validate(value)
-    except ValidationError as error:
-        why = str(error.errors()[0]["msg"]).removeprefix("Value error, ").removesuffix(".")
-        raise Unreadable(
-            f"This was stored when more was allowed ({why}): download it, mend that, and open it from the file."
-        ) from error
-
-
-def _read_or(model: type[_Model], value: object, other: _Other) -> _Model | _Other:
-    """Read what is stored, or take something else for it."""
-    try:
-        return model.model_validate(value)
-    except ValidationError:
-        return other
-
-
-def _technician(row: TechnicianRow) -> Technician:
-    return Technician(id=row.id, name=row.name, may_open_panels=row.may_open_panels)
-
-
-def _equipment(row: EquipmentRow) -> Equipment:
-    return Equipment(id=row.id, name=row.name, circuit=_read(Circuit, row.circuit))
-
-
 def _entry(row: EntryRow) -> StoredEntry:
     told = {
         "id": row.id,
@@ -557,13 +400,13 @@ def _entry(row: EntryRow) -> StoredEntry:
         "reading": row.reading,
         "entered_at": row.entered_at,
     }
-    return _read(StoredEntry, told)
+    return read(StoredEntry, told)
 
 
 def _summary(row: CallRow, readings: int) -> CallSummary:
     return CallSummary(
         id=row.id,
-        technician=_technician(row.technician),
+        technician=technician_of(row.technician),
         site_id=row.equipment.site.id,
         site_name=row.equipment.site.name,
         site_address=row.equipment.site.address,
@@ -571,7 +414,7 @@ def _summary(row: CallRow, readings: int) -> CallSummary:
         complaint=row.complaint,
         starts_at=row.starts_at,
         # What a list cannot read it leaves out; the narrowest scope sends nobody anywhere.
-        scope=_read_or(Scope, row.scope, Scope()),
+        scope=read_or(Scope, row.scope, Scope()),
         readings=readings,
-        found=None if row.found is None else _read_or(Found, row.found, None),
+        found=None if row.found is None else read_or(Found, row.found, None),
     )
