@@ -97,7 +97,7 @@ def main(told: list[str]) -> int:
         if told[0] == "backup":
             with _database(alone=False) as url:
                 back_up(url, file)
-            print(f"zesty: everything is in {file} ({file.stat().st_size / 1e6:.1f} MB)")
+            print(f"zesty: everything is in {file} ({file.stat().st_size / 1e3:,.0f} kB)")
         else:
             with _database(alone=True) as url:
                 restore(url, file)

@@ -80,15 +80,14 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
         <p className="problem" role="alert">
           {problem.message}
           {clash ? (
-            <>
-              {' '}
+            <span className="clash">
               <button type="button" className="plain-button" onClick={() => void seeTheirs()}>
                 See theirs
-              </button>{' '}
+              </button>
               <button type="button" className="plain-button" disabled={keep.isPending} onClick={() => keep.mutate({ anyway: true })}>
                 Keep mine
               </button>
-            </>
+            </span>
           ) : null}
         </p>
       ) : null}
