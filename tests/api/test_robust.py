@@ -5,11 +5,12 @@ from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from threading import Event
 from typing import Any
-from uuid import uuid4
+from uuid import UUID, uuid4
 
 import httpx
 import psycopg
 import pytest
+from sqlalchemy.orm import Session
 from tests.api.test_api import Json, entry, listed, new_call, reading, values
 
 from zesty_copper.api import problems
@@ -17,8 +18,12 @@ from zesty_copper.api.app import create_app
 from zesty_copper.api.at_work import AtWork
 from zesty_copper.api.problems import Busy
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.model.job import Job
+from zesty_copper.core.diagnosis.model.job import Job, Scope
+from zesty_copper.core.errors import Conflict
 from zesty_copper.files.job_file import write_job
+from zesty_copper.store import queries
+from zesty_copper.store.database import connect
+from zesty_copper.store.tables import CallRow
 
 
 def refused(answer: httpx.Response, status: int, code: str) -> Json:
@@ -126,6 +131,38 @@ def test_a_late_change_of_scope_or_circuit_says_what_is_there_by_now(api: httpx.
     problem = refused(api.put(f"{call}/scope", params=seen, json={"way": "unit_back"}), 409, "conflict")
     assert problem["details"]["now"]["way"] == "source_out"
     assert api.get(call).json()["call"]["scope"]["way"] == "source_out"
+
+
+def test_a_sheet_and_sums_that_are_kept_at_once_are_all_kept(api: httpx.Client, served: str) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    supply = api.get(f"{call}/ratings").json()["supplies"][0]
+    values = {"amps": 5, "volts": 350, "marked": 40}
+    sums = [{"id": str(uuid4()), "tool": "capacitor", "values": values} for _ in range(8)]
+
+    def keep(number: int) -> int:
+        if number % 2:
+            sheet = supply["sheet"] | {"plate": supply["sheet"]["plate"] | {"mocp_amps": 20.0 + number}}
+            return httpx.put(f"{served}{call}/ratings/{supply['source']}", json=sheet, timeout=60).status_code
+        return httpx.post(f"{served}{call}/kept", json=sums[number // 2], timeout=60).status_code
+
+    with ThreadPoolExecutor(8) as pool:
+        assert set(pool.map(keep, range(16))) == {200, 201}
+    found = api.get(f"{call}/ratings").json()
+    assert {one["kept"]["id"] for one in found["kept"]} == {one["id"] for one in sums}
+    assert found["supplies"][0]["entered"]
+
+
+def test_what_was_loaded_before_the_lock_is_not_believed(api: httpx.Client, database_url: str) -> None:
+    call_id = UUID(new_call(api))
+    seen = api.get(f"/api/calls/{call_id}").json()["versions"]["scope"]
+    engine = connect(database_url)
+    with Session(engine) as session:
+        held = session.get(CallRow, call_id)
+        assert api.put(f"/api/calls/{call_id}/scope", json={"way": "source_out"}).status_code == 200
+        assert held is not None
+        with pytest.raises(Conflict):
+            queries.set_scope(session, call_id, Scope(), seen)
+    engine.dispose()
 
 
 def test_calls_are_found_by_words_and_come_page_by_page(api: httpx.Client) -> None:

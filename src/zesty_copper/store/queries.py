@@ -246,8 +246,9 @@ def drop_calculation(session: Session, call_id: UUID, kept_id: UUID) -> None:
 
 
 def _locked_call(session: Session, call_id: UUID) -> CallRow:
-    """Return a call's row for one writer at a time, or raise NotFound."""
-    row = session.get(CallRow, call_id, with_for_update=True)
+    """Return a call's row as it stands now, for one writer at a time, or raise NotFound."""
+    # Whatever was loaded before the lock was held may have been changed by the writer before.
+    row = session.get(CallRow, call_id, with_for_update=True, populate_existing=True)
     if row is None:
         raise NotFound("This call is not on file.", "call_id")
     return row
