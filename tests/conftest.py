@@ -14,6 +14,7 @@ from pathlib import Path
 import httpx
 import pytest
 from hypothesis import settings
+from tests.client import client_of
 
 from zesty_copper.launch.cluster import Cluster, cluster_folder
 
@@ -90,6 +91,6 @@ def served(database_url: str) -> Iterator[str]:
 
 @pytest.fixture
 def api(served: str) -> Iterator[httpx.Client]:
-    """A client of the served application."""
-    with httpx.Client(base_url=served, timeout=30) as client:
+    """A client of the served application, the demo's lead signed in."""
+    with client_of(served) as client:
         yield client

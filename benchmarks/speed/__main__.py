@@ -19,6 +19,7 @@ from uuid import uuid4
 import httpx
 import numpy as np
 from playwright.sync_api import sync_playwright
+from tests.client import client_of
 from tests.network_by_hand import system_matrix
 from tests.outside.ngspice import spice_phasors
 
@@ -175,7 +176,7 @@ def served() -> Iterator[tuple[str, int]]:
 def through_the_api(address: str) -> None:
     """Each reading posted to the served application: the verdict received, then the next test."""
     first, following = [], []
-    with httpx.Client(base_url=address, timeout=30) as client:
+    with client_of(address) as client:
         for world, call in calls_of(client, CASES):
             bench = client.get(f"/api/calls/{call}").json()
             while (test := bench["diagnosis"]["next_test"]) and 0 < len(test["measurements"]) < MOST_READINGS - len(
@@ -195,8 +196,8 @@ def through_the_api(address: str) -> None:
 
 def calls_of(client: httpx.Client, count: int) -> Iterator[tuple[World, str]]:
     """Calls opened on the demo's equipment, for numbers alone: every test asks for one."""
-    technician = client.get("/api/technicians").json()[0]["id"]
-    equipment = {e["circuit_name"]: e["id"] for s in client.get("/api/sites").json() for e in s["equipment"]}
+    technician = client.get("/api/people").json()[0]["id"]
+    equipment = {e["circuit_name"]: e["id"] for s in client.get("/api/sites").json()["sites"] for e in s["equipment"]}
     for world in (world for world in worlds(count) if world.circuit.name in equipment):
         call = str(uuid4())
         told = {
@@ -222,13 +223,13 @@ def entry_of(world: World, asked: dict[str, dict[str, str]]) -> dict[str, object
 
 
 def many_at_once(address: str) -> None:
-    """So many first diagnoses at once, and how long the list of technicians takes meanwhile."""
+    """So many first diagnoses at once, and how long the list of people takes meanwhile."""
     others: list[float] = []
-    with httpx.Client(base_url=address, timeout=60) as client, ThreadPoolExecutor(AT_ONCE) as pool:
+    with client_of(address, timeout=60) as client, ThreadPoolExecutor(AT_ONCE) as pool:
         listed = [call for _, call in calls_of(client, 4 * AT_ONCE)][:AT_ONCE]
-        busy = [pool.submit(httpx.get, f"{address}/api/calls/{call}", timeout=60) for call in listed]
+        busy = [pool.submit(client.get, f"/api/calls/{call}") for call in listed]
         while not all(one.done() for one in busy):
-            others.append(seconds(lambda: client.get("/api/technicians")))
+            others.append(seconds(lambda: client.get("/api/people")))
     row(f"API: another request while {AT_ONCE} diagnoses run", others, 200)
 
 

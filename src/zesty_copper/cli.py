@@ -34,7 +34,7 @@ def main(arguments: list[str] | None = None) -> int:
         return 0
     try:
         text = sys.stdin.buffer.read() if str(chosen.job) == "-" else chosen.job.read_bytes()
-        job = read_job(text)
+        job = read_job(text).job
         if chosen.command == "rate":
             print("\n".join(_rated(job, as_json=chosen.json)))
             return 0

@@ -11,7 +11,7 @@ import httpx
 import psycopg
 import pytest
 from sqlalchemy.orm import Session
-from tests.api.test_api import Json, entry, listed, new_call, reading, values
+from tests.api.test_api import Json, all_sites, entry, listed, new_call, reading, values
 
 from zesty_copper.api import problems
 from zesty_copper.api.app import create_app
@@ -40,9 +40,9 @@ def test_another_website_can_neither_read_nor_write(api: httpx.Client, served: s
     refused(api.get("/api/calls", headers={"host": "harbour.example"}), 400, "unknown_host")
     refused(api.get("/", headers={"host": "harbour.example:80"}), 400, "unknown_host")
     for headers in ({"origin": "http://harbour.example"}, {"origin": "null"}, {"sec-fetch-site": "cross-site"}):
-        refused(api.post("/api/technicians", json=person, headers=headers), 403, "other_origin")
-    assert person["name"] not in {one["name"] for one in api.get("/api/technicians").json()}
-    assert api.post("/api/technicians", json=person, headers={"origin": served}).status_code == 201
+        refused(api.post("/api/people", json=person, headers=headers), 403, "other_origin")
+    assert person["name"] not in {one["name"] for one in api.get("/api/people").json()}
+    assert api.post("/api/people", json=person, headers={"origin": served}).status_code == 201
     assert api.get("/api/calls", headers={"host": "localhost:1"}).status_code == 200
 
 
@@ -56,7 +56,7 @@ def test_every_answer_says_what_a_browser_may_do_with_it(api: httpx.Client) -> N
         assert headers["x-request-id"]
     assert api.get("/api/calls").headers["cache-control"] == "no-store"
     refused(api.get("/api/nothing-here"), 404, "not_found")
-    wrong = api.put("/api/technicians")
+    wrong = api.put("/api/people")
     refused(wrong, 405, "not_allowed")
     assert wrong.headers["allow"] == "GET, POST"
     assert api.get("/healthz").json() == {"status": "alive"}
@@ -65,7 +65,7 @@ def test_every_answer_says_what_a_browser_may_do_with_it(api: httpx.Client) -> N
 @pytest.mark.parametrize("change", [{"complaint": "Something else"}, {"starts_at": "2026-03-02T08:00:00+01:00"}])
 def test_a_call_under_the_same_id_is_another_call(api: httpx.Client, change: Json) -> None:
     stored = api.get(f"/api/calls/{new_call(api)}").json()["call"]
-    site = next(one for one in api.get("/api/sites").json() if one["id"] == stored["site_id"])
+    site = next(one for one in all_sites(api) if one["id"] == stored["site_id"])
     told = {
         "id": stored["id"],
         "technician_id": stored["technician"]["id"],
@@ -86,7 +86,7 @@ def test_what_is_stored_under_an_id_stays_what_it_is(api: httpx.Client) -> None:
     site = {"id": str(uuid4()), "name": "Customs Shed"}
     item = {"id": str(uuid4()), "name": "Heater", "circuit": ready_made()["heat_strip"].model_dump(mode="json")}
     for address, told in (
-        ("/api/technicians", person),
+        ("/api/people", person),
         ("/api/sites", site),
         (f"/api/sites/{site['id']}/equipment", item),
     ):
@@ -133,7 +133,7 @@ def test_a_late_change_of_scope_or_circuit_says_what_is_there_by_now(api: httpx.
     assert api.get(call).json()["call"]["scope"]["way"] == "source_out"
 
 
-def test_a_sheet_and_sums_that_are_kept_at_once_are_all_kept(api: httpx.Client, served: str) -> None:
+def test_a_sheet_and_sums_that_are_kept_at_once_are_all_kept(api: httpx.Client) -> None:
     call = f"/api/calls/{new_call(api)}"
     supply = api.get(f"{call}/ratings").json()["supplies"][0]
     values = {"amps": 5, "volts": 350, "marked": 40}
@@ -142,8 +142,8 @@ def test_a_sheet_and_sums_that_are_kept_at_once_are_all_kept(api: httpx.Client, 
     def keep(number: int) -> int:
         if number % 2:
             sheet = supply["sheet"] | {"plate": supply["sheet"]["plate"] | {"mocp_amps": 20.0 + number}}
-            return httpx.put(f"{served}{call}/ratings/{supply['source']}", json=sheet, timeout=60).status_code
-        return httpx.post(f"{served}{call}/kept", json=sums[number // 2], timeout=60).status_code
+            return api.put(f"{call}/ratings/{supply['source']}", json=sheet).status_code
+        return api.post(f"{call}/kept", json=sums[number // 2]).status_code
 
     with ThreadPoolExecutor(8) as pool:
         assert set(pool.map(keep, range(16))) == {200, 201}
@@ -169,7 +169,7 @@ def test_calls_are_found_by_words_and_come_page_by_page(api: httpx.Client) -> No
     mark = f"Pier {uuid4().hex[:8]}"
     ids = []
     for day in ("03", "01", "02"):
-        call = {"id": str(uuid4()), "technician_id": api.get("/api/technicians").json()[0]["id"]}
+        call = {"id": str(uuid4()), "technician_id": api.get("/api/people").json()[0]["id"]}
         equipment = {"equipment_id": str(uuid4()), "equipment_name": "Unit 100%", "circuit": "heat_strip"}
         place = {"site_id": str(uuid4()), "site_name": mark}
         call |= {"complaint": "Cold", "starts_at": f"2026-03-{day}T08:00:00Z", "new_equipment": equipment | place}
@@ -194,7 +194,7 @@ def test_calls_are_found_by_words_and_come_page_by_page(api: httpx.Client) -> No
 )
 def test_what_cannot_be_stored_is_refused(api: httpx.Client, change: Json) -> None:
     equipment = {"equipment_id": str(uuid4()), "equipment_name": "Unit", "circuit": "heat_strip"}
-    told: dict[str, Any] = {"id": str(uuid4()), "technician_id": api.get("/api/technicians").json()[0]["id"]}
+    told: dict[str, Any] = {"id": str(uuid4()), "technician_id": api.get("/api/people").json()[0]["id"]}
     told |= {"complaint": "Cold", "starts_at": "2026-03-01T08:00:00Z"}
     told |= {"new_equipment": equipment | {"site_id": str(uuid4()), "site_name": "Shed"}}
     refused(api.post("/api/calls", json=told | change), 422, "bad_input")
@@ -215,7 +215,7 @@ def test_a_body_that_stops_arriving_is_not_waited_for(monkeypatch: pytest.Monkey
     async def send(message: Any) -> None:
         sent.append(message)
 
-    scope = {"type": "http", "method": "POST", "path": "/api/technicians", "headers": []}
+    scope = {"type": "http", "method": "POST", "path": "/api/people", "headers": []}
     asyncio.run(problems.BodyLimit(create_app(None))(scope, half, send))
     assert sent[1]["status"] == 408
 
@@ -266,11 +266,11 @@ def test_what_is_no_longer_allowed_takes_nothing_else_down_and_can_be_taken_out(
             f"update equipment set circuit = {spoilt} where id = (select equipment_id from call where id = %s)",
             (call_id,),
         )
-    for address in (call, f"{call}/ratings", f"{call}/history"):
+    for address in (call, f"{call}/ratings"):
         problem = refused(api.get(address), 409, "unreadable")
         assert "which is no coil" in problem["message"]
     assert next(one for one in listed(api) if one["id"] == call_id) == listed_before
-    assert listed_before["site_id"] in {one["id"] for one in api.get("/api/sites").json()}
+    assert listed_before["site_id"] in {one["id"] for one in all_sites(api)}
     out = api.get(f"{call}/job").json()
     assert stored is not None
     assert out["circuit"] == stored[0]

@@ -187,7 +187,7 @@ def test_a_job_file_goes_out_and_comes_in(page: Page, tmp_path: Path) -> None:
     expect(page.locator(".reading")).to_have_count(3)
     with page.expect_download() as download:
         page.get_by_role("link", name="Job file").click()
-    assert read_job(Path(download.value.path()).read_text("utf-8")) == job
+    assert read_job(Path(download.value.path()).read_text("utf-8")).job == job
 
 
 def test_nothing_hides_sideways_and_targets_fit_a_glove(page: Page) -> None:

@@ -4,20 +4,26 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from fastapi import FastAPI, Response
+from limits.strategies import FixedWindowRateLimiter
 from sqlalchemy import Engine
 from starlette.exceptions import HTTPException
 from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from zesty_copper import __doc__ as summary
+from zesty_copper.api.access import must_be_signed_in
 from zesty_copper.api.catalogue_routes import catalogue_router
+from zesty_copper.api.csrf import Csrf
+from zesty_copper.api.door_routes import door_router
 from zesty_copper.api.filing_routes import filing_router
 from zesty_copper.api.guard import Guard
 from zesty_copper.api.health import health_router
 from zesty_copper.api.idle import LastAsked, Times, letting_go
-from zesty_copper.api.problems import BodyLimit, add_handlers
+from zesty_copper.api.people_routes import people_router
+from zesty_copper.api.problems import BodyLimit, add_handlers, responses
 from zesty_copper.api.rating_routes import rating_router
 from zesty_copper.api.routes import router
+from zesty_copper.store.attempts import Attempts
 
 __all__ = ["create_app"]
 
@@ -36,7 +42,14 @@ class Pages(StaticFiles):
         return response
 
 
-def create_app(engine: Engine | None, pages: Path | None = None, names: Iterable[str] = ()) -> FastAPI:
+def create_app(
+    engine: Engine | None,
+    pages: Path | None = None,
+    names: Iterable[str] = (),
+    *,
+    secret: str = "",
+    is_local: bool = False,
+) -> FastAPI:
     """Make the application.
 
     Parameters
@@ -47,6 +60,10 @@ def create_app(engine: Engine | None, pages: Path | None = None, names: Iterable
         Folder of the built pages, if they are to be served.
     names
         Host names by which the server is known, besides its addresses and `localhost`.
+    secret
+        What the tokens of pages are signed with, the same for every process on the database.
+    is_local
+        Whether it serves this machine alone, so that the demo's people may be offered.
     """
     app = FastAPI(
         title="Zesty Copper",
@@ -59,10 +76,16 @@ def create_app(engine: Engine | None, pages: Path | None = None, names: Iterable
     add_handlers(app)
     app.add_middleware(BodyLimit)
     app.state.engine = engine
+    app.state.is_local = is_local
+    if engine is not None:
+        app.state.limiter = FixedWindowRateLimiter(Attempts(engine))
     app.state.times = Times()
     app.add_middleware(LastAsked, state=app.state.times)
-    for one in (filing_router, catalogue_router, router, rating_router, health_router):
-        app.include_router(one)
+    app.include_router(health_router)
+    app.include_router(door_router)
+    for one in (people_router, filing_router, catalogue_router, router, rating_router):
+        app.include_router(one, dependencies=[must_be_signed_in], responses=responses(401, 403))
+    app.add_middleware(Csrf, secret=secret)
     app.add_middleware(Guard, names=tuple(names))
     if pages is not None:
         # What no route takes; a route asked by another method keeps its own answer.

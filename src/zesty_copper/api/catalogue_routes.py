@@ -5,10 +5,9 @@ from typing import Literal
 from fastapi import APIRouter
 from pydantic import Field
 
+from zesty_copper.api.database import Database
 from zesty_copper.api.problems import responses
-from zesty_copper.api.workbench import (
-    whole_answer,
-)
+from zesty_copper.api.workbench import whole_answer
 from zesty_copper.core.circuit.catalogue import PartEntry, Role, catalogue
 from zesty_copper.core.circuit.editing import Edit, edited
 from zesty_copper.core.circuit.model import Circuit
@@ -123,9 +122,10 @@ def list_systems() -> list[KnownSystem]:
 
 
 @catalogue_router.post("/quick-read", responses=responses(422))
-def read_quickly(told: QuickRead) -> QuickAnswer:
+def read_quickly(told: QuickRead, session: Database) -> QuickAnswer:
     """What a few numbers at the unit can mean, before any call exists."""
     job = quick_job(told)
+    session.commit()  # who asks is known; no connection is held while it is thought about
     found = whole_answer(job)
     return QuickAnswer(job=job, meanings=meanings_of(found), diagnosis=found)
 

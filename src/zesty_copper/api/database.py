@@ -1,12 +1,12 @@
-"""One session for each request."""
+"""One session for each request, and which version it changes."""
 
 from collections.abc import Iterator
 from typing import Annotated
 
-from fastapi import Depends, Request
+from fastapi import Depends, Query, Request
 from sqlalchemy.orm import Session
 
-__all__ = ["Database"]
+__all__ = ["Database", "Seen"]
 
 
 def _session(request: Request) -> Iterator[Session]:
@@ -20,3 +20,5 @@ def _session(request: Request) -> Iterator[Session]:
 
 
 Database = Annotated[Session, Depends(_session, scope="function")]
+
+Seen = Annotated[str | None, Query(max_length=16, description="version that was changed; none: whatever it is by now")]

@@ -1,10 +1,13 @@
-"""Routes of what is on file: people, sites, equipment, and what feeds what; each calls one function without HTTP."""
+"""Routes of what is on file: sites, equipment, and what feeds what; each calls one function without HTTP."""
 
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
+from pydantic import Field
 
-from zesty_copper.api.database import Database
+from zesty_copper.api.access import EquipmentSeer, Opener, SiteChanged, SiteSeen
+from zesty_copper.api.database import Database, Seen
 from zesty_copper.api.problems import responses
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.tools.feeds import Feeds, FeedsAnswer, answer_of
@@ -12,8 +15,7 @@ from zesty_copper.store import filing
 from zesty_copper.store.records import (
     Equipment,
     Site,
-    SiteSummary,
-    Technician,
+    SitePage,
 )
 
 __all__ = ["filing_router"]
@@ -26,57 +28,51 @@ class SiteFeeds(Frozen):
 
     site_name: str
     feeds: Feeds
+    version: str = Field(description="of the map: whoever changes it says which one was seen")
     answer: FeedsAnswer
 
 
-@filing_router.get("/technicians")
-def list_technicians(session: Database) -> list[Technician]:
-    """Everyone who takes readings."""
-    return filing.technicians(session)
-
-
-@filing_router.post("/technicians", status_code=201, responses=responses(409, 422))
-def add_technician(technician: Technician, session: Database) -> Technician:
-    """Put a technician on the list."""
-    filing.add_technician(session, technician)
-    return technician
-
-
-@filing_router.get("/sites")
-def list_sites(session: Database) -> list[SiteSummary]:
-    """Every site with its equipment."""
-    return filing.sites(session)
+@filing_router.get("/sites", responses=responses(422))
+def list_sites(
+    session: Database,
+    _: EquipmentSeer,
+    search: Annotated[str, Query(max_length=80)] = "",
+    after: UUID | None = None,
+    most: Annotated[int, Query(ge=1, le=200)] = 50,
+) -> SitePage:
+    """Some sites with their equipment, by name, found by words; `after` is the last of the page before."""
+    return filing.sites(session, search, after, most)
 
 
 @filing_router.post("/sites", status_code=201, responses=responses(409, 422))
-def add_site(site: Site, session: Database) -> Site:
+def add_site(site: Site, session: Database, _: Opener) -> Site:
     """Put a site on file, with its equipment."""
     filing.add_site(session, site)
     return site
 
 
 @filing_router.post("/sites/{site_id}/equipment", status_code=201, responses=responses(404, 409, 422))
-def add_equipment(site_id: UUID, equipment: Equipment, session: Database) -> Equipment:
+def add_equipment(site_id: UUID, equipment: Equipment, session: Database, _: Opener) -> Equipment:
     """Put a piece of equipment on file."""
     filing.add_equipment(session, site_id, equipment)
     return equipment
 
 
 @filing_router.get("/equipment/{equipment_id}", responses=responses(404, 409))
-def show_equipment(equipment_id: UUID, session: Database) -> Equipment:
+def show_equipment(equipment_id: UUID, session: Database, _: EquipmentSeer) -> Equipment:
     """A piece of equipment with its circuit."""
     return filing.equipment(session, equipment_id)
 
 
 @filing_router.get("/sites/{site_id}/feeds", responses=responses(404, 409))
-def show_feeds(site_id: UUID, session: Database) -> SiteFeeds:
+def show_feeds(site_id: SiteSeen, session: Database) -> SiteFeeds:
     """Which breaker, disconnect and thermostat belong to which piece of equipment."""
-    name, feeds = filing.feeds(session, site_id)
-    return SiteFeeds(site_name=name, feeds=feeds, answer=answer_of(feeds))
+    name, feeds, version = filing.feeds(session, site_id)
+    return SiteFeeds(site_name=name, feeds=feeds, version=version, answer=answer_of(feeds))
 
 
 @filing_router.put("/sites/{site_id}/feeds", responses=responses(404, 409, 422))
-def change_feeds(site_id: UUID, feeds: Feeds, session: Database) -> SiteFeeds:
+def change_feeds(site_id: SiteChanged, feeds: Feeds, session: Database, seen: Seen = None) -> SiteFeeds:
     """Keep a site's map, and say what follows from it."""
-    filing.set_feeds(session, site_id, feeds)
+    filing.set_feeds(session, site_id, feeds, seen)
     return show_feeds(site_id, session)

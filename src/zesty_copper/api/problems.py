@@ -15,13 +15,27 @@ from starlette.routing import compile_path
 from starlette.types import ASGIApp, Message, Receive, Send
 from starlette.types import Scope as AsgiScope
 
-from zesty_copper.core.errors import BadInput, Conflict, NotFound, Unreadable, ZestyError
+from zesty_copper.core.errors import BadInput, Conflict, NotAllowed, NotFound, Unreadable, ZestyError
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.files.job_file import MAX_BYTES as MAX_JOB_BYTES
 
-__all__ = ["MAX_BODY_BYTES", "BodyLimit", "Busy", "Problem", "StrangeValue", "add_handlers", "problem", "responses"]
+__all__ = [
+    "MAX_BODY_BYTES",
+    "BodyLimit",
+    "Busy",
+    "Problem",
+    "SignedOut",
+    "StrangeValue",
+    "TooOften",
+    "add_handlers",
+    "problem",
+    "responses",
+]
 
 MAX_BODY_BYTES = 1_000_000
-RETRY_SECONDS = 2
+LARGER_BODIES = {"/api/imported-calls": 2 * MAX_JOB_BYTES}
+"""A job file is sent as text within JSON, which takes more room than the file itself."""
+RETRY_SECONDS = {429: 900, 503: 2}
 BODY_SECONDS = 20.0
 """How long the next piece of a body is waited for."""
 logger = logging.getLogger(__name__)
@@ -48,7 +62,29 @@ class Busy(ZestyError):
     code = "busy"
 
 
-_STATUS = {BadInput: 422, NotFound: 404, StrangeValue: 409, Conflict: 409, Unreadable: 409, Busy: 503}
+class SignedOut(ZestyError):
+    """Nobody is signed in."""
+
+    code = "signed_out"
+
+
+class TooOften(ZestyError):
+    """It was tried too often."""
+
+    code = "too_often"
+
+
+_STATUS = {
+    BadInput: 422,
+    SignedOut: 401,
+    NotAllowed: 403,
+    NotFound: 404,
+    StrangeValue: 409,
+    Conflict: 409,
+    Unreadable: 409,
+    TooOften: 429,
+    Busy: 503,
+}
 
 
 def responses(*statuses: int) -> dict[int | str, dict[str, Any]]:
@@ -59,7 +95,7 @@ def responses(*statuses: int) -> dict[int | str, dict[str, Any]]:
 def problem(status: int, code: str, message: str, field: str = "", **details: object) -> JSONResponse:
     """Make the response."""
     body = Problem(code=code, message=message, field=field, details=details).model_dump()
-    headers = {"retry-after": str(RETRY_SECONDS)} if status == 503 else None
+    headers = {"retry-after": str(RETRY_SECONDS[status])} if status in RETRY_SECONDS else None
     return JSONResponse(body, status_code=status, headers=headers)
 
 
@@ -133,7 +169,7 @@ def _plain(kind: str, message: str) -> str:
 
 
 class BodyLimit:
-    """Refuses a body beyond `MAX_BODY_BYTES`, whether its length is announced or not, and one that stops arriving."""
+    """Refuses a body beyond what its route takes, announced or not, and one that stops arriving."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
@@ -143,6 +179,7 @@ class BodyLimit:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
+        most = LARGER_BODIES.get(scope["path"], MAX_BODY_BYTES)
         body = bytearray()
         more = True
         while more:
@@ -156,8 +193,8 @@ class BodyLimit:
                 return
             body += message.get("body", b"")
             more = message.get("more_body", False)
-            if len(body) > MAX_BODY_BYTES:
-                response = problem(413, "too_large", "That is more than 1 MB: send a smaller file.")
+            if len(body) > most:
+                response = problem(413, "too_large", f"That is more than {most / 1e6:.0f} MB: send a smaller file.")
                 await response(scope, receive, send)
                 return
         given = False

@@ -4,7 +4,8 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from zesty_copper.api.database import Database
+from zesty_copper.api.access import CallChanged, CallSeen
+from zesty_copper.api.database import Database, Seen
 from zesty_copper.api.problems import responses
 from zesty_copper.api.ratings import CallRatings, check_source, ratings_of
 from zesty_copper.core.ratings.bench.tools import BenchAnswer, BenchTool, bench, bench_tools
@@ -19,31 +20,31 @@ rating_router = APIRouter(prefix="/api")
 
 
 @rating_router.get("/calls/{call_id}/ratings", responses=responses(404, 409))
-def show_ratings(call_id: UUID, session: Database) -> CallRatings:
+def show_ratings(call_id: CallSeen, session: Database) -> CallRatings:
     """What circuit and equipment require, against what is there and what was measured."""
     return ratings_of(queries.call(session, call_id))
 
 
 @rating_router.put("/calls/{call_id}/ratings/{source}", responses=responses(404, 409, 422))
-def change_sheet(call_id: UUID, source: str, sheet: Sheet, session: Database) -> CallRatings:
+def change_sheet(call_id: CallChanged, source: str, sheet: Sheet, session: Database, seen: Seen = None) -> CallRatings:
     """Keep what is known of plate, wires and devices on one supply."""
     call = queries.call(session, call_id)
     check_source(call, source)
-    queries.set_sheet(session, call_id, source, sheet)
+    queries.set_sheet(session, call_id, source, sheet, seen)
     session.expire_all()
     return ratings_of(queries.call(session, call_id))
 
 
 @rating_router.delete("/calls/{call_id}/ratings/{source}", responses=responses(404, 409))
-def forget_sheet(call_id: UUID, source: str, session: Database) -> CallRatings:
+def forget_sheet(call_id: CallChanged, source: str, session: Database, seen: Seen = None) -> CallRatings:
     """Go back to what the circuit says."""
-    queries.set_sheet(session, call_id, source, None)
+    queries.set_sheet(session, call_id, source, None, seen)
     session.expire_all()
     return ratings_of(queries.call(session, call_id))
 
 
 @rating_router.post("/calls/{call_id}/kept", status_code=201, responses=responses(404, 409, 422))
-def keep_calculation(call_id: UUID, kept: Kept, session: Database) -> CallRatings:
+def keep_calculation(call_id: CallChanged, kept: Kept, session: Database) -> CallRatings:
     """Keep a calculation of the bench to a call."""
     bench(kept.tool, kept.values)  # refuses what cannot be done
     queries.keep_calculation(session, call_id, kept)
@@ -52,7 +53,7 @@ def keep_calculation(call_id: UUID, kept: Kept, session: Database) -> CallRating
 
 
 @rating_router.delete("/calls/{call_id}/kept/{kept_id}", responses=responses(404, 409))
-def drop_calculation(call_id: UUID, kept_id: UUID, session: Database) -> CallRatings:
+def drop_calculation(call_id: CallChanged, kept_id: UUID, session: Database) -> CallRatings:
     """Take a kept calculation out of a call."""
     queries.drop_calculation(session, call_id, kept_id)
     session.expire_all()

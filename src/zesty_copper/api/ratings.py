@@ -13,7 +13,7 @@ from zesty_copper.core.ratings.sizing.sizes import Wanted, what_it_may_carry, wh
 from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.ratings.worked import number
 from zesty_copper.service.jobs import checked
-from zesty_copper.store.records import Call, CallSummary, Kept, fold_readings
+from zesty_copper.store.records import Call, CallSummary, Kept
 
 __all__ = ["CallRatings", "KeptShown", "RatedSupply", "check_source", "ratings_of"]
 
@@ -25,6 +25,7 @@ class RatedSupply(Frozen):
     name: str
     sheet: Sheet
     entered: bool = Field(description="something was entered beyond what the circuit says")
+    version: str = Field(description="of what was entered; empty where nothing was")
     findings: tuple[Finding, ...]
     wanted: tuple[Wanted, ...]
     carries: tuple[Wanted, ...]
@@ -51,7 +52,7 @@ class CallRatings(Frozen):
 
 
 def _sheets(call: Call) -> dict[str, Sheet]:
-    return sheets_with(call.circuit, call.ratings.sheets, fold_readings(call.entries))
+    return sheets_with(call.circuit, call.ratings.sheets, call.readings)
 
 
 def check_source(call: Call, source: str) -> None:
@@ -77,6 +78,7 @@ def ratings_of(call: Call) -> CallRatings:
                 name=call.circuit.part(source).name,
                 sheet=sheet,
                 entered=source in call.ratings.sheets,
+                version=call.versions.sheets.get(source, ""),
                 findings=checked(sheet),
                 wanted=what_should_be_there(sheet),
                 carries=what_it_may_carry(sheet),
@@ -84,7 +86,7 @@ def ratings_of(call: Call) -> CallRatings:
             )
             for source, sheet in _sheets(call).items()
         ),
-        treads=staircase(call.circuit, fold_readings(call.entries)),
+        treads=staircase(call.circuit, call.readings),
         kept=tuple(_shown(kept) for kept in call.ratings.kept),
     )
 

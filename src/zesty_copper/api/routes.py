@@ -1,14 +1,16 @@
 """Routes of calls and the workbench; each calls one function that knows no HTTP."""
 
 import json
+from datetime import UTC, datetime
 from typing import Annotated
-from uuid import UUID, uuid5
+from uuid import UUID
 
 from fastapi import APIRouter, BackgroundTasks, Query, Response
 from pydantic import AwareDatetime, Field, StrictBool
 from sqlalchemy.orm import Session
 
-from zesty_copper.api.database import Database
+from zesty_copper.api.access import CallChanged, CallSeen, Opener, SignedIn
+from zesty_copper.api.database import Database, Seen
 from zesty_copper.api.problems import StrangeValue, responses
 from zesty_copper.api.unread import answers_kept_in
 from zesty_copper.api.workbench import (
@@ -28,22 +30,22 @@ from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Suspect
 from zesty_copper.core.diagnosis.model.job import Scope
-from zesty_copper.core.errors import BadInput, Conflict, Unreadable
+from zesty_copper.core.errors import BadInput, Conflict, NotAllowed, Unreadable
 from zesty_copper.core.faults.signs import Look, check_look, look_words
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.people import Line, Name, Person, Role, check_scope, narrowed
 from zesty_copper.core.tools.quick_entry import completions, line_of, read_line
 from zesty_copper.core.tools.what_if import Move, WhatIf
-from zesty_copper.files.job_file import read_job, write_job
-from zesty_copper.store import filing, queries
+from zesty_copper.files.job_file import MAX_BYTES, entries_of, job_file_of, notes_of, read_job, write_job
+from zesty_copper.store import entries, filing, queries
 from zesty_copper.store.records import (
-    Action,
     Call,
     CallPage,
     CallSummary,
     Entry,
     Equipment,
+    HistoryPage,
     Site,
-    fold,
     found_of,
 )
 
@@ -51,18 +53,16 @@ __all__ = ["router"]
 
 router = APIRouter(prefix="/api")
 
-Seen = Annotated[str | None, Query(max_length=16, description="version that was changed; none: whatever it is by now")]
-
 
 class NewEquipment(Frozen):
     """Equipment to put on file with its site, from a ready-made circuit."""
 
     equipment_id: UUID
-    equipment_name: str = Field(min_length=1, max_length=80)
+    equipment_name: Name
     circuit: str = Field(description="key of a ready-made circuit")
     site_id: UUID
-    site_name: str = Field(default="", max_length=80, description="only for a site that is not on file")
-    site_address: str = Field(default="", max_length=160)
+    site_name: Line = Field(default="", max_length=80, description="only for a site that is not on file")
+    site_address: Line = Field(default="", max_length=160)
 
 
 class NewCall(Frozen):
@@ -70,7 +70,7 @@ class NewCall(Frozen):
 
     id: UUID
     technician_id: UUID
-    complaint: str = Field(min_length=1, max_length=300)
+    complaint: Line = Field(min_length=1, max_length=300)
     starts_at: AwareDatetime
     panel_may_be_opened: StrictBool = False
     equipment_id: UUID | None = None
@@ -81,7 +81,7 @@ class ImportedCall(Frozen):
     """A job file to open as a call."""
 
     call: NewCall
-    job: str = Field(description="the job file's text")
+    job: str = Field(max_length=MAX_BYTES, description="the job file's text")
 
 
 class NewEntry(Entry):
@@ -99,6 +99,12 @@ class Trial(Frozen):
     moves: tuple[Move, ...] = Field(min_length=1, max_length=8)
     open_switches: OpenSwitches = frozenset()
     suspect: str | None = Field(default=None, description="on top of which suspect; none: nothing wrong")
+
+
+class Sharing(Frozen):
+    """Who else works on a call, or was handed it."""
+
+    people: frozenset[UUID] = Field(max_length=50)
 
 
 class Stamp(Frozen):
@@ -123,84 +129,97 @@ class LineRead(Frozen):
 
 
 @router.put("/calls/{call_id}/circuit", responses=responses(404, 409, 422))
-def change_circuit(call_id: UUID, circuit: Circuit, session: Database, seen: Seen = None) -> Workbench:
+def change_circuit(
+    call_id: CallChanged, circuit: Circuit, session: Database, person: SignedIn, seen: Seen = None
+) -> Workbench:
     """Put a changed circuit on file, if every reading that stands still has its place in it."""
     # Not the call itself: this is how a circuit is mended that can no longer be read.
-    for said in fold(queries.entries(session, call_id)):
+    for one in entries.stands(session, call_id)[0]:
         try:
-            _check(circuit, said)
+            _check(circuit, one.said)
         except BadInput as error:
-            what = "reading" if isinstance(said, Reading) else "look"
-            where = line_of(queries.call(session, call_id).circuit, said)
+            what = "reading" if isinstance(one.said, Reading) else "look"
+            where = line_of(queries.call(session, call_id).circuit, one.said)
             raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
     queries.set_circuit(session, call_id, circuit, seen)
-    return _shown(session, _loaded(session, call_id))
+    return _shown(session, person, _loaded(session, call_id))
 
 
 @router.get("/calls", responses=responses(404, 409, 422))
 def list_calls(
     session: Database,
+    person: SignedIn,
     search: Annotated[str, Query(max_length=80)] = "",
     after: UUID | None = None,
     most: Annotated[int, Query(ge=1, le=200)] = 50,
 ) -> CallPage:
     """Some calls, the latest first, that hold all words of a search; `after` is the last of the page before."""
-    return queries.calls(session, search, after, most)
+    return queries.calls(session, person, search, after, most)
 
 
 @router.post("/calls", status_code=201, responses=responses(404, 409, 422))
-def open_call(new: NewCall, session: Database, later: BackgroundTasks) -> CallSummary:
+def open_call(new: NewCall, session: Database, person: Opener, later: BackgroundTasks) -> CallSummary:
     """Open a call; its circuit is made ready while its page is fetched."""
-    call = _open(session, new, None)
+    call = _open(session, person, new, None)
     later.add_task(whole_answer, job_of(call))
     return call.summary
 
 
 @router.post("/imported-calls", status_code=201, responses=responses(404, 409, 422))
-def import_call(imported: ImportedCall, session: Database) -> CallSummary:
-    """Open a call from a job file, its readings included."""
-    job = read_job(imported.job)
-    stands: list[Reading | Look] = [*job.readings, *job.looks]
-    # Entries' ids are made of call and reading, so the same file sent again is known by them.
-    entries = [
-        Entry(id=uuid5(imported.call.id, one.id), action=Action.ADD, reading_id=one.id, reading=one) for one in stands
-    ]
+def import_call(imported: ImportedCall, session: Database, person: Opener) -> CallSummary:
+    """Open a call from a job file, with everything that it tells."""
+    told = read_job(imported.job)
+    said = entries_of(told, imported.call.id, datetime.now(UTC))
     is_there = queries.has_call(session, imported.call.id)
-    call = _open(session, imported.call, job.circuit)
+    call = _open(session, person, imported.call, told.circuit)
     if is_there:
-        if {entry.id for entry in entries} <= {entry.id for entry in call.entries}:
+        if entries.has_entries(session, call.summary.id, [one.id for one in said]):
             return call.summary
         raise Conflict("Another call is on file under this id: it is never overwritten.", "call.id")
-    for entry in entries:
-        queries.add_entry(session, call.summary.id, entry)
-    queries.set_scope(session, call.summary.id, job.scope)
-    for one in job.sheets:
-        queries.set_sheet(session, call.summary.id, one.source, one.sheet)
-    _shown(session, _loaded(session, call.summary.id))
+    check_scope(person, None, told.scope)
+    entries.add_entries(session, call.summary.id, said)
+    queries.set_scope(session, call.summary.id, told.scope)
+    queries.set_ratings(session, call.summary.id, notes_of(told))
+    _shown(session, person, _loaded(session, call.summary.id))
     return _loaded(session, call.summary.id).summary
 
 
 @router.get("/calls/{call_id}", responses=responses(404, 409))
-def open_workbench(call_id: UUID, session: Database, later: BackgroundTasks) -> Workbench:
+def open_workbench(call_id: CallSeen, session: Database, person: SignedIn, later: BackgroundTasks) -> Workbench:
     """One call's page."""
-    return _shown(session, queries.call(session, call_id), whole_answer, later)
+    return _shown(session, person, queries.call(session, call_id), whole_answer, later)
 
 
 @router.get("/calls/{call_id}/stamp", responses=responses(404, 409))
-def show_stamp(call_id: UUID, session: Database) -> Stamp:
+def show_stamp(call_id: CallSeen, session: Database) -> Stamp:
     """Whether anything of a call was changed: asked every few seconds by a page that shows it."""
     return Stamp(stamp=queries.stamp(session, call_id))
 
 
 @router.put("/calls/{call_id}/scope", responses=responses(404, 409, 422))
-def change_scope(call_id: UUID, scope: Scope, session: Database, seen: Seen = None) -> Workbench:
+def change_scope(
+    call_id: CallChanged, scope: Scope, session: Database, person: SignedIn, seen: Seen = None
+) -> Workbench:
     """Say how far the technician may go, in which order and with what."""
+    before = queries.scope(session, call_id)
+    check_scope(person, before, scope)
+    if narrowed(before, person) != before:
+        # What a call lets others do is not theirs to see, so not theirs to take back with something else.
+        panel = before.model_dump(include={"panel_may_be_opened", "panel_volts_only"})
+        scope = scope.model_copy(update=panel)
     queries.set_scope(session, call_id, scope, seen)
-    return _shown(session, _loaded(session, call_id))
+    return _shown(session, person, _loaded(session, call_id))
+
+
+@router.put("/calls/{call_id}/people", responses=responses(404, 409, 422))
+def share_call(call_id: CallChanged, sharing: Sharing, session: Database, person: SignedIn) -> Workbench:
+    """Say who else works on a call, or hand it to an electrician."""
+    queries.share(session, call_id, sharing.people)
+    return _shown(session, person, _loaded(session, call_id))
 
 
 @router.get("/calls/{call_id}/suspects/{key}", responses=responses(404, 409, 422))
-def explain_suspect(call_id: UUID, key: str, session: Database) -> Suspect:
+def explain_suspect(call_id: CallSeen, key: str, session: Database) -> Suspect:
     """Why not? What any suspect would have made every reading show."""
     job = job_of(queries.call(session, call_id))
     session.commit()
@@ -208,7 +227,7 @@ def explain_suspect(call_id: UUID, key: str, session: Database) -> Suspect:
 
 
 @router.post("/calls/{call_id}/what-if", responses=responses(404, 409, 422))
-def try_change(call_id: UUID, trial: Trial, session: Database) -> WhatIf:
+def try_change(call_id: CallSeen, trial: Trial, session: Database) -> WhatIf:
     """What a jumper, a lifted or moved lead would do, in the model."""
     circuit = queries.call(session, call_id).circuit
     session.commit()
@@ -216,7 +235,7 @@ def try_change(call_id: UUID, trial: Trial, session: Database) -> WhatIf:
 
 
 @router.post("/calls/{call_id}/line", responses=responses(404, 409, 422))
-def read_typed_line(call_id: UUID, typed: LineTyped, session: Database) -> LineRead:
+def read_typed_line(call_id: CallSeen, typed: LineTyped, session: Database) -> LineRead:
     """Read a quick-entry line without recording it."""
     circuit = queries.call(session, call_id).circuit
     offered = completions(circuit, typed.text)
@@ -232,14 +251,20 @@ def read_typed_line(call_id: UUID, typed: LineTyped, session: Database) -> LineR
 
 @router.post("/calls/{call_id}/entries", responses=responses(404, 409, 422))
 def add_entry(
-    call_id: UUID, new: NewEntry, session: Database, later: BackgroundTasks, first: bool = False
+    call_id: CallChanged,
+    new: NewEntry,
+    session: Database,
+    person: SignedIn,
+    later: BackgroundTasks,
+    *,
+    first: bool = False,
 ) -> Workbench:
     """Add, correct or withdraw a reading or look, and answer with what follows from it.
 
     With `first` the answer comes at once, and the next test is found meanwhile: ask for the call to have it.
     """
     told = Entry.model_validate(new.model_dump(exclude={"confirmed", "follows"}))
-    queries.add_entry(session, call_id, told, follows=new.follows)
+    entries.add_entry(session, call_id, told, follows=new.follows)
     call = queries.call(session, call_id)
     # What is refused now takes the entry back with it.
     if new.reading is not None:
@@ -247,22 +272,28 @@ def add_entry(
         doubt = doubts_about(call.circuit, new.reading) if isinstance(new.reading, Reading) else ""
         if doubt and not new.confirmed:
             raise StrangeValue(doubt, "reading.value")
-    return _shown(session, call, answer_at_once if first else whole_answer, later)
+    return _shown(session, person, call, answer_at_once if first else whole_answer, later)
 
 
-@router.get("/calls/{call_id}/history", responses=responses(404, 409))
-def show_history(call_id: UUID, session: Database) -> Call:
-    """Everything ever said in a call, withdrawn readings included."""
-    return queries.call(session, call_id)
+@router.get("/calls/{call_id}/history", responses=responses(404, 409, 422))
+def show_history(
+    call_id: CallSeen,
+    session: Database,
+    after: UUID | None = None,
+    most: Annotated[int, Query(ge=1, le=1000)] = 200,
+) -> HistoryPage:
+    """Everything ever said in a call, withdrawn readings included; `after` is the last of the page before."""
+    return entries.history(session, call_id, after, most)
 
 
 @router.get("/calls/{call_id}/job", responses=responses(404, 409))
-def export_job(call_id: UUID, session: Database) -> Response:
-    """The call as a job file; one that can no longer be read, as it is stored."""
+def export_job(call_id: CallSeen, session: Database) -> Response:
+    """Everything of the call as a job file; one that can no longer be read, as it is stored."""
     try:
-        text = write_job(job_of(queries.call(session, call_id)))
+        call = queries.call(session, call_id)
+        text = write_job(job_file_of(call, entries.history(session, call_id).entries))
     except Unreadable:
-        text = json.dumps(queries.raw_call(session, call_id), indent=2)
+        text = json.dumps(entries.raw_call(session, call_id), indent=2)
     headers = {"content-disposition": f'attachment; filename="zesty-copper-{call_id}.json"'}
     return Response(text, media_type="application/json", headers=headers)
 
@@ -281,23 +312,32 @@ def _loaded(session: Session, call_id: UUID) -> Call:
 
 
 def _shown(
-    session: Session, call: Call, answer: Answers = whole_answer, later: BackgroundTasks | None = None
+    session: Session,
+    viewer: Person,
+    call: Call,
+    answer: Answers = whole_answer,
+    later: BackgroundTasks | None = None,
 ) -> Workbench:
     """One call's page as it stands; what it says is kept for the list, and what it asks is reckoned out later."""
-    page = workbench_of(call, answers_kept_in(session, answer))
+    page = workbench_of(call, viewer, answers_kept_in(session, answer))
     if later is not None:
-        later.add_task(make_ready, job_of(call), page.diagnosis)
-    if page.diagnosis.planning:
+        job = job_of(call).model_copy(update={"scope": page.call.scope})
+        later.add_task(make_ready, job, page.diagnosis)
+    if page.diagnosis.planning or page.call.scope != call.summary.scope:
         return page
-    found = found_of(page.diagnosis) if page.readings or page.looks else None
+    found = found_of(page.diagnosis) if call.stands else None
     if found == call.summary.found:
         return page
-    queries.set_found(session, call.summary.id, found, len(call.entries))
-    return page.model_copy(update={"call": call.summary.model_copy(update={"found": found})})
+    queries.set_found(session, call.summary.id, found, call.last)
+    return page.model_copy(update={"call": page.call.model_copy(update={"found": found})})
 
 
-def _open(session: Session, new: NewCall, circuit: Circuit | None) -> Call:
+def _open(session: Session, person: Person, new: NewCall, circuit: Circuit | None) -> Call:
     """Store the call, and its equipment where that is new; a circuit from a file takes precedence."""
+    if new.technician_id != person.id and person.role is not Role.LEAD:
+        raise NotAllowed("Calls of others are opened by a lead: open it as your own.", "technician_id")
+    scope = Scope(panel_may_be_opened=new.panel_may_be_opened)
+    check_scope(person, None, scope)
     if (new.equipment_id is None) == (new.new_equipment is None):
         raise BadInput("Choose equipment that is on file, or describe new equipment.", "equipment_id")
     equipment_id = new.equipment_id
@@ -312,7 +352,7 @@ def _open(session: Session, new: NewCall, circuit: Circuit | None) -> Call:
         equipment_id=equipment_id,
         complaint=new.complaint,
         starts_at=new.starts_at,
-        scope=Scope(panel_may_be_opened=new.panel_may_be_opened),
+        scope=scope,
         circuit=circuit or filing.equipment(session, equipment_id).circuit,
     )
     return queries.call(session, new.id)

@@ -4,6 +4,7 @@ import os
 from collections.abc import Callable, Sequence
 from datetime import datetime
 from functools import lru_cache
+from typing import Any
 from uuid import UUID
 
 from pydantic import Field
@@ -15,14 +16,16 @@ from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.words import asked_words, state_words, value_words
 from zesty_copper.core.diagnosis.diagnose import anticipate, diagnose, first_answer, why_not
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
-from zesty_copper.core.diagnosis.model.job import Job, SupplySheet
+from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.faults.signs import Look, look_words, signs
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.people import Person, Role, narrowed
 from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.tools.quick_entry import line_of
 from zesty_copper.core.tools.what_if import Move, WhatIf, what_if
+from zesty_copper.files.job_file import told_in
 from zesty_copper.service.jobs import with_prior_factors
-from zesty_copper.store.records import Call, CallSummary, Versions, fold, fold_readings
+from zesty_copper.store.records import Call, CallSummary, Versions
 
 __all__ = [
     "Answers",
@@ -68,6 +71,9 @@ class Workbench(Frozen):
 
     call: CallSummary
     versions: Versions
+    shared_with: tuple[UUID, ...] = Field(description="who else works on it, or was handed it")
+    may_change: bool = Field(description="whether who asks may change the call")
+    may_open_panels: bool = Field(description="whether who asks may open its panel, or let it be opened")
     circuit: Circuit
     strip: Strip
     readings: tuple[ShownReading, ...]
@@ -115,61 +121,46 @@ def make_ready(job: Job, diagnosis: Diagnosis) -> None:
 
 
 def job_of(call: Call) -> Job:
-    """Return the call as a job: circuit, readings and looks that stand, scope, and what its ratings make likelier."""
-    said = fold(call.entries)
-    job = Job(
-        circuit=call.circuit,
-        readings=fold_readings(call.entries),
-        looks=tuple(one for one in said if isinstance(one, Look)),
-        scope=call.summary.scope,
-        sheets=tuple(SupplySheet(source=key, sheet=sheet) for key, sheet in call.ratings.sheets.items()),
-    )
-    return with_prior_factors(job)
+    """Return the call as a job: what stands, scope, and what its ratings make likelier."""
+    return with_prior_factors(told_in(call))
 
 
-def workbench_of(call: Call, answer: Answers = whole_answer) -> Workbench:
-    """Lay a call out for its page."""
-    job = job_of(call)
-    shown = []
-    last = {entry.reading_id: entry.id for entry in call.entries}
-    for reading in job.readings:
-        first, corrected = _first_said(call, reading.id)
-        shown.append(
-            ShownReading(
-                reading=reading,
-                place=asked_words(call.circuit, reading.measurement),
-                state=state_words(call.circuit, reading.measurement),
-                value=value_words(reading.value, reading.unit),
-                line=line_of(call.circuit, reading),
-                entered_at=first,
-                corrected=corrected,
-                entry_id=last[reading.id],
-            )
-        )
-    looks = [
-        ShownLook(
-            look=look,
-            words=look_words(call.circuit, look),
-            reason=signs()[look.sign].reason,
-            line=line_of(call.circuit, look),
-            entered_at=_first_said(call, look.id)[0],
-            entry_id=last[look.id],
-        )
-        for look in job.looks
-    ]
+def workbench_of(call: Call, viewer: Person, answer: Answers = whole_answer) -> Workbench:
+    """Lay a call out for its page, and for who looks at it: nobody is sent into a panel that is not theirs to open."""
+    scope = narrowed(call.summary.scope, viewer)
+    job = job_of(call).model_copy(update={"scope": scope})
+    readings, looks = [], []
+    for one in call.stands:
+        told: dict[str, Any] = {
+            "entered_at": one.entered_at,
+            "entry_id": one.entry_id,
+            "line": line_of(call.circuit, one.said),
+        }
+        if isinstance(one.said, Look):
+            words, reason = look_words(call.circuit, one.said), signs()[one.said.sign].reason
+            looks.append(ShownLook(look=one.said, words=words, reason=reason, **told))
+        else:
+            readings.append(_shown(call.circuit, one.said, corrected=one.corrected, **told))
     return Workbench(
-        call=call.summary,
+        call=call.summary.model_copy(update={"scope": scope}),
         versions=call.versions,
+        shared_with=call.shared_with,
+        may_change=viewer.role.changes_calls,
+        may_open_panels=viewer.role is Role.LEAD or viewer.may_open_panels,
         circuit=call.circuit,
         strip=strip_of(call.circuit),
-        readings=tuple(shown),
+        readings=tuple(readings),
         looks=tuple(looks),
         diagnosis=answer(job),
         treads=staircase(call.circuit, job.readings),
     )
 
 
-def _first_said(call: Call, said_id: str) -> tuple[datetime, bool]:
-    """When something was first said, and whether it was corrected since."""
-    said = [entry for entry in call.entries if entry.reading_id == said_id]
-    return said[0].entered_at, any(entry.reading != said[0].reading for entry in said if entry.reading)
+def _shown(circuit: Circuit, reading: Reading, **told: Any) -> ShownReading:
+    return ShownReading(
+        reading=reading,
+        place=asked_words(circuit, reading.measurement),
+        state=state_words(circuit, reading.measurement),
+        value=value_words(reading.value, reading.unit),
+        **told,
+    )

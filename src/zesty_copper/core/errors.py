@@ -5,10 +5,11 @@ ZestyError
 ├── NotFound        what was asked for does not exist
 ├── Conflict        something else is stored under this name or id
 ├── Unreadable      what is stored is no longer allowed
+├── NotAllowed      it is not for this person to do
 └── NumericalError  the network could not be solved; names the part
 """
 
-__all__ = ["BadInput", "Conflict", "NotFound", "NumericalError", "Unreadable", "ZestyError"]
+__all__ = ["BadInput", "Conflict", "NotAllowed", "NotFound", "NumericalError", "Unreadable", "ZestyError"]
 
 
 class ZestyError(Exception):
@@ -55,6 +56,12 @@ class Unreadable(ZestyError):
     """What is stored was allowed when it was stored, and is no longer."""
 
     code = "unreadable"
+
+
+class NotAllowed(ZestyError):
+    """It is not for this person to do; the sentence says who can."""
+
+    code = "not_allowed"
 
 
 class NumericalError(ZestyError):

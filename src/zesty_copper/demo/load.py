@@ -12,11 +12,12 @@ from zesty_copper.core.circuit.measurement import Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, Scope, SupplySheet
+from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.service.jobs import with_prior_factors
-from zesty_copper.store import filing, queries
-from zesty_copper.store.records import Action, Entry, Equipment, Site, Technician, found_of
+from zesty_copper.store import entries, filing, people, queries
+from zesty_copper.store.records import Action, Entry, Equipment, Site, found_of
 
 __all__ = ["load_demo"]
 
@@ -26,9 +27,9 @@ _NAMESPACE = UUID("5a1f3c0e-8420-4c0b-9a77-c0de00c0ffee")
 def load_demo(session: Session, today: datetime) -> None:
     """Put the scenario's people, sites, calls and readings on file, the calls on the given (aware) day."""
     scenario = json.loads(files(__package__).joinpath("scenario.json").read_text("utf-8"))
-    for person in scenario["technicians"]:
-        key = person.pop("key")
-        filing.add_technician(session, Technician(id=_id("technician", key), **person))
+    for told in scenario["people"]:
+        key = told.pop("key")
+        people.add_person(session, Person(id=_id("technician", key), **told), is_demo=True)
     for site in scenario["sites"]:
         equipment = tuple(
             Equipment(id=_id("equipment", item["key"]), name=item["name"], circuit=ready_made()[item["circuit"]])
@@ -68,12 +69,14 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
         reading = Reading(id=f"demo-{number}", measurement=measurement, value=told["value"], unit=measurement.unit)
         readings.append(reading)
         entry_id = _id("entry", f"{call['key']}-{number}")
-        queries.add_entry(
+        entries.add_entry(
             session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=reading.id, reading=reading)
         )
 
     job = with_prior_factors(Job(circuit=circuit, readings=tuple(readings), scope=scope, sheets=tuple(sheets)))
-    queries.set_found(session, call_id, found_of(diagnose(job)) if readings else None, len(readings))
+    if readings:
+        queries.set_found(session, call_id, found_of(diagnose(job)), entries.last_of(session, call_id))
+    queries.share(session, call_id, {_id("technician", key) for key in call.get("shared_with", ())})
 
 
 def _known(sheet: Sheet, known: dict[str, Any]) -> Sheet:

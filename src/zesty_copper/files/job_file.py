@@ -1,19 +1,87 @@
-"""The job file: JSON, open and versioned; its schema is generated from the same models that the core uses."""
+"""The job file: JSON, open and versioned; its schema is generated from the same models that the core uses.
+
+It is a job, and what a call keeps besides: everything that was ever said with its times, and the kept calculations.
+"""
 
 import json
-from typing import Any
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Any, Self
+from uuid import UUID, uuid5
 
-from pydantic import ValidationError
+from pydantic import Field, ValidationError, model_validator
 
-from zesty_copper.core.diagnosis.model.job import Job
+from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.diagnosis.model.job import Job, SupplySheet
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.store.records import (
+    MOST_ENTRIES,
+    MOST_KEPT,
+    Action,
+    Call,
+    Kept,
+    RatingNotes,
+    Said,
+    StoredEntry,
+    check_entry,
+    fold,
+)
 
-__all__ = ["MAX_BYTES", "bad_input_from", "job_schema", "read_job", "write_job"]
+__all__ = [
+    "MAX_BYTES",
+    "JobFile",
+    "SaidThen",
+    "bad_input_from",
+    "entries_of",
+    "job_file_of",
+    "job_schema",
+    "notes_of",
+    "read_job",
+    "told_in",
+    "write_job",
+]
 
-MAX_BYTES = 1_000_000
+MAX_BYTES = 6_000_000
+"""Room for a call's history; what a job holds is far less."""
 
 
-def read_job(text: str | bytes) -> Job:
+class SaidThen(Frozen):
+    """One thing that was said about one reading or look, and when."""
+
+    action: Action
+    reading_id: str = Field(min_length=1, max_length=64)
+    reading: Said | None = Field(default=None, description="as it then stood; none when withdrawn")
+    entered_at: datetime
+
+    @model_validator(mode="after")
+    def _check(self) -> Self:
+        check_entry(self)
+        return self
+
+
+class JobFile(Job):
+    """A job with its history and its kept calculations; either may be left out."""
+
+    history: tuple[SaidThen, ...] = Field(default=(), max_length=MOST_ENTRIES)
+    kept: tuple[Kept, ...] = Field(default=(), max_length=MOST_KEPT)
+
+    @model_validator(mode="after")
+    def _check_history(self) -> Self:
+        standing: list[Reading | Look] = [*self.readings, *self.looks]
+        stands = {one.id: one for one in standing}
+        if self.history and {one.id: one for one in fold(self.history)} != stands:
+            raise ValueError("The history does not end at the readings and looks of the file: leave the history out.")
+        return self
+
+    @property
+    def job(self) -> Job:
+        """What of it a diagnosis needs."""
+        return Job.model_validate({name: getattr(self, name) for name in Job.model_fields})
+
+
+def read_job(text: str | bytes) -> JobFile:
     """Read a job file.
 
     Raises
@@ -22,9 +90,9 @@ def read_job(text: str | bytes) -> Job:
         If it is too large, not JSON, or not a job; the field is named.
     """
     if len(text) > MAX_BYTES:
-        raise BadInput("The job file is larger than 1 MB: it is not one of ours.")
+        raise BadInput(f"The job file is larger than {MAX_BYTES / 1e6:.0f} MB: it is not one of ours.")
     try:
-        return Job.model_validate_json(text)
+        return JobFile.model_validate_json(text)
     except ValidationError as error:
         raise bad_input_from(error) from None
 
@@ -32,7 +100,7 @@ def read_job(text: str | bytes) -> Job:
 def bad_input_from(error: ValidationError) -> BadInput:
     """Turn the first of Pydantic's complaints into one sentence."""
     first = error.errors(include_url=False)[0]
-    field = ".".join(str(step) for step in first["loc"])
+    field = ".".join(str(step) for step in first["loc"] if not str(step).startswith("~"))
     message = first["msg"].removeprefix("Value error, ")
     if first["type"] == "value_error" and message.startswith(("readings.", "looks.")):
         field, _, message = message.partition(": ")
@@ -48,5 +116,44 @@ def job_schema() -> dict[str, Any]:
     """JSON Schema (draft 2020-12) of the job file."""
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        **json.loads(json.dumps(Job.model_json_schema())),
+        **json.loads(json.dumps(JobFile.model_json_schema())),
     }
+
+
+def told_in(call: Call) -> Job:
+    """Return what was told in a call as a job, without what follows from it."""
+    sheets = call.ratings.sheets.items()
+    return Job(
+        circuit=call.circuit,
+        readings=call.readings,
+        looks=call.looks,
+        scope=call.summary.scope,
+        prior_factors=call.ratings.prior_factors,
+        sheets=tuple(SupplySheet(source=source, sheet=sheet) for source, sheet in sheets),
+    )
+
+
+def job_file_of(call: Call, history: Sequence[StoredEntry]) -> JobFile:
+    """Return everything of a call."""
+    said = (SaidThen(**one.model_dump(exclude={"id", "entered_by"})) for one in history)
+    return JobFile(**dict(told_in(call)), history=tuple(said), kept=call.ratings.kept)
+
+
+def entries_of(told: JobFile, call_id: UUID, now: datetime) -> list[StoredEntry]:
+    """Return what is said in a file as the entries of a call, the same whenever it is asked for.
+
+    Their ids are made of the call's and their place, so the same file sent again is known by them. A file without a
+    history begins one at a given time.
+    """
+    standing: list[Reading | Look] = [*told.readings, *told.looks]
+    said: Sequence[SaidThen] = told.history or [
+        SaidThen(action=Action.ADD, reading_id=one.id, reading=one, entered_at=now) for one in standing
+    ]
+    return [StoredEntry(id=uuid5(call_id, f"{place}"), **dict(one)) for place, one in enumerate(said)]
+
+
+def notes_of(told: JobFile) -> RatingNotes:
+    """Return what a file tells for a call's ratings."""
+    return RatingNotes(
+        sheets={one.source: one.sheet for one in told.sheets}, kept=told.kept, prior_factors=told.prior_factors
+    )

@@ -21,7 +21,7 @@ from zesty_copper.api.idle import let_go
 from zesty_copper.demo.load import load_demo
 from zesty_copper.launch.backup import back_up
 from zesty_copper.launch.cluster import Cluster, ClusterError, cluster_folder
-from zesty_copper.store import filing
+from zesty_copper.store import filing, people
 from zesty_copper.store.database import NewerSchema, connect, is_behind, migrate
 
 CHECKOUT = Path(__file__).parents[3]
@@ -55,10 +55,22 @@ def _arguments() -> argparse.Namespace:
         "--name", action="append", default=[], help="host name by which others open it, if not by address; repeatable"
     )
     parser.add_argument("--fresh", action="store_true", help="forget all data of the private database and begin anew")
+    parser.add_argument("--no-demo", action="store_true", help="begin without the demo, with a link for the first lead")
+    parser.add_argument(
+        "--certificate", type=Path, help="file of the TLS certificate, where others than this machine ask"
+    )
+    parser.add_argument("--key", type=Path, help="file of its private key")
     return parser.parse_args()
 
 
 def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
+    if (chosen.certificate is None) != (chosen.key is None):
+        raise ClusterError("--certificate and --key go together: give both.")
+    if chosen.host != LOOPBACK and chosen.certificate is None:
+        raise ClusterError(
+            "passwords would go over the network in the clear: give --certificate and --key, or listen on this machine "
+            "alone behind a server that does TLS."
+        )
     listening = running.enter_context(_listen(chosen.host, chosen.port))
     url = os.environ.get("ZESTY_DATABASE_URL", "")
     if url and chosen.fresh:
@@ -70,25 +82,51 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
     engine = connect(url)
     running.callback(engine.dispose)
     _upgrade(engine, url)
+    is_local = chosen.host == LOOPBACK
     with Session(engine) as session, session.begin():
-        if filing.is_empty(session):
-            load_demo(session, datetime.now().astimezone())
-            let_go()
-    app = create_app(engine, CHECKOUT / "web" / "dist", [socket.gethostname(), *chosen.name])
-    config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
-    if chosen.host != LOOPBACK:
-        print(
-            "zesty: anyone who reaches this address can read and change everything: there are no accounts yet.",
-            flush=True,
-        )
+        token = _settle(session, with_demo=not chosen.no_demo, is_local=is_local)
+        secret = people.secret(session, "pages")
+    names = [socket.gethostname(), *chosen.name]
+    app = create_app(engine, CHECKOUT / "web" / "dist", names, secret=secret, is_local=is_local)
+    config = uvicorn.Config(
+        app,
+        log_level="warning",
+        timeout_graceful_shutdown=3,
+        server_header=False,
+        ssl_certfile=chosen.certificate,
+        ssl_keyfile=chosen.key,
+    )
     listening.listen()  # who comes at once waits for the server instead of being refused
-    print(f"Zesty Copper is at http://{chosen.host}:{chosen.port} (Ctrl-C stops it)", flush=True)
+    address = f"{'https' if chosen.certificate else 'http'}://{chosen.host}:{chosen.port}"
+    print(f"Zesty Copper is at {address} (Ctrl-C stops it)", flush=True)
+    if token:
+        print(f"Nobody can lead yet. The first lead begins at {address}/join#{token}", flush=True)
     server = uvicorn.Server(config)
     if cluster is not None:
         Thread(target=_end_with, args=(cluster, server), daemon=True, name="end with the database").start()
     server.run(sockets=[listening])
     if cluster is not None and cluster.has_ended:
         raise ClusterError(f"the database stopped by itself: see {cluster.log}, then start again.")
+
+
+def _settle(session: Session, *, with_demo: bool, is_local: bool) -> str:
+    """See to who may come in; returns what the first lead's link is to hold, or nothing where someone can lead.
+
+    Raises
+    ------
+    ClusterError
+        If the demo's people would be where others than this machine reach them, or are where they are not wanted.
+    """
+    if filing.is_empty(session) and with_demo:
+        if not is_local:
+            raise ClusterError("the demo is for this machine alone: add --no-demo to begin with your own people.")
+        load_demo(session, datetime.now().astimezone())
+        let_go()
+    if people.demo_people(session) and not (with_demo and is_local):
+        raise ClusterError(
+            "this database holds the demo, whose people anyone can be: begin anew with --fresh --no-demo."
+        )
+    return "" if people.has_lead(session) else people.make_set_up_link(session)
 
 
 def _upgrade(engine: Engine, url: str) -> None:

@@ -2,7 +2,7 @@
 
 from uuid import UUID
 
-from sqlalchemy import func, select
+from sqlalchemy import func, or_, select, tuple_
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, selectinload
 
@@ -13,64 +13,62 @@ from zesty_copper.store.records import (
     Equipment,
     EquipmentName,
     Site,
+    SitePage,
     SiteSummary,
-    Technician,
 )
-from zesty_copper.store.stored import read
-from zesty_copper.store.tables import EquipmentRow, SiteRow, TechnicianRow
+from zesty_copper.store.stored import check_seen, read, version
+from zesty_copper.store.tables import EquipmentRow, PersonRow, SiteRow
 
 __all__ = [
     "add_equipment",
     "add_site",
-    "add_technician",
     "equipment",
     "feeds",
     "is_empty",
     "set_feeds",
     "sites",
-    "technician_of",
-    "technicians",
 ]
 
 
 def is_empty(session: Session) -> bool:
     """Whether nothing was ever stored."""
-    return session.scalar(select(func.count()).select_from(TechnicianRow)) == 0
+    return session.scalar(select(func.count()).select_from(PersonRow)) == 0
 
 
-def technicians(session: Session) -> list[Technician]:
-    """Every technician, by name."""
-    return [technician_of(row) for row in session.scalars(select(TechnicianRow).order_by(TechnicianRow.name))]
+def sites(session: Session, search: str = "", after: UUID | None = None, most: int = 50) -> SitePage:
+    """Return some sites with their equipment, by name, whose names or addresses hold all words of a search.
 
-
-def add_technician(session: Session, technician: Technician) -> None:
-    """Store a technician; the same one sent again changes nothing.
-
-    Raises
-    ------
-    Conflict
-        If somebody else is stored under this name or id.
+    Parameters
+    ----------
+    after
+        The last site of the page before.
+    most
+        How many at most.
     """
-    taken = session.scalar(select(TechnicianRow.id).where(TechnicianRow.name == technician.name))
-    if taken not in (None, technician.id):
-        raise Conflict("A technician of this name is on the list already: add an initial.", "name")
-    session.execute(insert(TechnicianRow).values(technician.model_dump()).on_conflict_do_nothing())
-    if technician_of(session.get_one(TechnicianRow, technician.id)) != technician:
-        raise Conflict("Another technician is on the list under this id: look again before you add one.", "id")
-
-
-def sites(session: Session) -> list[SiteSummary]:
-    """Every site with its equipment, by name."""
+    query = select(SiteRow.id, SiteRow.name, SiteRow.address).order_by(SiteRow.name, SiteRow.id).limit(most + 1)
+    for word in search.split():
+        has_equipment = SiteRow.equipment.any(EquipmentRow.name.icontains(word, autoescape=True))
+        named = (column.icontains(word, autoescape=True) for column in (SiteRow.name, SiteRow.address))
+        query = query.where(or_(*named, has_equipment))
+    if after is not None:
+        last = select(SiteRow.name, SiteRow.id).where(SiteRow.id == after).subquery()
+        query = query.where(tuple_(SiteRow.name, SiteRow.id) > select(last.c.name, last.c.id).scalar_subquery())
+    rows = session.execute(query).all()
+    shown = rows[:most]
     equipment_of: dict[UUID, list[EquipmentName]] = {}
-    named = select(EquipmentRow.site_id, EquipmentRow.id, EquipmentRow.name, EquipmentRow.circuit["name"].astext)
-    for site_id, equipment_id, name, circuit_name in session.execute(named.order_by(EquipmentRow.name)):
+    named_equipment = (
+        select(EquipmentRow.site_id, EquipmentRow.id, EquipmentRow.name, EquipmentRow.circuit["name"].astext)
+        .where(EquipmentRow.site_id.in_([row.id for row in shown]))
+        .order_by(EquipmentRow.name)
+    )
+    for site_id, equipment_id, name, circuit_name in session.execute(named_equipment):
         one = EquipmentName(id=equipment_id, name=name, circuit_name=circuit_name or "")
         equipment_of.setdefault(site_id, []).append(one)
-    rows = session.execute(select(SiteRow.id, SiteRow.name, SiteRow.address).order_by(SiteRow.name))
-    return [
+    listed = tuple(
         SiteSummary(id=site_id, name=name, address=address, equipment=tuple(equipment_of.get(site_id, ())))
-        for site_id, name, address in rows
-    ]
+        for site_id, name, address in shown
+    )
+    return SitePage(sites=listed, next=listed[-1].id if len(rows) > most else None)
 
 
 def add_site(session: Session, site: Site) -> None:
@@ -112,28 +110,31 @@ def add_equipment(session: Session, site_id: UUID, item: Equipment) -> None:
         raise Conflict("Other equipment is on file under this id: look again before you add some.", "equipment_id")
 
 
-def feeds(session: Session, site_id: UUID) -> tuple[str, Feeds]:
-    """Return a site's name and its map; one that was never kept begins with the equipment on file."""
+def feeds(session: Session, site_id: UUID) -> tuple[str, Feeds, str]:
+    """Return a site's name, its map and the map's version; one never kept begins with the equipment on file."""
     row = session.get(SiteRow, site_id, options=[selectinload(SiteRow.equipment)])
     if row is None:
         raise NotFound("This site is not on file.", "site_id")
     if row.feeds is not None:
-        return row.name, read(Feeds, row.feeds)
+        return row.name, read(Feeds, row.feeds), version(row.feeds)
     units = tuple(Unit(id=f"unit_{i}", name=item.name[:60]) for i, item in enumerate(row.equipment[:20], 1))
-    return row.name, Feeds(units=units)
+    return row.name, Feeds(units=units), version(None)
 
 
-def set_feeds(session: Session, site_id: UUID, map_of_site: Feeds) -> None:
+def set_feeds(session: Session, site_id: UUID, map_of_site: Feeds, seen: str | None = None) -> None:
     """Keep a site's map.
 
     Raises
     ------
     NotFound
         If the site is not on file.
+    Conflict
+        If its map is no longer the version that was seen.
     """
-    row = session.get(SiteRow, site_id)
+    row = session.get(SiteRow, site_id, with_for_update=True, populate_existing=True)
     if row is None:
         raise NotFound("This site is not on file.", "site_id")
+    check_seen(row.feeds, seen, "map")
     row.feeds = map_of_site.model_dump(mode="json")
     session.flush()
 
@@ -144,11 +145,6 @@ def equipment(session: Session, equipment_id: UUID) -> Equipment:
     if row is None:
         raise NotFound("This equipment is not on file.", "equipment_id")
     return _equipment_of(row)
-
-
-def technician_of(row: TechnicianRow) -> Technician:
-    """Return a stored technician."""
-    return Technician(id=row.id, name=row.name, may_open_panels=row.may_open_panels)
 
 
 def _equipment_of(row: EquipmentRow) -> Equipment:

@@ -1,68 +1,65 @@
-"""Everything that reads or writes calls."""
+"""Everything that reads or writes calls; what is said in them is in `entries`."""
 
-import json
-from collections.abc import Sequence
+from collections.abc import Collection
 from datetime import datetime
-from hashlib import sha256
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import delete, func, literal_column, or_, select, tuple_
+from sqlalchemy import ColumnElement, delete, func, literal_column, or_, select, true, tuple_
 from sqlalchemy.dialects.postgresql import insert
-from sqlalchemy.orm import Session, contains_eager, defer, joinedload, selectinload
+from sqlalchemy.orm import Session, contains_eager, defer, joinedload
 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.errors import BadInput, Conflict, NotFound
+from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.sheet import Sheet
-from zesty_copper.store.filing import technician_of
+from zesty_copper.store import audit
+from zesty_copper.store.entries import counted, last_of, stands
+from zesty_copper.store.people import person_of
 from zesty_copper.store.records import (
     MOST_KEPT,
-    Action,
     Call,
     CallPage,
     CallSummary,
-    Entry,
     Found,
     Kept,
     RatingNotes,
-    StoredEntry,
     Versions,
-    fold,
 )
-from zesty_copper.store.stored import read, read_or
-from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, SiteRow, TechnicianRow, UnreadAnswerRow
+from zesty_copper.store.stored import check_seen, read, read_or, version
+from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, PersonRow, ShareRow, SiteRow, UnreadAnswerRow
 
 __all__ = [
     "add_call",
-    "add_entry",
     "call",
     "calls",
     "drop_calculation",
-    "entries",
     "has_call",
+    "is_seen_by",
     "keep_calculation",
     "keep_unread_answer",
-    "raw_call",
+    "scope",
+    "sees_site",
     "set_circuit",
     "set_found",
+    "set_ratings",
     "set_scope",
     "set_sheet",
+    "share",
     "stamp",
     "unread_answer",
 ]
 
 
-MOST_ENTRIES = 10_000
-"""What may be said in one call, corrections and withdrawals among it."""
-
-
-def calls(session: Session, search: str = "", after: UUID | None = None, most: int = 50) -> CallPage:
+def calls(session: Session, person: Person, search: str = "", after: UUID | None = None, most: int = 50) -> CallPage:
     """Return some calls, the latest first, whose words or names hold all words of a search.
 
     Parameters
     ----------
+    person
+        Whose calls to see.
     after
         The last call of the page before.
     most
@@ -85,10 +82,11 @@ def calls(session: Session, search: str = "", after: UUID | None = None, most: i
             defer(CallRow.ratings),
             contains_eager(CallRow.equipment).defer(EquipmentRow.circuit),
         )
+        .where(_seen_by(person))
         .order_by(CallRow.starts_at.desc(), CallRow.id.desc())
         .limit(most + 1)
     )
-    searched = (CallRow.complaint, SiteRow.name, SiteRow.address, EquipmentRow.name, TechnicianRow.name)
+    searched = (CallRow.complaint, SiteRow.name, SiteRow.address, EquipmentRow.name, PersonRow.name)
     for word in search.split():
         query = query.where(or_(*(column.icontains(word, autoescape=True) for column in searched)))
     if after is not None:
@@ -97,22 +95,9 @@ def calls(session: Session, search: str = "", after: UUID | None = None, most: i
             tuple_(CallRow.starts_at, CallRow.id) < select(last.c.starts_at, last.c.id).scalar_subquery()
         )
     rows = session.scalars(query).all()
-    standing = _standing(session, [row.id for row in rows])
+    standing = counted(session, [row.id for row in rows])
     listed = tuple(_summary(row, standing.get(row.id, 0)) for row in rows[:most])
     return CallPage(calls=listed, next=listed[-1].id if len(rows) > most else None)
-
-
-def _standing(session: Session, call_ids: Sequence[UUID]) -> dict[UUID, int]:
-    """How many readings and looks stand in some calls, counted where they lie."""
-    last = (
-        select(EntryRow.call_id, EntryRow.action)
-        .where(EntryRow.call_id.in_(call_ids))
-        .distinct(EntryRow.call_id, EntryRow.reading_id)
-        .order_by(EntryRow.call_id, EntryRow.reading_id, EntryRow.sequence.desc())
-        .subquery()
-    )
-    counted = select(last.c.call_id, func.count()).where(last.c.action != Action.WITHDRAW).group_by(last.c.call_id)
-    return {row[0]: row[1] for row in session.execute(counted)}
 
 
 def add_call(
@@ -135,7 +120,7 @@ def add_call(
     Conflict
         If another call is stored under this id.
     """
-    if session.get(TechnicianRow, technician_id) is None:
+    if session.get(PersonRow, technician_id) is None:
         raise NotFound("This technician is not on the list.", "technician_id")
     if session.get(EquipmentRow, equipment_id) is None:
         raise NotFound("This equipment is not on file.", "equipment_id")
@@ -184,33 +169,96 @@ def call(session: Session, call_id: UUID) -> Call:
     row = session.get(
         CallRow,
         call_id,
-        options=[
-            joinedload(CallRow.technician),
-            joinedload(CallRow.equipment).joinedload(EquipmentRow.site),
-            selectinload(CallRow.entries),
-        ],
+        options=[joinedload(CallRow.technician), joinedload(CallRow.equipment).joinedload(EquipmentRow.site)],
     )
     if row is None:
         raise NotFound("This call is not on file.", "call_id")
-    said = tuple(_entry(entry) for entry in row.entries)
+    standing, last = stands(session, call_id)
+    sheets: dict[str, Any] = (row.ratings or {}).get("sheets", {})
     return Call(
-        summary=_summary(row, len(fold(said))),
+        summary=_summary(row, len(standing)),
         circuit=read(Circuit, row.circuit),
-        entries=said,
+        stands=standing,
+        last=last,
         ratings=read(RatingNotes, row.ratings or {}),
-        versions=Versions(circuit=_version(row.circuit), scope=_version(row.scope)),
+        versions=Versions(
+            circuit=version(row.circuit),
+            scope=version(row.scope),
+            sheets={source: version(sheet) for source, sheet in sheets.items()},
+        ),
+        shared_with=tuple(session.scalars(select(ShareRow.person_id).where(ShareRow.call_id == call_id))),
     )
 
 
-def set_sheet(session: Session, call_id: UUID, source: str, sheet: Sheet | None) -> None:
-    """Keep what was entered for one supply of a call; none goes back to what the circuit says."""
+def set_sheet(session: Session, call_id: UUID, source: str, sheet: Sheet | None, seen: str | None = None) -> None:
+    """Keep what was entered for one supply of a call; none goes back to what the circuit says.
+
+    Raises
+    ------
+    NotFound
+        If the call is not on file.
+    Conflict
+        If the sheet is no longer the version that was seen; `""` means that none was there.
+    """
     row = _locked_call(session, call_id)
+    stored = (row.ratings or {}).get("sheets", {}).get(source)
+    check_seen(stored, version(None) if seen == "" else seen, "sheet")
     notes = read(RatingNotes, row.ratings or {})
     sheets = {key: one for key, one in notes.sheets.items() if key != source}
     if sheet is not None:
         sheets[source] = sheet
     row.ratings = notes.model_copy(update={"sheets": sheets}).model_dump(mode="json")
     session.flush()
+
+
+def set_ratings(session: Session, call_id: UUID, notes: RatingNotes) -> None:
+    """Keep everything that was entered for a call's ratings, in place of what was."""
+    _locked_call(session, call_id).ratings = notes.model_dump(mode="json")
+    session.flush()
+
+
+def share(session: Session, call_id: UUID, with_whom: Collection[UUID]) -> None:
+    """Say who else works on a call, or was handed it.
+
+    Raises
+    ------
+    NotFound
+        If the call, or somebody, is not on file.
+    """
+    _locked_call(session, call_id)
+    before = set(session.scalars(select(ShareRow.person_id).where(ShareRow.call_id == call_id)))
+    known = set(session.scalars(select(PersonRow.id).where(PersonRow.id.in_(with_whom), PersonRow.is_active)))
+    if not set(with_whom) - before <= known:
+        raise NotFound("Somebody in this choice is not on the list: choose again.", "people")
+    if before == set(with_whom):
+        return
+    session.execute(delete(ShareRow).where(ShareRow.call_id == call_id))
+    session.add_all(ShareRow(call_id=call_id, person_id=one) for one in sorted(with_whom))
+    after = sorted(map(str, with_whom))
+    audit.note(session, "call.people", call_id=call_id, before=sorted(map(str, before)), after=after)
+    session.flush()
+
+
+def is_seen_by(session: Session, call_id: UUID, person: Person) -> bool:
+    """Whether a call is on file, and somebody's to see."""
+    return session.scalar(select(CallRow.id).where(CallRow.id == call_id, _seen_by(person))) is not None
+
+
+def sees_site(session: Session, site_id: UUID, person: Person) -> bool:
+    """Whether a site is on file, and somebody's to see: all, or those of their calls."""
+    site = select(SiteRow.id).where(SiteRow.id == site_id)
+    if not person.role.sees_all_sites:
+        here = select(CallRow.id).join(CallRow.equipment).where(EquipmentRow.site_id == site_id, _seen_by(person))
+        site = site.where(here.exists())
+    return session.scalar(site) is not None
+
+
+def _seen_by(person: Person) -> ColumnElement[bool]:
+    """Which calls are somebody's to see."""
+    if person.role.sees_all_calls:
+        return true()
+    shared = select(ShareRow.call_id).where(ShareRow.person_id == person.id)
+    return or_(CallRow.technician_id == person.id, CallRow.id.in_(shared))
 
 
 def keep_calculation(session: Session, call_id: UUID, kept: Kept) -> None:
@@ -254,6 +302,11 @@ def _locked_call(session: Session, call_id: UUID) -> CallRow:
     return row
 
 
+def scope(session: Session, call_id: UUID) -> Scope:
+    """Return a call's scope as it stands, held for the one writer who asks; raises NotFound, Unreadable."""
+    return read(Scope, _locked_call(session, call_id).scope)
+
+
 def set_scope(session: Session, call_id: UUID, scope: Scope, seen: str | None = None) -> None:
     """Say how far the technician may go on this call, in which order and with what.
 
@@ -265,25 +318,15 @@ def set_scope(session: Session, call_id: UUID, scope: Scope, seen: str | None = 
         If its scope is no longer the version that was seen.
     """
     row = _locked_call(session, call_id)
-    _check_seen(row.scope, seen, "scope")
+    check_seen(row.scope, seen, "scope")
     row.scope = scope.model_dump(mode="json")
     session.flush()
 
 
-def _check_seen(stored: dict[str, Any], seen: str | None, what: str) -> None:
-    if seen is not None and seen != _version(stored):
-        raise Conflict(f"Somebody changed the {what} meanwhile: look at theirs, or keep yours.", what, now=stored)
-
-
-def _version(stored: dict[str, Any]) -> str:
-    """Tell what is stored from anything else in its place."""
-    return sha256(json.dumps(stored, sort_keys=True).encode()).hexdigest()[:16]
-
-
 def set_found(session: Session, call_id: UUID, found: Found | None, after: int) -> None:
-    """Keep what a call's diagnosis says, for the list, unless more was said than the entries it came after."""
+    """Keep what a call's diagnosis says, for the list, unless more was said since the entry it came after."""
     row = _locked_call(session, call_id)
-    if session.scalar(select(func.count()).select_from(EntryRow).where(EntryRow.call_id == call_id)) != after:
+    if last_of(session, call_id) != after:
         return
     row.found = None if found is None else found.model_dump(mode="json")
     session.flush()
@@ -300,63 +343,8 @@ def set_circuit(session: Session, call_id: UUID, circuit: Circuit, seen: str | N
         If its circuit is no longer the version that was seen.
     """
     row = _locked_call(session, call_id)
-    _check_seen(row.circuit, seen, "circuit")
+    check_seen(row.circuit, seen, "circuit")
     row.circuit = row.equipment.circuit = circuit.model_dump(mode="json")
-    session.flush()
-
-
-def add_entry(session: Session, call_id: UUID, entry: Entry, *, follows: UUID | None = None) -> None:
-    """Store what was said about a reading; an entry that is already stored changes nothing.
-
-    Parameters
-    ----------
-    follows
-        The last entry about the reading that the sender knew, if it was told: what came since is not undone by it.
-
-    Raises
-    ------
-    NotFound
-        If the call, or the reading to correct or withdraw, is not on file.
-    Conflict
-        If an added reading is there already, the entry's id was used for something else, or another entry came since.
-    BadInput
-        If the call holds as many entries as it can.
-    """
-    # One writer per call at a time, so that the checks below still hold when the entry is stored.
-    if session.scalar(select(CallRow.id).where(CallRow.id == call_id).with_for_update()) is None:
-        raise NotFound("This call is not on file.", "call_id")
-    reading = entry.reading.model_dump(mode="json") if entry.reading else None
-    known = session.get(EntryRow, entry.id)
-    if known is not None:
-        if (known.call_id, known.reading_id, known.action) != (call_id, entry.reading_id, entry.action):
-            raise Conflict("This entry's id was already used for another entry: send it under a new one.", "id")
-        if known.reading is not None and _entry(known).reading != entry.reading:
-            raise Conflict("This entry was stored with another number: correct the reading instead.", "id")
-        return
-    said = session.scalar(
-        select(EntryRow.id)
-        .where(EntryRow.call_id == call_id, EntryRow.reading_id == entry.reading_id)
-        .order_by(EntryRow.sequence.desc())
-        .limit(1)
-    )
-    if entry.action is Action.ADD and said is not None:
-        raise Conflict("A reading of this id is on file already: correct it instead.", "reading_id")
-    if entry.action is not Action.ADD and said is None:
-        raise NotFound("The reading to change is not on file.", "reading_id")
-    if follows is not None and said != follows:
-        raise Conflict("This was changed or withdrawn meanwhile: look at it again before you change it.", "follows")
-    count = session.scalar(select(func.count()).select_from(EntryRow).where(EntryRow.call_id == call_id)) or 0
-    if count >= MOST_ENTRIES:
-        raise BadInput(f"A call holds {MOST_ENTRIES} entries: open another call for what follows.", "id")
-    session.add(
-        EntryRow(
-            id=entry.id,
-            call_id=call_id,
-            reading_id=entry.reading_id,
-            action=entry.action,
-            reading=reading,
-        )
-    )
     session.flush()
 
 
@@ -373,41 +361,10 @@ def keep_unread_answer(session: Session, key: str, engine: str, answer: Diagnosi
     session.execute(insert(UnreadAnswerRow).values(**values).on_conflict_do_nothing())
 
 
-def entries(session: Session, call_id: UUID) -> tuple[StoredEntry, ...]:
-    """Return everything said in a call, or raise NotFound."""
-    if not has_call(session, call_id):
-        raise NotFound("This call is not on file.", "call_id")
-    rows = session.scalars(select(EntryRow).where(EntryRow.call_id == call_id).order_by(EntryRow.sequence))
-    return tuple(map(_entry, rows))
-
-
-def raw_call(session: Session, call_id: UUID) -> dict[str, Any]:
-    """Return a call as it is stored, whether or not it can still be read."""
-    row = session.get(CallRow, call_id, options=[selectinload(CallRow.entries)])
-    if row is None:
-        raise NotFound("This call is not on file.", "call_id")
-    said = [
-        {"id": str(one.id), "action": one.action, "reading_id": one.reading_id, "reading": one.reading}
-        for one in row.entries
-    ]
-    return {"circuit": row.circuit, "scope": row.scope, "ratings": row.ratings, "entries": said}
-
-
-def _entry(row: EntryRow) -> StoredEntry:
-    told = {
-        "id": row.id,
-        "action": row.action,
-        "reading_id": row.reading_id,
-        "reading": row.reading,
-        "entered_at": row.entered_at,
-    }
-    return read(StoredEntry, told)
-
-
 def _summary(row: CallRow, readings: int) -> CallSummary:
     return CallSummary(
         id=row.id,
-        technician=technician_of(row.technician),
+        technician=person_of(row.technician),
         site_id=row.equipment.site.id,
         site_name=row.equipment.site.name,
         site_address=row.equipment.site.address,

@@ -3,22 +3,26 @@
 from collections.abc import Sequence
 from datetime import datetime
 from enum import StrEnum
-from typing import Annotated, Self
+from typing import Annotated, Any, Protocol, Self
 from uuid import UUID
 
-from pydantic import Discriminator, Field, StrictBool, Tag, model_validator
+from pydantic import Discriminator, Field, Tag, model_validator
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
-from zesty_copper.core.diagnosis.model.job import Scope
+from zesty_copper.core.diagnosis.model.job import PriorFactor, Scope
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.people import Line, Name, Person
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 
 __all__ = [
+    "MOST_ENTRIES",
     "MOST_KEPT",
     "Action",
+    "AuditLine",
+    "AuditPage",
     "Call",
     "CallPage",
     "CallSummary",
@@ -26,36 +30,33 @@ __all__ = [
     "Equipment",
     "EquipmentName",
     "Found",
+    "HistoryPage",
     "Kept",
     "RatingNotes",
+    "Said",
     "Site",
+    "SitePage",
     "SiteSummary",
+    "Stands",
     "StoredEntry",
-    "Technician",
     "Versions",
+    "check_entry",
     "fold",
-    "fold_readings",
     "found_of",
 ]
 
 
+MOST_ENTRIES = 10_000
+"""What may be said in one call, corrections and withdrawals among it."""
 MOST_KEPT = 100
 """Calculations that one call keeps."""
-
-
-class Technician(Frozen):
-    """Someone who takes readings."""
-
-    id: UUID
-    name: str = Field(min_length=1, max_length=80)
-    may_open_panels: StrictBool = Field(default=False, description="licensed for it, or working under someone who is")
 
 
 class Equipment(Frozen):
     """One piece of equipment."""
 
     id: UUID
-    name: str = Field(min_length=1, max_length=80)
+    name: Name
     circuit: Circuit
 
 
@@ -63,8 +64,8 @@ class Site(Frozen):
     """A customer's address and what stands there."""
 
     id: UUID
-    name: str = Field(min_length=1, max_length=80)
-    address: str = Field(default="", max_length=160)
+    name: Name
+    address: Line = Field(default="", max_length=160)
     equipment: tuple[Equipment, ...] = ()
 
 
@@ -85,6 +86,13 @@ class SiteSummary(Frozen):
     equipment: tuple[EquipmentName, ...]
 
 
+class SitePage(Frozen):
+    """Some sites of many."""
+
+    sites: tuple[SiteSummary, ...]
+    next: UUID | None = Field(description="site after which the next page begins; none on the last")
+
+
 def _kind(said: object) -> str:
     """Tell a look from a reading by its sign, so that what is wrong with one is not said of the other."""
     sign = "sign" in said if isinstance(said, dict) else isinstance(said, Look)
@@ -103,6 +111,31 @@ class Action(StrEnum):
     WITHDRAW = "withdraw"
 
 
+class _Tells(Protocol):
+    """What tells something about one reading or look."""
+
+    @property
+    def action(self) -> Action: ...
+    @property
+    def reading_id(self) -> str: ...
+    @property
+    def reading(self) -> Reading | Look | None: ...
+
+
+def check_entry(entry: _Tells) -> None:
+    """Check that an entry carries its own reading, and one that withdraws carries none.
+
+    Raises
+    ------
+    ValueError
+        If not.
+    """
+    if (entry.reading is None) != (entry.action is Action.WITHDRAW):
+        raise ValueError("An entry that adds or corrects carries its reading; one that withdraws carries none.")
+    if entry.reading is not None and entry.reading.id != entry.reading_id:
+        raise ValueError("The entry and its reading name different readings.")
+
+
 class Entry(Frozen):
     """One thing said about one reading or look."""
 
@@ -113,17 +146,31 @@ class Entry(Frozen):
 
     @model_validator(mode="after")
     def _check(self) -> Self:
-        if (self.reading is None) != (self.action is Action.WITHDRAW):
-            raise ValueError("An entry that adds or corrects carries its reading; one that withdraws carries none.")
-        if self.reading is not None and self.reading.id != self.reading_id:
-            raise ValueError("The entry and its reading name different readings.")
+        check_entry(self)
         return self
 
 
 class StoredEntry(Entry):
-    """An entry and when it arrived."""
+    """An entry, when it arrived, and who said it."""
 
     entered_at: datetime
+    entered_by: str | None = Field(default=None, description="none where it is not known")
+
+
+class HistoryPage(Frozen):
+    """Some entries of many, in the order in which they arrived."""
+
+    entries: tuple[StoredEntry, ...]
+    next: UUID | None = Field(description="entry after which the next page begins; none on the last")
+
+
+class Stands(Frozen):
+    """A reading or look that stands, and what became of it since it was first said."""
+
+    said: Said
+    entered_at: datetime = Field(description="when it was first said")
+    corrected: bool
+    entry_id: UUID = Field(description="the last entry about it")
 
 
 class Found(Frozen):
@@ -138,7 +185,7 @@ class CallSummary(Frozen):
     """A call as the list shows it."""
 
     id: UUID
-    technician: Technician
+    technician: Person
     site_id: UUID
     site_name: str
     site_address: str
@@ -170,23 +217,59 @@ class RatingNotes(Frozen):
 
     sheets: dict[str, Sheet] = Field(default_factory=dict)
     kept: tuple[Kept, ...] = Field(default=(), max_length=MOST_KEPT)
+    prior_factors: tuple[PriorFactor, ...] = Field(
+        default=(), max_length=200, description="what was known beforehand, besides what the sheets tell"
+    )
 
 
 class Versions(Frozen):
-    """Which circuit and scope a call has: whoever changes one says which it saw."""
+    """Which circuit, scope and sheets a call has: whoever changes one says which it saw."""
 
     circuit: str
     scope: str
+    sheets: dict[str, str] = Field(default_factory=dict, description="by the supply's source; those entered")
 
 
 class Call(Frozen):
-    """A call with everything said in it."""
+    """A call and everything that stands in it."""
 
     summary: CallSummary
     circuit: Circuit
-    entries: tuple[StoredEntry, ...]
+    stands: tuple[Stands, ...]
+    last: int = Field(description="place of the last entry among all entries; 0 while there is none")
     ratings: RatingNotes = RatingNotes()
     versions: Versions
+    shared_with: tuple[UUID, ...] = ()
+
+    @property
+    def readings(self) -> tuple[Reading, ...]:
+        """The readings that stand."""
+        return tuple(one.said for one in self.stands if isinstance(one.said, Reading))
+
+    @property
+    def looks(self) -> tuple[Look, ...]:
+        """The looks that stand."""
+        return tuple(one.said for one in self.stands if isinstance(one.said, Look))
+
+
+class AuditLine(Frozen):
+    """Who changed what, when."""
+
+    sequence: int
+    at: datetime
+    who: str | None = Field(description="none: the program itself, or nobody who was signed in")
+    what: str
+    call_id: UUID | None
+    about: str | None = Field(description="name of the person, equipment or site, or complaint of the call")
+    before: Any = None
+    after: Any = None
+
+
+class AuditPage(Frozen):
+    """Some lines of many, the latest first."""
+
+    lines: tuple[AuditLine, ...]
+    next: int | None = Field(description="line after which the next page begins; none on the last")
 
 
 def found_of(diagnosis: Diagnosis) -> Found:
@@ -195,7 +278,7 @@ def found_of(diagnosis: Diagnosis) -> Found:
     return Found(standing=diagnosis.verdict.standing, words=diagnosis.verdict.words, stop=stop)
 
 
-def fold(entries: Sequence[Entry]) -> tuple[Reading | Look, ...]:
+def fold(entries: Sequence[_Tells]) -> tuple[Reading | Look, ...]:
     """Return the readings and looks that stand after all entries, in the order in which they were first added.
 
     A withdrawn reading that is corrected later stands again: that is how an undo is undone.
@@ -204,8 +287,3 @@ def fold(entries: Sequence[Entry]) -> tuple[Reading | Look, ...]:
     for entry in entries:
         standing[entry.reading_id] = entry.reading
     return tuple(reading for reading in standing.values() if reading is not None)
-
-
-def fold_readings(entries: Sequence[Entry]) -> tuple[Reading, ...]:
-    """Return the readings alone that stand."""
-    return tuple(said for said in fold(entries) if isinstance(said, Reading))

@@ -1,12 +1,14 @@
 """What is stored, read: by the rules of today, which may allow less than those it was stored under."""
 
+import json
+from hashlib import sha256
 from typing import TypeVar
 
 from pydantic import BaseModel, ValidationError
 
-from zesty_copper.core.errors import Unreadable
+from zesty_copper.core.errors import Conflict, Unreadable
 
-__all__ = ["read", "read_or"]
+__all__ = ["check_seen", "read", "read_or", "version"]
 
 _Model = TypeVar("_Model", bound=BaseModel)
 _Other = TypeVar("_Other")
@@ -29,3 +31,20 @@ def read_or(model: type[_Model], value: object, other: _Other) -> _Model | _Othe
         return model.model_validate(value)
     except ValidationError:
         return other
+
+
+def version(stored: object) -> str:
+    """Tell what is stored from anything else in its place."""
+    return sha256(json.dumps(stored, sort_keys=True).encode()).hexdigest()[:16]
+
+
+def check_seen(stored: object, seen: str | None, what: str) -> None:
+    """Check that what is stored is the version that was seen, if one was.
+
+    Raises
+    ------
+    Conflict
+        If it is not; what is there now goes with it.
+    """
+    if seen is not None and seen != version(stored):
+        raise Conflict(f"Somebody changed the {what} meanwhile: look at theirs, or keep yours.", what, now=stored)

@@ -8,7 +8,21 @@ from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Identi
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
-__all__ = ["Base", "CallRow", "EntryRow", "EquipmentRow", "SiteRow", "TechnicianRow", "UnreadAnswerRow"]
+__all__ = [
+    "AttemptsRow",
+    "AuditRow",
+    "Base",
+    "CallRow",
+    "EntryRow",
+    "EquipmentRow",
+    "LinkRow",
+    "PersonRow",
+    "SecretRow",
+    "SessionRow",
+    "ShareRow",
+    "SiteRow",
+    "UnreadAnswerRow",
+]
 
 
 class Base(DeclarativeBase):
@@ -25,13 +39,70 @@ class Base(DeclarativeBase):
     )
 
 
-class TechnicianRow(Base):
-    """Someone who takes readings."""
+class PersonRow(Base):
+    """Someone who signs in."""
 
-    __tablename__ = "technician"
+    __tablename__ = "person"
     id: Mapped[UUID] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(Text, unique=True)
+    role: Mapped[str] = mapped_column(Text)
     may_open_panels: Mapped[bool]
+    is_active: Mapped[bool]
+    is_demo: Mapped[bool] = mapped_column(doc="anyone at this machine may be them")
+    password: Mapped[str | None] = mapped_column(Text, doc="Argon2 hash; none until they have chosen one")
+
+
+class SessionRow(Base):
+    """Somebody signed in somewhere."""
+
+    __tablename__ = "session"
+    key: Mapped[str] = mapped_column(Text, primary_key=True, doc="hash of what the cookie holds")
+    person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), index=True)
+    begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    used_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    person: Mapped[PersonRow] = relationship()
+
+
+class LinkRow(Base):
+    """A link that lets somebody choose a password, once."""
+
+    __tablename__ = "link"
+    key: Mapped[str] = mapped_column(Text, primary_key=True, doc="hash of what the link holds")
+    person_id: Mapped[UUID | None] = mapped_column(
+        ForeignKey("person.id"), index=True, doc="none: whoever opens it becomes the first lead"
+    )
+    expires_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
+class AttemptsRow(Base):
+    """How often something was tried in a stretch of time."""
+
+    __tablename__ = "attempts"
+    key: Mapped[str] = mapped_column(Text, primary_key=True)
+    count: Mapped[int]
+    expires_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
+class SecretRow(Base):
+    """What this installation signs with; every process on the database uses the same."""
+
+    __tablename__ = "secret"
+    purpose: Mapped[str] = mapped_column(Text, primary_key=True)
+    value: Mapped[str] = mapped_column(Text)
+
+
+class AuditRow(Base):
+    """Who changed what. Lines are never changed or removed: the database refuses it."""
+
+    __tablename__ = "audit"
+    sequence: Mapped[int] = mapped_column(BigInteger, Identity(always=True), primary_key=True)
+    at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    person_id: Mapped[UUID | None] = mapped_column(ForeignKey("person.id"), doc="none: the program itself, or nobody")
+    what: Mapped[str] = mapped_column(Text)
+    call_id: Mapped[UUID | None] = mapped_column(ForeignKey("call.id"))
+    about_id: Mapped[UUID | None] = mapped_column(doc="the person, equipment or site that it is about")
+    before: Mapped[Any | None] = mapped_column(JSONB(none_as_null=True))
+    after: Mapped[Any | None] = mapped_column(JSONB(none_as_null=True))
 
 
 class SiteRow(Base):
@@ -61,7 +132,7 @@ class CallRow(Base):
 
     __tablename__ = "call"
     id: Mapped[UUID] = mapped_column(primary_key=True)
-    technician_id: Mapped[UUID] = mapped_column(ForeignKey("technician.id"), index=True)
+    technician_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), index=True)
     equipment_id: Mapped[UUID] = mapped_column(ForeignKey("equipment.id"), index=True)
     complaint: Mapped[str] = mapped_column(Text)
     starts_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), index=True)
@@ -69,9 +140,17 @@ class CallRow(Base):
     circuit: Mapped[dict[str, Any]] = mapped_column(JSONB)
     ratings: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="sheets and kept sums")
     found: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="what was last said of it")
-    technician: Mapped[TechnicianRow] = relationship()
+    technician: Mapped[PersonRow] = relationship()
     equipment: Mapped[EquipmentRow] = relationship()
     entries: Mapped[list["EntryRow"]] = relationship(order_by="EntryRow.sequence")
+
+
+class ShareRow(Base):
+    """A call that somebody else works on too, or was handed."""
+
+    __tablename__ = "share"
+    call_id: Mapped[UUID] = mapped_column(ForeignKey("call.id"), primary_key=True)
+    person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), primary_key=True, index=True)
 
 
 class EntryRow(Base):
@@ -86,6 +165,7 @@ class EntryRow(Base):
     action: Mapped[str] = mapped_column(Text)
     reading: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
     entered_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    person_id: Mapped[UUID | None] = mapped_column(ForeignKey("person.id"), doc="who said it; none: not known")
 
 
 class UnreadAnswerRow(Base):

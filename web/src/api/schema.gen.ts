@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-    "/api/technicians": {
+    "/healthz": {
         parameters: {
             query?: never;
             header?: never;
@@ -12,16 +12,224 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * List Technicians
-         * @description Everyone who takes readings.
+         * Is Alive
+         * @description Whether it runs at all.
          */
-        get: operations["list_technicians_api_technicians_get"];
+        get: operations["is_alive_healthz_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/readyz": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Is Ready
+         * @description Whether it can answer: its database does.
+         */
+        get: operations["is_ready_readyz_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Door
+         * @description Who is signed in here.
+         */
+        get: operations["show_door_api_session_get"];
         put?: never;
         /**
-         * Add Technician
-         * @description Put a technician on the list.
+         * Sign In
+         * @description Sign in by name and password.
          */
-        post: operations["add_technician_api_technicians_post"];
+        post: operations["sign_in_api_session_post"];
+        /**
+         * Sign Out
+         * @description Sign out here, or everywhere; who is signed out already stays so.
+         */
+        delete: operations["sign_out_api_session_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Be Someone Of The Demo
+         * @description Sign in as someone made up, on this machine alone.
+         */
+        post: operations["be_someone_of_the_demo_api_session_demo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Link
+         * @description Whose link it is.
+         */
+        post: operations["look_at_link_api_link_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/link/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Link
+         * @description Choose a password by a link, which then is used up, and come in.
+         */
+        post: operations["use_link_api_link_use_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Password
+         * @description Choose another password; everywhere else one is signed out.
+         */
+        put: operations["change_password_api_password_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List People
+         * @description Everybody.
+         */
+        get: operations["list_people_api_people_get"];
+        put?: never;
+        /**
+         * Invite
+         * @description Put somebody on the list, with a link for them; the same sent again gives another link.
+         */
+        post: operations["invite_api_people_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Person
+         * @description Change somebody's name, role, whether they may open panels, or whether they may sign in.
+         */
+        put: operations["change_person_api_people__person_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Link
+         * @description Make a link by which somebody chooses a new password; they are signed out when they do.
+         */
+        post: operations["make_link_api_people__person_id__link_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Log
+         * @description Who changed what, the latest first; `after` is the last line of the page before.
+         */
+        get: operations["show_log_api_audit_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -37,7 +245,7 @@ export interface paths {
         };
         /**
          * List Sites
-         * @description Every site with its equipment.
+         * @description Some sites with their equipment, by name, found by words; `after` is the last of the page before.
          */
         get: operations["list_sites_api_sites_get"];
         put?: never;
@@ -291,7 +499,7 @@ export interface paths {
         put?: never;
         /**
          * Import Call
-         * @description Open a call from a job file, its readings included.
+         * @description Open a call from a job file, with everything that it tells.
          */
         post: operations["import_call_api_imported_calls_post"];
         delete?: never;
@@ -353,6 +561,26 @@ export interface paths {
          * @description Say how far the technician may go, in which order and with what.
          */
         put: operations["change_scope_api_calls__call_id__scope_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Share Call
+         * @description Say who else works on a call, or hand it to an electrician.
+         */
+        put: operations["share_call_api_calls__call_id__people_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -451,7 +679,7 @@ export interface paths {
         };
         /**
          * Show History
-         * @description Everything ever said in a call, withdrawn readings included.
+         * @description Everything ever said in a call, withdrawn readings included; `after` is the last of the page before.
          */
         get: operations["show_history_api_calls__call_id__history_get"];
         put?: never;
@@ -471,7 +699,7 @@ export interface paths {
         };
         /**
          * Export Job
-         * @description The call as a job file; one that can no longer be read, as it is stored.
+         * @description Everything of the call as a job file; one that can no longer be read, as it is stored.
          */
         get: operations["export_job_api_calls__call_id__job_get"];
         put?: never;
@@ -626,46 +854,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/healthz": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Is Alive
-         * @description Whether it runs at all.
-         */
-        get: operations["is_alive_healthz_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/readyz": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Is Ready
-         * @description Whether it can answer: its database does.
-         */
-        get: operations["is_ready_readyz_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -718,6 +906,50 @@ export interface components {
              * @description none where nothing holds it [V]
              */
             healthy_volts: number | null;
+        };
+        /**
+         * AuditLine
+         * @description Who changed what, when.
+         */
+        AuditLine: {
+            /** Sequence */
+            sequence: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Who
+             * @description none: the program itself, or nobody who was signed in
+             */
+            who: string | null;
+            /** What */
+            what: string;
+            /** Call Id */
+            call_id: string | null;
+            /**
+             * About
+             * @description name of the person, equipment or site, or complaint of the call
+             */
+            about: string | null;
+            /** Before */
+            before?: unknown;
+            /** After */
+            after?: unknown;
+        };
+        /**
+         * AuditPage
+         * @description Some lines of many, the latest first.
+         */
+        AuditPage: {
+            /** Lines */
+            lines: components["schemas"]["AuditLine"][];
+            /**
+             * Next
+             * @description line after which the next page begins; none on the last
+             */
+            next: number | null;
         };
         /**
          * BenchAnswer
@@ -854,24 +1086,6 @@ export interface components {
             accessible?: boolean | null;
         };
         /**
-         * Call
-         * @description A call with everything said in it.
-         */
-        Call: {
-            summary: components["schemas"]["CallSummary"];
-            circuit: components["schemas"]["Circuit"];
-            /** Entries */
-            entries: components["schemas"]["StoredEntry"][];
-            /**
-             * @default {
-             *       "sheets": {},
-             *       "kept": []
-             *     }
-             */
-            ratings: components["schemas"]["RatingNotes"];
-            versions: components["schemas"]["Versions"];
-        };
-        /**
          * CallPage
          * @description Some calls of many.
          */
@@ -908,7 +1122,7 @@ export interface components {
              * Format: uuid
              */
             id: string;
-            technician: components["schemas"]["Technician"];
+            technician: components["schemas"]["Person"];
             /**
              * Site Id
              * Format: uuid
@@ -1065,6 +1279,17 @@ export interface components {
          */
         Cover: "listed connector or cover" | "rubber tape under vinyl" | "vinyl tape alone" | "none";
         /**
+         * DemoChoice
+         * @description Whom of the demo to be.
+         */
+        DemoChoice: {
+            /**
+             * Person Id
+             * Format: uuid
+             */
+            person_id: string;
+        };
+        /**
          * Device
          * @description An overcurrent device.
          */
@@ -1154,6 +1379,24 @@ export interface components {
             in_sight?: boolean | null;
             /** Lockable */
             lockable?: boolean | null;
+        };
+        /**
+         * Door
+         * @description Who is signed in, and what else may be done at the door.
+         */
+        Door: {
+            /** @description none where nobody is signed in */
+            person: components["schemas"]["Person"] | null;
+            /**
+             * Demo
+             * @description whom the demo offers to be, on this machine alone
+             */
+            demo: components["schemas"]["Person"][];
+            /**
+             * Is Set Up
+             * @description whether anyone can lead; if not, the program printed a link for the first lead
+             */
+            is_set_up: boolean;
         };
         /**
          * EditedCircuit
@@ -1434,6 +1677,19 @@ export interface components {
             status: string;
         };
         /**
+         * HistoryPage
+         * @description Some entries of many, in the order in which they arrived.
+         */
+        HistoryPage: {
+            /** Entries */
+            entries: components["schemas"]["StoredEntry"][];
+            /**
+             * Next
+             * @description entry after which the next page begins; none on the last
+             */
+            next: string | null;
+        };
+        /**
          * ImportedCall
          * @description A job file to open as a call.
          */
@@ -1467,6 +1723,14 @@ export interface components {
          * @enum {string}
          */
         Insulation: "TW" | "UF-B" | "NM-B" | "THW" | "THWN" | "RHW" | "THHN" | "THWN-2" | "XHHW-2" | "RHW-2" | "USE-2" | "FEP" | "SIS";
+        /**
+         * Invited
+         * @description Whose link it is.
+         */
+        Invited: {
+            /** @description none: whoever uses it becomes the first lead */
+            person: components["schemas"]["Person"] | null;
+        };
         /**
          * Job
          * @description A circuit, what was read on it, and the scope: all that a diagnosis needs. Also the open file format.
@@ -1727,6 +1991,29 @@ export interface components {
              * @description of the reading or look that it will be
              */
             id: string;
+        };
+        /**
+         * Link
+         * @description What an invitation's link holds.
+         */
+        Link: {
+            /** Token */
+            token: string;
+        };
+        /**
+         * LinkUsed
+         * @description A link with the password that was chosen.
+         */
+        LinkUsed: {
+            /** Token */
+            token: string;
+            /**
+             * Name
+             * @description only of the first lead
+             */
+            name?: string | null;
+            /** Password */
+            password: string;
         };
         /**
          * LoadData
@@ -2007,6 +2294,30 @@ export interface components {
             site_address: string;
         };
         /**
+         * NewLink
+         * @description A link to give to somebody, shown this once.
+         */
+        NewLink: {
+            person: components["schemas"]["Person"];
+            /**
+             * Token
+             * @description goes behind `/join#`; lets them choose a password, once
+             */
+            token: string;
+            /** Lasts Days */
+            lasts_days: number;
+        };
+        /**
+         * NewPassword
+         * @description The password so far and the next one.
+         */
+        NewPassword: {
+            /** Now */
+            now: string;
+            /** Password */
+            password: string;
+        };
+        /**
          * NextTest
          * @description One test: the state to set, where the probes go or the eyes, and what it would settle.
          */
@@ -2133,7 +2444,7 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
-            role: components["schemas"]["Role"];
+            role: components["schemas"]["zesty_copper__core__circuit__catalogue__Role"];
             /** Is Switch */
             is_switch: boolean;
             /**
@@ -2141,6 +2452,33 @@ export interface components {
              * @enum {string}
              */
             needs: "conductor" | "load" | "plate" | "capacitance" | "nothing";
+        };
+        /**
+         * Person
+         * @description Someone who works for the firm, or with it.
+         */
+        Person: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** @default technician */
+            role: components["schemas"]["zesty_copper__core__people__Role"];
+            /**
+             * May Open Panels
+             * @description granted by a lead: licensed for it, or working under someone who is
+             * @default false
+             */
+            may_open_panels: boolean;
+            /**
+             * Is Active
+             * @description whether they may sign in
+             * @default true
+             */
+            is_active: boolean;
         };
         /**
          * Plate
@@ -2362,6 +2700,11 @@ export interface components {
              * @description something was entered beyond what the circuit says
              */
             entered: boolean;
+            /**
+             * Version
+             * @description of what was entered; empty where nothing was
+             */
+            version: string;
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Wanted */
@@ -2370,21 +2713,6 @@ export interface components {
             carries: components["schemas"]["Wanted"][];
             /** Matches */
             matches: components["schemas"]["Wanted"][];
-        };
-        /**
-         * RatingNotes
-         * @description What was entered for the ratings: sheets by the supply's source, and calculations.
-         */
-        RatingNotes: {
-            /** Sheets */
-            sheets?: {
-                [key: string]: components["schemas"]["Sheet"];
-            };
-            /**
-             * Kept
-             * @default []
-             */
-            kept: components["schemas"]["Kept"][];
         };
         /**
          * Reading
@@ -2440,12 +2768,6 @@ export interface components {
          * @enum {string}
          */
         Result: "died" | "partly" | "stayed";
-        /**
-         * Role
-         * @description What a part does in the network.
-         * @enum {string}
-         */
-        Role: "source" | "series" | "shunt" | "transformer";
         /**
          * Run
          * @description One run of conductors.
@@ -2565,6 +2887,14 @@ export interface components {
              *     ]
              */
             tools: components["schemas"]["Tool"][];
+        };
+        /**
+         * Sharing
+         * @description Who else works on a call, or was handed it.
+         */
+        Sharing: {
+            /** People */
+            people: string[];
         };
         /**
          * Sheet
@@ -2718,6 +3048,16 @@ export interface components {
             entry_id: string;
         };
         /**
+         * SignIn
+         * @description A name and a password.
+         */
+        SignIn: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+        };
+        /**
          * SignKind
          * @description A sign that can be looked for, or asked about.
          */
@@ -2772,7 +3112,25 @@ export interface components {
             /** Site Name */
             site_name: string;
             feeds: components["schemas"]["Feeds"];
+            /**
+             * Version
+             * @description of the map: whoever changes it says which one was seen
+             */
+            version: string;
             answer: components["schemas"]["FeedsAnswer"];
+        };
+        /**
+         * SitePage
+         * @description Some sites of many.
+         */
+        SitePage: {
+            /** Sites */
+            sites: components["schemas"]["SiteSummary"][];
+            /**
+             * Next
+             * @description site after which the next page begins; none on the last
+             */
+            next: string | null;
         };
         /**
          * SiteSummary
@@ -2875,7 +3233,7 @@ export interface components {
         };
         /**
          * StoredEntry
-         * @description An entry and when it arrived.
+         * @description An entry, when it arrived, and who said it.
          */
         StoredEntry: {
             /**
@@ -2897,6 +3255,11 @@ export interface components {
              * Format: date-time
              */
             entered_at: string;
+            /**
+             * Entered By
+             * @description none where it is not known
+             */
+            entered_by?: string | null;
         };
         /**
          * Strip
@@ -2924,7 +3287,7 @@ export interface components {
              * @description size, length, rating: what the eye looks for
              */
             detail: string;
-            role: components["schemas"]["Role"];
+            role: components["schemas"]["zesty_copper__core__circuit__catalogue__Role"];
             /** Idle */
             idle: boolean;
             zone: components["schemas"]["Zone"];
@@ -3128,25 +3491,6 @@ export interface components {
             rows: (number | string)[][];
         };
         /**
-         * Technician
-         * @description Someone who takes readings.
-         */
-        Technician: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * May Open Panels
-             * @description licensed for it, or working under someone who is
-             * @default false
-             */
-            may_open_panels: boolean;
-        };
-        /**
          * Toggle
          * @description One switch turned off, and what became of what was alive before.
          */
@@ -3312,13 +3656,20 @@ export interface components {
         };
         /**
          * Versions
-         * @description Which circuit and scope a call has: whoever changes one says which it saw.
+         * @description Which circuit, scope and sheets a call has: whoever changes one says which it saw.
          */
         Versions: {
             /** Circuit */
             circuit: string;
             /** Scope */
             scope: string;
+            /**
+             * Sheets
+             * @description by the supply's source; those entered
+             */
+            sheets?: {
+                [key: string]: string;
+            };
         };
         /**
          * Wanted
@@ -3436,6 +3787,21 @@ export interface components {
         Workbench: {
             call: components["schemas"]["CallSummary"];
             versions: components["schemas"]["Versions"];
+            /**
+             * Shared With
+             * @description who else works on it, or was handed it
+             */
+            shared_with: string[];
+            /**
+             * May Change
+             * @description whether who asks may change the call
+             */
+            may_change: boolean;
+            /**
+             * May Open Panels
+             * @description whether who asks may open its panel, or let it be opened
+             */
+            may_open_panels: boolean;
             circuit: components["schemas"]["Circuit"];
             strip: components["schemas"]["Strip"];
             /** Readings */
@@ -3469,6 +3835,18 @@ export interface components {
          * @enum {string}
          */
         Zone: "panel" | "disconnect" | "unit" | "thermostat";
+        /**
+         * Role
+         * @description What a part does in the network.
+         * @enum {string}
+         */
+        zesty_copper__core__circuit__catalogue__Role: "source" | "series" | "shunt" | "transformer";
+        /**
+         * Role
+         * @description What somebody is to the firm.
+         * @enum {string}
+         */
+        zesty_copper__core__people__Role: "technician" | "lead" | "electrician" | "read_only";
     };
     responses: never;
     parameters: never;
@@ -3479,12 +3857,13 @@ export interface components {
 export type Action = components['schemas']['Action'];
 export type Around = components['schemas']['Around'];
 export type AskedVolts = components['schemas']['AskedVolts'];
+export type AuditLine = components['schemas']['AuditLine'];
+export type AuditPage = components['schemas']['AuditPage'];
 export type BenchAnswer = components['schemas']['BenchAnswer'];
 export type BenchField = components['schemas']['BenchField'];
 export type BenchTool = components['schemas']['BenchTool'];
 export type Between = components['schemas']['Between'];
 export type Box = components['schemas']['Box'];
-export type Call = components['schemas']['Call'];
 export type CallPage = components['schemas']['CallPage'];
 export type CallRatings = components['schemas']['CallRatings'];
 export type CallSummary = components['schemas']['CallSummary'];
@@ -3496,10 +3875,12 @@ export type ContactorPlate = components['schemas']['ContactorPlate'];
 export type Contradiction = components['schemas']['Contradiction'];
 export type ControlTransformer = components['schemas']['ControlTransformer'];
 export type Cover = components['schemas']['Cover'];
+export type DemoChoice = components['schemas']['DemoChoice'];
 export type Device = components['schemas']['Device'];
 export type DeviceSort = components['schemas']['DeviceSort'];
 export type Diagnosis = components['schemas']['Diagnosis'];
 export type Disconnector = components['schemas']['Disconnector'];
+export type Door = components['schemas']['Door'];
 export type EditedCircuit = components['schemas']['EditedCircuit'];
 export type Edition = components['schemas']['Edition'];
 export type End = components['schemas']['End'];
@@ -3516,9 +3897,11 @@ export type Guard = components['schemas']['Guard'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type Hands = components['schemas']['Hands'];
 export type Health = components['schemas']['Health'];
+export type HistoryPage = components['schemas']['HistoryPage'];
 export type ImportedCall = components['schemas']['ImportedCall'];
 export type Insert = components['schemas']['Insert'];
 export type Insulation = components['schemas']['Insulation'];
+export type Invited = components['schemas']['Invited'];
 export type Job = components['schemas']['Job'];
 export type Joint = components['schemas']['Joint'];
 export type Jumper = components['schemas']['Jumper'];
@@ -3531,6 +3914,8 @@ export type Leaves = components['schemas']['Leaves'];
 export type Lifted = components['schemas']['Lifted'];
 export type LineRead = components['schemas']['LineRead'];
 export type LineTyped = components['schemas']['LineTyped'];
+export type Link = components['schemas']['Link'];
+export type LinkUsed = components['schemas']['LinkUsed'];
 export type LoadData = components['schemas']['LoadData'];
 export type Look = components['schemas']['Look'];
 export type LookAsked = components['schemas']['LookAsked'];
@@ -3545,9 +3930,12 @@ export type Near = components['schemas']['Near'];
 export type NewCall = components['schemas']['NewCall'];
 export type NewEntry = components['schemas']['NewEntry'];
 export type NewEquipment = components['schemas']['NewEquipment'];
+export type NewLink = components['schemas']['NewLink'];
+export type NewPassword = components['schemas']['NewPassword'];
 export type NextTest = components['schemas']['NextTest'];
 export type Part = components['schemas']['Part'];
 export type PartKind = components['schemas']['PartKind'];
+export type Person = components['schemas']['Person'];
 export type Plate = components['schemas']['Plate'];
 export type PointShown = components['schemas']['PointShown'];
 export type PointStanding = components['schemas']['PointStanding'];
@@ -3560,22 +3948,23 @@ export type QuickRead = components['schemas']['QuickRead'];
 export type Raceway = components['schemas']['Raceway'];
 export type Range = components['schemas']['Range'];
 export type RatedSupply = components['schemas']['RatedSupply'];
-export type RatingNotes = components['schemas']['RatingNotes'];
 export type Reading = components['schemas']['Reading'];
 export type ReadyMade = components['schemas']['ReadyMade'];
 export type Relation = components['schemas']['Relation'];
 export type Remove = components['schemas']['Remove'];
 export type Result = components['schemas']['Result'];
-export type Role = components['schemas']['Role'];
 export type Run = components['schemas']['Run'];
 export type Scope = components['schemas']['Scope'];
+export type Sharing = components['schemas']['Sharing'];
 export type Sheet = components['schemas']['Sheet'];
 export type ShownLook = components['schemas']['ShownLook'];
 export type ShownReading = components['schemas']['ShownReading'];
+export type SignIn = components['schemas']['SignIn'];
 export type SignKind = components['schemas']['SignKind'];
 export type SignOf = components['schemas']['SignOf'];
 export type Site = components['schemas']['Site'];
 export type SiteFeeds = components['schemas']['SiteFeeds'];
+export type SitePage = components['schemas']['SitePage'];
 export type SiteSummary = components['schemas']['SiteSummary'];
 export type Slip = components['schemas']['Slip'];
 export type Stamp = components['schemas']['Stamp'];
@@ -3594,7 +3983,6 @@ export type Switch = components['schemas']['Switch'];
 export type SwitchKind = components['schemas']['SwitchKind'];
 export type SwitchOnSite = components['schemas']['SwitchOnSite'];
 export type Table = components['schemas']['Table'];
-export type Technician = components['schemas']['Technician'];
 export type Toggle = components['schemas']['Toggle'];
 export type Tool = components['schemas']['Tool'];
 export type Tread = components['schemas']['Tread'];
@@ -3617,9 +4005,11 @@ export type Workbench = components['schemas']['Workbench'];
 export type Worked = components['schemas']['Worked'];
 export type Written = components['schemas']['Written'];
 export type Zone = components['schemas']['Zone'];
+export type ZestyCopperCoreCircuitCatalogueRole = components['schemas']['zesty_copper__core__circuit__catalogue__Role'];
+export type ZestyCopperCorePeopleRole = components['schemas']['zesty_copper__core__people__Role'];
 export type $defs = Record<string, never>;
 export interface operations {
-    list_technicians_api_technicians_get: {
+    is_alive_healthz_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3634,12 +4024,61 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Technician"][];
+                    "application/json": components["schemas"]["Health"];
                 };
             };
         };
     };
-    add_technician_api_technicians_post: {
+    is_ready_readyz_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_door_api_session_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Door"];
+                };
+            };
+        };
+    };
+    sign_in_api_session_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3648,7 +4087,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Technician"];
+                "application/json": components["schemas"]["SignIn"];
             };
         };
         responses: {
@@ -3658,7 +4097,403 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Technician"];
+                    "application/json": components["schemas"]["Door"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out_api_session_delete: {
+        parameters: {
+            query?: {
+                everywhere?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Door"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    be_someone_of_the_demo_api_session_demo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DemoChoice"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Door"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_link_api_link_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Link"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    use_link_api_link_use_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkUsed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Door"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_password_api_password_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Door"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_people_api_people_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invite_api_people_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Person"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewLink"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -3681,9 +4516,151 @@ export interface operations {
             };
         };
     };
-    list_sites_api_sites_get: {
+    change_person_api_people__person_id__put: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Person"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_link_api_people__person_id__link_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewLink"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_log_api_audit_get: {
+        parameters: {
+            query?: {
+                call_id?: string | null;
+                after?: number | null;
+                most?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3696,7 +4673,85 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SiteSummary"][];
+                    "application/json": components["schemas"]["AuditPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_sites_api_sites_get: {
+        parameters: {
+            query?: {
+                search?: string;
+                after?: string | null;
+                most?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SitePage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3721,6 +4776,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Site"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -3765,6 +4838,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Equipment"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -3816,6 +4907,24 @@ export interface operations {
                     "application/json": components["schemas"]["Equipment"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3865,6 +4974,24 @@ export interface operations {
                     "application/json": components["schemas"]["SiteFeeds"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3896,7 +5023,10 @@ export interface operations {
     };
     change_feeds_api_sites__site_id__feeds_put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description version that was changed; none: whatever it is by now */
+                seen?: string | null;
+            };
             header?: never;
             path: {
                 site_id: string;
@@ -3916,6 +5046,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SiteFeeds"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -3965,6 +5113,24 @@ export interface operations {
                     "application/json": components["schemas"]["ReadyMade"][];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     list_part_kinds_api_part_kinds_get: {
@@ -3985,6 +5151,24 @@ export interface operations {
                     "application/json": components["schemas"]["PartKind"][];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     list_signs_api_signs_get: {
@@ -4003,6 +5187,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SignKind"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4027,6 +5229,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditedCircuit"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4058,6 +5278,24 @@ export interface operations {
                     "application/json": components["schemas"]["KnownSystem"][];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     read_quickly_api_quick_read_post: {
@@ -4080,6 +5318,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QuickAnswer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4118,6 +5374,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Workbench"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -4171,6 +5445,24 @@ export interface operations {
                     "application/json": components["schemas"]["CallPage"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -4220,6 +5512,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CallSummary"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -4273,6 +5583,24 @@ export interface operations {
                     "application/json": components["schemas"]["CallSummary"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -4322,6 +5650,24 @@ export interface operations {
                     "application/json": components["schemas"]["Workbench"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -4369,6 +5715,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Stamp"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -4427,6 +5791,95 @@ export interface operations {
                     "application/json": components["schemas"]["Workbench"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    share_call_api_calls__call_id__people_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sharing"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workbench"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -4461,8 +5914,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                call_id: string;
                 key: string;
+                call_id: string;
             };
             cookie?: never;
         };
@@ -4475,6 +5928,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Suspect"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -4530,6 +6001,24 @@ export interface operations {
                     "application/json": components["schemas"]["WhatIf"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -4581,6 +6070,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LineRead"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -4638,6 +6145,24 @@ export interface operations {
                     "application/json": components["schemas"]["Workbench"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -4669,7 +6194,10 @@ export interface operations {
     };
     show_history_api_calls__call_id__history_get: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: string | null;
+                most?: number;
+            };
             header?: never;
             path: {
                 call_id: string;
@@ -4684,7 +6212,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Call"];
+                    "application/json": components["schemas"]["HistoryPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -4705,13 +6251,13 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Validation Error */
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4734,6 +6280,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -4785,6 +6349,24 @@ export interface operations {
                     "application/json": components["schemas"]["CallRatings"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -4816,11 +6398,14 @@ export interface operations {
     };
     change_sheet_api_calls__call_id__ratings__source__put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description version that was changed; none: whatever it is by now */
+                seen?: string | null;
+            };
             header?: never;
             path: {
-                call_id: string;
                 source: string;
+                call_id: string;
             };
             cookie?: never;
         };
@@ -4837,6 +6422,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CallRatings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -4870,11 +6473,14 @@ export interface operations {
     };
     forget_sheet_api_calls__call_id__ratings__source__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description version that was changed; none: whatever it is by now */
+                seen?: string | null;
+            };
             header?: never;
             path: {
-                call_id: string;
                 source: string;
+                call_id: string;
             };
             cookie?: never;
         };
@@ -4887,6 +6493,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CallRatings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -4942,6 +6566,24 @@ export interface operations {
                     "application/json": components["schemas"]["CallRatings"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -4976,8 +6618,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                call_id: string;
                 kept_id: string;
+                call_id: string;
             };
             cookie?: never;
         };
@@ -4990,6 +6632,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CallRatings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -5039,6 +6699,24 @@ export interface operations {
                     "application/json": components["schemas"]["BenchTool"][];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     calculate_api_bench__key__post: {
@@ -5065,6 +6743,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchAnswer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5096,48 +6792,17 @@ export interface operations {
                     "application/json": components["schemas"]["Table"][];
                 };
             };
-        };
-    };
-    is_alive_healthz_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Health"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
-        };
-    };
-    is_ready_readyz_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Health"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

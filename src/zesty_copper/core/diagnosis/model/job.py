@@ -13,7 +13,7 @@ from zesty_copper.core.faults.signs import Look, check_look
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 
-__all__ = ["USUAL_TOOLS", "Job", "PriorFactor", "Scope", "SupplySheet", "Tool", "Way"]
+__all__ = ["MOST_SAID", "USUAL_TOOLS", "Job", "PriorFactor", "Scope", "SupplySheet", "Tool", "Way"]
 
 
 class Way(StrEnum):
@@ -38,6 +38,10 @@ class Tool(StrEnum):
 
 USUAL_TOOLS = frozenset({Tool.LOZ, Tool.OHMS, Tool.SEQUENCE, Tool.EYES})
 """What the tool reckons with unless it is told otherwise; of the tester it only takes what is said unasked."""
+
+
+MOST_SAID = 200
+"""Readings and looks that one job holds, together where a call keeps them."""
 
 
 class Scope(Frozen):
@@ -69,8 +73,8 @@ class Job(Frozen):
 
     format: Literal["zesty-copper-job/1"] = "zesty-copper-job/1"
     circuit: Circuit
-    readings: tuple[Reading, ...] = Field(default=(), max_length=200)
-    looks: tuple[Look, ...] = Field(default=(), max_length=200)
+    readings: tuple[Reading, ...] = Field(default=(), max_length=MOST_SAID)
+    looks: tuple[Look, ...] = Field(default=(), max_length=MOST_SAID)
     scope: Scope = Scope()
     prior_factors: tuple[PriorFactor, ...] = Field(default=(), max_length=200)
     sheets: tuple[SupplySheet, ...] = Field(default=(), max_length=8)
