@@ -153,8 +153,8 @@ def use_link(told: LinkUsed, request: Request, response: Response, session: Data
         first = Person(id=uuid4(), name=told.name, role=Role.LEAD)
         people.add_person(session, first)
         person_id = first.id
-    _choose(session, people.person(session, person_id), told.password)
     people.take_link(session, told.token)
+    _choose(session, people.person(session, person_id), told.password)
     return _let_in(person_id, request, response, session)
 
 
