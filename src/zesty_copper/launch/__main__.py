@@ -154,7 +154,8 @@ def _end_with(cluster: Cluster, server: uvicorn.Server) -> None:
 
 def _listen(host: str, port: int) -> socket.socket:
     """Take the port before anything else is started, so that a taken one costs nothing."""
-    listening = socket.socket()
+    # By its protocol the loop knows it for TCP, and lets no answer wait for the one before to be acknowledged.
+    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         listening.bind((host, port))
