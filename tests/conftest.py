@@ -43,7 +43,7 @@ def serving(
     try:
         assert select.select([process.stdout], [], [], 120)[0], "the server says nothing"
         line = process.stdout.readline()
-        found = re.search(r"http://\S+", line)
+        found = re.search(r"https?://\S+", line)
         assert found, f"the server said {line!r}"
         yield process, found.group()
     finally:

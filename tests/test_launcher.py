@@ -1,9 +1,12 @@
 """The launcher: one line for what is wrong, data kept from start to start, nothing left behind."""
 
+import json
 import os
+import re
 import shutil
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 from collections.abc import Iterator
@@ -15,7 +18,9 @@ from uuid import uuid4
 import httpx
 import psycopg
 import pytest
-from tests.conftest import CHECKOUT, free_port, serving
+import trustme
+from tests.client import LEAD, client_of
+from tests.conftest import CHECKOUT, database, free_port, serving
 
 from zesty_copper.launch.cluster import Cluster, cluster_folder
 
@@ -51,6 +56,12 @@ def test_fresh_never_empties_someone_elses_database() -> None:
     assert "--fresh only empties the private database" in line
 
 
+def test_passwords_and_the_demo_stay_on_this_machine() -> None:
+    nowhere = {"ZESTY_DATABASE_URL": "postgresql://127.0.0.1:1/none"}
+    assert "in the clear" in refused("--host", "0.0.0.0", "--port", str(free_port()), **nowhere)
+    assert "give both" in refused("--certificate", "here.pem", "--port", str(free_port()), **nowhere)
+
+
 @pytest.fixture(scope="module")
 def elsewhere() -> Iterator[tuple[Path, dict[str, str]]]:
     """A checkout in miniature, so that the developer's own data are not touched, and what to run it with."""
@@ -65,11 +76,13 @@ def elsewhere() -> Iterator[tuple[Path, dict[str, str]]]:
 
 
 @contextmanager
-def started(elsewhere: tuple[Path, dict[str, str]], *, exit_code: int = 0) -> Iterator[tuple[Any, httpx.Client]]:
+def started(
+    elsewhere: tuple[Path, dict[str, str]], *, exit_code: int = 0, who: str | None = LEAD
+) -> Iterator[tuple[Any, httpx.Client]]:
     """The miniature served, and a client of it; it must end so, and leave no server behind."""
     folder, environment = elsewhere
     with serving([*COMMAND, "--port", str(free_port())], environment, folder) as (process, served):
-        with httpx.Client(base_url=served, timeout=30) as client:
+        with client_of(served, who) as client:
             yield process, client
         process.terminate()
         assert process.wait(30) == exit_code
@@ -77,12 +90,12 @@ def started(elsewhere: tuple[Path, dict[str, str]], *, exit_code: int = 0) -> It
 
 
 def people(client: httpx.Client) -> set[str]:
-    return {person["name"] for person in client.get("/api/technicians").json()}
+    return {person["name"] for person in client.get("/api/people").json()}
 
 
 def put(client: httpx.Client, name: str) -> None:
     told = {"id": str(uuid4()), "name": name}
-    assert client.post("/api/technicians", json=told).status_code == 201
+    assert client.post("/api/people", json=told).status_code == 201
 
 
 def keeping(elsewhere: tuple[Path, dict[str, str]], *told: str) -> subprocess.CompletedProcess[str]:
@@ -133,16 +146,93 @@ def test_data_outlive_every_end_and_travel_in_a_backup(elsewhere: tuple[Path, di
 
 
 def test_an_older_database_is_backed_up_and_brought_up_to_date(elsewhere: tuple[Path, dict[str, str]]) -> None:
+    """A backup that the version before people signed in has written, and what its pages showed of it."""
     folder, _ = elsewhere
     shutil.rmtree(cluster_folder(folder, "postgres"))
-    with started(elsewhere) as (_, client):
-        before = client.get("/api/calls").json()
-    with Cluster(cluster_folder(folder, "postgres")) as running, psycopg.connect(running.url) as connection:
-        connection.execute("drop table unread_answer")
-        connection.execute("update alembic_version set version_num = '0004'")
-    with started(elsewhere) as (_, client):
-        assert client.get("/api/calls").json() == before
+    put_back = keeping(elsewhere, "restore", str(CHECKOUT / "tests" / "older" / "version-0005.dump"))
+    assert (put_back.returncode, put_back.stderr) == (0, "")
+    shown = json.loads((CHECKOUT / "tests" / "older" / "version-0005.json").read_text("utf-8"))
+    with started(elsewhere, who=None) as (process, client):
+        assert {one["name"] for one in client.get("/api/session").json()["demo"]} == {"Ines Quarrell", "Tobin Marsh"}
+        told = {"token": link_in(process), "name": "Hazel Anvil", "password": "kettle on the slipway"}
+        assert client.post("/api/link/use", json=told).status_code == 201
+        assert "Alder Finch" in people(client)
+        calls = client.get("/api/calls").json()["calls"]
+        assert {one["id"] for one in calls} == set(shown)
+        for call in calls:
+            page = client.get(f"/api/calls/{call['id']}").json()
+            ratings = client.get(f"/api/calls/{call['id']}/ratings").json()
+            assert shown[call["id"]] == {
+                "complaint": page["call"]["complaint"],
+                "technician": page["call"]["technician"]["name"],
+                "values": [one["reading"]["value"] for one in page["readings"]],
+                "circuit": page["circuit"]["name"],
+                "kept": len(ratings["kept"]),
+            }
     assert len(list((folder / "var" / "backups").glob("before-upgrade-*.dump"))) == 1
+
+
+def test_without_the_demo_the_first_lead_begins_by_a_link(database_url_apart: str, tmp_path: Path) -> None:
+    certificate, key = certificate_in(tmp_path)
+    environment = os.environ | {"ZESTY_DATABASE_URL": database_url_apart}
+    command = [*COMMAND, "--no-demo", "--port", str(free_port())]
+    with serving(command, environment, CHECKOUT) as (process, served), client_of(served, None) as client:
+        token = link_in(process)
+        assert client.get("/api/session").json() == {"person": None, "demo": [], "is_set_up": False}
+    with serving(command, environment, CHECKOUT) as (process, served), client_of(served, None) as client:
+        told = {"token": token, "name": "Hazel Anvil", "password": "kettle on the slipway"}
+        assert client.post("/api/link/use", json=told).status_code == 404, "each start makes another"
+        lead = client.post("/api/link/use", json=told | {"token": link_in(process)}).json()["person"]
+        assert (lead["name"], lead["role"], lead["may_open_panels"]) == ("Hazel Anvil", "lead", False)
+        assert client.get("/api/calls").json()["calls"] == []
+        # Two processes serve one database: who is signed in at one is at the other.
+        with serving([*command[:-1], str(free_port())], environment, CHECKOUT) as (_, other):
+            with client_of(other, None) as elsewhere:
+                elsewhere.cookies.update(client.cookies)
+                assert elsewhere.get("/api/session").json()["person"] == lead
+                put(elsewhere, "Birch Mallet")
+            assert people(client) == {"Hazel Anvil", "Birch Mallet"}
+    # With a certificate others than this machine may ask, and the link is no longer offered.
+    encrypted = [*command, "--host", "0.0.0.0", "--certificate", str(certificate), "--key", str(key)]
+    with serving(encrypted, environment, CHECKOUT) as (_, served):
+        trusted = ssl.create_default_context(cafile=tmp_path / "authority.pem")
+        assert httpx.get(served.replace("0.0.0.0", "127.0.0.1") + "/readyz", verify=trusted).is_success
+    with serving(command, environment, CHECKOUT) as (process, _):
+        process.terminate()
+        said, _ = process.communicate(timeout=30)
+        assert said == "", "no further link"
+
+
+def test_the_demo_is_served_to_nobody_else(database_url: str) -> None:
+    told = {"ZESTY_DATABASE_URL": database_url}
+    with serving([*COMMAND, "--port", str(free_port())], os.environ | told, CHECKOUT):
+        pass
+    assert "holds the demo" in refused("--no-demo", "--port", str(free_port()), **told)
+
+
+@pytest.fixture
+def database_url_apart() -> Iterator[str]:
+    """A database in which nothing is."""
+    with database("no-demo") as url:
+        yield url
+
+
+def link_in(process: subprocess.Popen[str]) -> str:
+    """What the first lead's link holds."""
+    assert process.stdout is not None
+    found = re.search(r"/join#(\S+)", process.stdout.readline())
+    assert found
+    return found[1]
+
+
+def certificate_in(folder: Path) -> tuple[Path, Path]:
+    """A certificate for this machine, and its key."""
+    authority = trustme.CA()
+    issued = authority.issue_cert("127.0.0.1")
+    issued.private_key_pem.write_to_path(str(folder / "key.pem"))
+    issued.cert_chain_pems[0].write_to_path(str(folder / "certificate.pem"))
+    authority.cert_pem.write_to_path(str(folder / "authority.pem"))
+    return folder / "certificate.pem", folder / "key.pem"
 
 
 def servers_on(folder: Path) -> list[str]:
