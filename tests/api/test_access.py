@@ -238,6 +238,7 @@ def test_changes_are_in_a_log_that_nobody_can_change(
     assert [one["what"] for one in lines] == ["call.ratings", "call.circuit", "call.scope"], (
         "what did not change is not said"
     )
+    assert [one["words"] for one in lines[1:]] == ["circuit changed", "order of work: fewest → source out"]
     assert {one["who"] for one in lines} == {TECHNICIAN}
     assert {one["about"] for one in lines} == {before["call"]["complaint"]}
     assert (lines[2]["before"]["way"], lines[2]["after"]["way"]) == ("fewest", "source_out")

@@ -12,12 +12,26 @@ from zesty_copper.api.problems import responses
 from zesty_copper.core.errors import BadInput, Conflict
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Person
+from zesty_copper.service.log_words import words_of
 from zesty_copper.store import audit, people
-from zesty_copper.store.records import AuditPage
+from zesty_copper.store.records import AuditLine
 
 __all__ = ["people_router"]
 
 people_router = APIRouter(prefix="/api")
+
+
+class LogLine(AuditLine):
+    """A line of the log, in words too."""
+
+    words: str
+
+
+class LogPage(Frozen):
+    """Some lines of many, the latest first."""
+
+    lines: tuple[LogLine, ...]
+    next: int | None = Field(description="line after which the next page begins; none on the last")
 
 
 class NewLink(Frozen):
@@ -67,6 +81,8 @@ def show_log(
     call_id: UUID | None = None,
     after: Annotated[int | None, Query(ge=1, le=2**62)] = None,
     most: Annotated[int, Query(ge=1, le=200)] = 50,
-) -> AuditPage:
+) -> LogPage:
     """Who changed what, the latest first; `after` is the last line of the page before."""
-    return audit.lines(session, call_id, after, most)
+    page = audit.lines(session, call_id, after, most)
+    said = (LogLine(**dict(one), words=words_of(one.what, one.before, one.after)) for one in page.lines)
+    return LogPage(lines=tuple(said), next=page.next)

@@ -17,6 +17,24 @@ export class RequestFailed extends Error {
 
 export const api = createClient<paths>({ baseUrl: '/' })
 
+/** The server takes changes only with the token that it gave this very page. */
+api.use({
+  onRequest: ({ request }) => {
+    const token = /(?:^|; )(?:__Host-)?zesty-csrf=([^;]+)/.exec(document.cookie)?.[1]
+    if (token) request.headers.set('x-zesty-csrf', token)
+    return request
+  },
+})
+
+/** Whether it was refused because nobody is signed in any more. */
+export const isSignedOut = (error: unknown) => error instanceof RequestFailed && error.problem.code === 'signed_out'
+
+/** What to say of a request that failed. */
+export const messageOf = (error: unknown, otherwise: string) => (error instanceof RequestFailed ? error.problem.message : otherwise)
+
+/** Whether somebody else changed the same thing meanwhile. */
+export const isClash = (error: unknown) => error instanceof RequestFailed && error.problem.code === 'conflict'
+
 const unreachable: Problem = {
   code: 'unreachable',
   message: 'The server does not answer. Nothing is lost: try again in a moment.',

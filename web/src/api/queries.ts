@@ -2,12 +2,21 @@ import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query'
 
 import { answered, api } from './client'
 
-export const technicians = queryOptions({
-  queryKey: ['technicians'],
-  queryFn: () => answered(api.GET('/api/technicians')),
-})
+/** Who is signed in here. */
+export const door = queryOptions({ queryKey: ['door'], queryFn: () => answered(api.GET('/api/session')), staleTime: 60_000 })
 
-export const sites = queryOptions({ queryKey: ['sites'], queryFn: () => answered(api.GET('/api/sites')) })
+export const people = queryOptions({ queryKey: ['people'], queryFn: () => answered(api.GET('/api/people')) })
+
+/** The sites that hold all words of a search, as many as a pick-list shows. */
+export const sites = (search = '') =>
+  queryOptions({ queryKey: ['sites', search], queryFn: () => answered(api.GET('/api/sites', { params: { query: { search, most: 100 } } })) })
+
+export const log = infiniteQueryOptions({
+  queryKey: ['log'],
+  queryFn: ({ pageParam }) => answered(api.GET('/api/audit', { params: { query: { after: pageParam } } })),
+  initialPageParam: null as number | null,
+  getNextPageParam: (last) => last.next,
+})
 
 export const readyMade = queryOptions({
   queryKey: ['ready-made'],

@@ -908,50 +908,6 @@ export interface components {
             healthy_volts: number | null;
         };
         /**
-         * AuditLine
-         * @description Who changed what, when.
-         */
-        AuditLine: {
-            /** Sequence */
-            sequence: number;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /**
-             * Who
-             * @description none: the program itself, or nobody who was signed in
-             */
-            who: string | null;
-            /** What */
-            what: string;
-            /** Call Id */
-            call_id: string | null;
-            /**
-             * About
-             * @description name of the person, equipment or site, or complaint of the call
-             */
-            about: string | null;
-            /** Before */
-            before?: unknown;
-            /** After */
-            after?: unknown;
-        };
-        /**
-         * AuditPage
-         * @description Some lines of many, the latest first.
-         */
-        AuditPage: {
-            /** Lines */
-            lines: components["schemas"]["AuditLine"][];
-            /**
-             * Next
-             * @description line after which the next page begins; none on the last
-             */
-            next: number | null;
-        };
-        /**
          * BenchAnswer
          * @description What comes out.
          */
@@ -2038,6 +1994,52 @@ export interface components {
              * @description of a motor, held still
              */
             locked_amps?: number | null;
+        };
+        /**
+         * LogLine
+         * @description A line of the log, in words too.
+         */
+        LogLine: {
+            /** Sequence */
+            sequence: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Who
+             * @description none: the program itself, or nobody who was signed in
+             */
+            who: string | null;
+            /** What */
+            what: string;
+            /** Call Id */
+            call_id: string | null;
+            /**
+             * About
+             * @description name of the person, equipment or site, or complaint of the call
+             */
+            about: string | null;
+            /** Before */
+            before?: unknown;
+            /** After */
+            after?: unknown;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LogPage
+         * @description Some lines of many, the latest first.
+         */
+        LogPage: {
+            /** Lines */
+            lines: components["schemas"]["LogLine"][];
+            /**
+             * Next
+             * @description line after which the next page begins; none on the last
+             */
+            next: number | null;
         };
         /**
          * Look
@@ -3857,8 +3859,6 @@ export interface components {
 export type Action = components['schemas']['Action'];
 export type Around = components['schemas']['Around'];
 export type AskedVolts = components['schemas']['AskedVolts'];
-export type AuditLine = components['schemas']['AuditLine'];
-export type AuditPage = components['schemas']['AuditPage'];
 export type BenchAnswer = components['schemas']['BenchAnswer'];
 export type BenchField = components['schemas']['BenchField'];
 export type BenchTool = components['schemas']['BenchTool'];
@@ -3917,6 +3917,8 @@ export type LineTyped = components['schemas']['LineTyped'];
 export type Link = components['schemas']['Link'];
 export type LinkUsed = components['schemas']['LinkUsed'];
 export type LoadData = components['schemas']['LoadData'];
+export type LogLine = components['schemas']['LogLine'];
+export type LogPage = components['schemas']['LogPage'];
 export type Look = components['schemas']['Look'];
 export type LookAsked = components['schemas']['LookAsked'];
 export type LookPlace = components['schemas']['LookPlace'];
@@ -4673,7 +4675,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AuditPage"];
+                    "application/json": components["schemas"]["LogPage"];
                 };
             };
             /** @description Unauthorized */

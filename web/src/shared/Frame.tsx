@@ -1,12 +1,23 @@
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, Outlet } from 'react-router'
 
+import { door } from '../api/queries'
 import { chooseColours, useColours } from './colours'
+
+const initialsOf = (name: string) =>
+  name
+    .split(/\s+/)
+    .map((word) => word[0] ?? '')
+    .slice(0, 2)
+    .join('')
+    .toUpperCase()
 
 /** Header and page; a page puts its own words into the header's second half through FrameTitle. */
 export function Frame() {
   const [slot, setSlot] = useState<HTMLElement | null>(null)
   const colours = useColours()
+  const person = useQuery(door).data?.person
   const other = colours === 'dark' ? 'light' : 'dark'
   return (
     <>
@@ -19,6 +30,11 @@ export function Frame() {
           <span className="brand-words">Zesty Copper</span>
         </Link>
         <div className="frame-title" ref={setSlot} />
+        {person ? (
+          <Link to="/you" className="you" aria-label={`You: ${person.name}`} title={person.name}>
+            {initialsOf(person.name)}
+          </Link>
+        ) : null}
         <button type="button" className="theme-button" aria-label={`Use ${other} colors`} onClick={() => chooseColours(other)}>
           <span aria-hidden="true">{other === 'dark' ? '☾' : '☀'}</span>
         </button>

@@ -5,21 +5,26 @@ import { Link } from 'react-router'
 import { calls } from '../../api/queries'
 import type { CallSummary } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
+import { opensCalls, usePerson } from '../../shared/person'
 import { Failed, Loading } from '../../shared/states'
 import { byDay, clockOf } from './days'
 
 export default function CallsPage() {
+  const me = usePerson()
   const [search, setSearch] = useState('')
   const asked = useDeferredValue(search.trim())
   const { data, error, refetch, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({ ...calls(asked), placeholderData: keepPreviousData })
   const list = data?.pages.flatMap((page) => page.calls)
+  const nothing = opensCalls(me) ? 'No calls yet. Open the first one with “New call”.' : 'No call is yours to see yet. A technician or a lead shares it with you.'
   return (
     <div className="page">
       <FrameTitle title="Calls">
         <span className="grow">Calls</span>
-        <Link to="/calls/new" className="accent-button head-button">
-          New call
-        </Link>
+        {opensCalls(me) ? (
+          <Link to="/calls/new" className="accent-button head-button">
+            New call
+          </Link>
+        ) : null}
       </FrameTitle>
       <nav className="page-links" aria-label="Without a call">
         <Link to="/quick-read">Quick read</Link>
@@ -33,7 +38,7 @@ export default function CallsPage() {
       {error ? <Failed error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="the calls" /> : null}
       {list?.length === 0 ? (
-        <p className="page-state">{asked ? `No call matches “${asked}”.` : 'No calls yet. Open the first one with “New call”.'}</p>
+        <p className="page-state">{asked ? `No call matches “${asked}”.` : nothing}</p>
       ) : null}
       {byDay(list ?? [], new Date()).map(({ day, list: those }) => (
         <section key={day}>

@@ -1,32 +1,30 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Button, Checkbox, ConfigProvider, Form, Input, Select } from 'antd'
-import { useState } from 'react'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Button, Checkbox, Form, Input, Select } from 'antd'
+import { useDeferredValue, useState } from 'react'
 import { useNavigate } from 'react-router'
 
 import { answered, api, RequestFailed } from '../../api/client'
-import { readyMade, sites, technicians } from '../../api/queries'
+import { people, readyMade, sites } from '../../api/queries'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
-import type { ReadyMade, SiteSummary, Technician } from '../../api/schema.gen'
-import { useColours } from '../../shared/colours'
-import { themeOf } from '../../theme'
+import type { Person, ReadyMade } from '../../api/schema.gen'
+import { letsPanelsBeOpened, opensCalls, usePerson } from '../../shared/person'
+import { Themed } from '../../shared/Themed'
 import { type CallForm, newCallFrom, NEW } from './newCall'
 
 export default function NewCallPage() {
-  const colours = useColours()
-  const people = useQuery(technicians)
-  const places = useQuery(sites)
+  const everybody = useQuery(people)
   const circuits = useQuery(readyMade)
-  const failed = people.error ?? places.error ?? circuits.error
-  const refetch = () => void Promise.all([people.refetch(), places.refetch(), circuits.refetch()])
+  const failed = everybody.error ?? circuits.error
+  const refetch = () => void Promise.all([everybody.refetch(), circuits.refetch()])
   return (
     <div className="page narrow">
       <FrameTitle title="New call" />
       {failed ? <Failed error={failed} retry={refetch} /> : null}
-      {people.data && places.data && circuits.data ? (
-        <ConfigProvider theme={themeOf(colours)}>
-          <CallFields people={people.data} places={places.data} circuits={circuits.data} />
-        </ConfigProvider>
+      {everybody.data && circuits.data ? (
+        <Themed>
+          <CallFields people={everybody.data.filter((one) => one.is_active !== false && opensCalls(one))} circuits={circuits.data} />
+        </Themed>
       ) : failed ? null : (
         <Loading what="sites and circuits" />
       )}
@@ -34,15 +32,20 @@ export default function NewCallPage() {
   )
 }
 
-type Fields = { people: Technician[]; places: SiteSummary[]; circuits: ReadyMade[] }
+type Fields = { people: Person[]; circuits: ReadyMade[] }
 
-function CallFields({ people, places, circuits }: Fields) {
+function CallFields({ people, circuits }: Fields) {
+  const me = usePerson()
+  const [search, setSearch] = useState('')
+  const found = useQuery({ ...sites(useDeferredValue(search.trim())), placeholderData: keepPreviousData })
   const navigate = useNavigate()
   const client = useQueryClient()
   const [form] = Form.useForm<CallForm>()
   const [jobFile, setJobFile] = useState<{ name: string; text: string } | null>(null)
   const equipment = Form.useWatch('equipment', form)
   const site = Form.useWatch('site', form)
+  const technicianId = Form.useWatch('technician', form)
+  const technician = people.find((one) => one.id === technicianId) ?? me
   const open = useMutation({
     mutationFn: (fields: CallForm) => {
       const call = newCallFrom(fields, new Date())
@@ -56,32 +59,42 @@ function CallFields({ people, places, circuits }: Fields) {
       void navigate(`/calls/${call.id}`)
     },
   })
-  const here = places.find((place) => place.id === site)
+  const places = found.data?.sites ?? []
+  const [chosen, setChosen] = useState<(typeof places)[number]>()
+  const here = chosen?.id === site ? chosen : undefined
   return (
     <Form<CallForm>
       form={form}
       layout="vertical"
       requiredMark={false}
-      initialValues={{ technician: people[0]?.id, panel: people[0]?.may_open_panels, circuit: circuits[0]?.key }}
+      initialValues={{ technician: me.id, panel: me.may_open_panels, circuit: circuits[0]?.key }}
       onFinish={(fields) => open.mutate(fields)}
       onValuesChange={(changed: Partial<CallForm>) => {
         if (changed.technician)
           form.setFieldValue('panel', people.find((one) => one.id === changed.technician)?.may_open_panels ?? false)
-        if (changed.site)
-          form.setFieldValue('equipment', places.find((one) => one.id === changed.site)?.equipment?.[0]?.id ?? NEW)
+        if (changed.site) {
+          const place = places.find((one) => one.id === changed.site)
+          setChosen(place)
+          form.setFieldValue('equipment', place?.equipment[0]?.id ?? NEW)
+        }
       }}
     >
       <Form.Item name="complaint" label="Complaint" rules={[{ required: true, message: 'Say what is wrong, as you were told it.' }]}>
         <Input placeholder="Outdoor unit does not run" autoFocus maxLength={300} />
       </Form.Item>
-      <Form.Item name="technician" label="Technician" rules={[{ required: true, message: 'Pick who takes the readings.' }]}>
+      <Form.Item name="technician" label="Technician" hidden={me.role !== 'lead'} rules={[{ required: true, message: 'Pick who takes the readings.' }]}>
         <Select options={people.map((one) => ({ value: one.id, label: one.name }))} />
       </Form.Item>
       <Form.Item name="site" label="Site" rules={[{ required: true, message: 'Pick a site, or a new one.' }]}>
         <Select
           placeholder="Pick a site, or type to find it"
-          showSearch={{ optionFilterProp: 'label' }}
-          options={[{ value: NEW, label: 'A new site' }, ...places.map((one) => ({ value: one.id, label: one.name }))]}
+          showSearch={{ filterOption: false, searchValue: search, onSearch: setSearch }}
+          notFoundContent={found.isFetching ? 'Looking …' : 'No site of that name'}
+          options={[
+            { value: NEW, label: 'A new site' },
+            ...(chosen && !places.includes(chosen) ? [{ value: chosen.id, label: chosen.name }] : []),
+            ...places.map((one) => ({ value: one.id, label: one.name })),
+          ]}
         />
       </Form.Item>
       {site === NEW ? (
@@ -99,7 +112,7 @@ function CallFields({ people, places, circuits }: Fields) {
           <Select
             options={[
               { value: NEW, label: 'New equipment' },
-              ...(here.equipment ?? []).map((one) => ({ value: one.id, label: `${one.name}${one.circuit_name ? ` · ${one.circuit_name}` : ''}` })),
+              ...here.equipment.map((one) => ({ value: one.id, label: `${one.name}${one.circuit_name ? ` · ${one.circuit_name}` : ''}` })),
             ]}
           />
         </Form.Item>
@@ -117,7 +130,9 @@ function CallFields({ people, places, circuits }: Fields) {
         </>
       ) : null}
       <Form.Item name="panel" valuePropName="checked" className="big-check">
-        <Checkbox>The panel may be opened (only if licensed for it)</Checkbox>
+        <Checkbox disabled={!letsPanelsBeOpened(me)}>
+          The panel may be opened{technician.may_open_panels ? '' : ` (not by ${technician.id === me.id ? 'you' : technician.name}: no panel work granted)`}
+        </Checkbox>
       </Form.Item>
       <div className="job-pick">
         <label className="plain-button">

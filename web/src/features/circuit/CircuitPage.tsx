@@ -1,32 +1,30 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { ConfigProvider } from 'antd'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 
-import { answered, api, RequestFailed } from '../../api/client'
+import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
 import { partKinds, workbench } from '../../api/queries'
 import type { Circuit, PartKind, Strip, Workbench } from '../../api/schema.gen'
+import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
-import { useColours } from '../../shared/colours'
-import { themeOf } from '../../theme'
+import { Themed } from '../../shared/Themed'
 import { PartRow } from './PartRow'
 import type { Edit } from './parts'
 
 type Draft = { circuit: Circuit; strip: Strip }
 
 export default function CircuitPage() {
-  const colours = useColours()
   const { callId = '' } = useParams()
   const call = useQuery(workbench(callId))
   const kinds = useQuery(partKinds)
   const failed = call.error ?? kinds.error
   if (call.data && kinds.data)
     return (
-      <ConfigProvider theme={themeOf(colours)}>
+      <Themed>
         <Editor key={callId} data={call.data} kinds={kinds.data} />
-      </ConfigProvider>
+      </Themed>
     )
   return failed ? <Failed error={failed} retry={() => void Promise.all([call.refetch(), kinds.refetch()])} /> : <Loading what="the circuit" />
 }
@@ -57,8 +55,6 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
     },
   })
   const changed = history.length > 1
-  const problem = change.error ?? keep.error
-  const clash = keep.error instanceof RequestFailed && keep.error.problem.code === 'conflict'
   const seeTheirs = async () => {
     const theirs = await client.fetchQuery({ ...workbench(data.call.id), staleTime: 0 })
     keep.reset()
@@ -76,21 +72,7 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
           Undo
         </button>
       </FrameTitle>
-      {problem ? (
-        <p className="problem" role="alert">
-          {problem.message}
-          {clash ? (
-            <span className="clash">
-              <button type="button" className="plain-button" onClick={() => void seeTheirs()}>
-                See theirs
-              </button>
-              <button type="button" className="plain-button" disabled={keep.isPending} onClick={() => keep.mutate({ anyway: true })}>
-                Keep mine
-              </button>
-            </span>
-          ) : null}
-        </p>
-      ) : null}
+      <Clash error={change.error ?? keep.error} busy={keep.isPending} seeTheirs={() => void seeTheirs()} keepMine={() => keep.mutate({ anyway: true })} />
       {draft.strip.sections.map((section) => (
         <section key={section.root} className="circuit-section" aria-label={section.title}>
           <h2>{section.title}</h2>

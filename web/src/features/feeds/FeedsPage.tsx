@@ -2,10 +2,11 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useParams } from 'react-router'
 
-import { answered, api, RequestFailed } from '../../api/client'
+import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
 import { feeds as feedsQuery } from '../../api/queries'
 import type { Feeds, SiteFeeds } from '../../api/schema.gen'
+import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { AddEnd, AddSwitch, AddUnit } from './Add'
@@ -19,19 +20,22 @@ export default function FeedsPage() {
   return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the site’s map" />
 }
 
+type Change = { next: Feeds; anyway?: boolean }
+
 function Map({ siteId, data }: { siteId: string; data: SiteFeeds }) {
   const client = useQueryClient()
   const [undos, setUndos] = useState<Feeds[]>([])
   const keep = useMutation({
-    mutationFn: (feeds: Feeds) => answered(api.PUT('/api/sites/{site_id}/feeds', { params: { path: { site_id: siteId } }, body: feeds })),
+    mutationFn: ({ next, anyway }: Change) =>
+      answered(api.PUT('/api/sites/{site_id}/feeds', { params: { path: { site_id: siteId }, query: { seen: anyway ? null : data.version } }, body: next })),
     onSuccess: (kept) => hold(client, feedsQuery(siteId).queryKey, kept),
   })
   const { feeds, answer } = data
   const { switches = [], units = [], toggles = [], ends = [] } = feeds
-  const change = (next: Feeds) => keep.mutate(next, { onSuccess: () => setUndos([...undos, feeds]) })
+  const change = (next: Feeds, anyway = false) => keep.mutate({ next, anyway }, { onSuccess: () => setUndos([...undos, feeds]) })
   const undo = () => {
     const last = undos.at(-1)
-    if (last) keep.mutate(last, { onSuccess: () => setUndos(undos.slice(0, -1)) })
+    if (last) keep.mutate({ next: last }, { onSuccess: () => setUndos(undos.slice(0, -1)) })
   }
   const nameOf = (id: string) => [...switches, ...units].find((one) => one.id === id)?.name ?? id
   return (
@@ -59,7 +63,12 @@ function Map({ siteId, data }: { siteId: string; data: SiteFeeds }) {
         ) : null}
         <p className="caution">Ask before you switch: somebody’s freezer or oxygen may hang on it. Off by its label is not proved dead.</p>
       </section>
-      {keep.error ? <p className="problem">{keep.error instanceof RequestFailed ? keep.error.problem.message : 'It was not kept: try again.'}</p> : null}
+      <Clash
+        error={keep.error}
+        busy={keep.isPending}
+        seeTheirs={() => void client.invalidateQueries({ queryKey: feedsQuery(siteId).queryKey }).then(keep.reset)}
+        keepMine={() => keep.variables && change(keep.variables.next, true)}
+      />
       <section aria-label="The map" className="feeds-map">
         <h2>The map so far</h2>
         {answer.fed.length ? (

@@ -3,8 +3,9 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 
 import { answered, api, RequestFailed } from '../../api/client'
-import { systems, technicians } from '../../api/queries'
+import { systems } from '../../api/queries'
 import type { AskedVolts, Diagnosis, KnownSystem, QuickAnswer } from '../../api/schema.gen'
+import { opensCalls, usePerson } from '../../shared/person'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { StopView } from '../workbench/Answer'
@@ -131,8 +132,7 @@ function Decides({ diagnosis: { next_test: test, verdict } }: { diagnosis: Diagn
 function Keep({ answer }: { answer: QuickAnswer }) {
   const navigate = useNavigate()
   const client = useQueryClient()
-  const { data: people } = useQuery(technicians)
-  const first = people?.[0]
+  const me = usePerson()
   const keep = useMutation({
     mutationFn: (technicianId: string) => {
       const now = new Date()
@@ -159,9 +159,10 @@ function Keep({ answer }: { answer: QuickAnswer }) {
       void navigate(`/calls/${call.id}`)
     },
   })
+  if (!opensCalls(me)) return null
   return (
     <p className="keep">
-      <button type="button" className="accent-button" disabled={!first || keep.isPending} onClick={() => first && keep.mutate(first.id)}>
+      <button type="button" className="accent-button" disabled={keep.isPending} onClick={() => keep.mutate(me.id)}>
         {keep.isPending ? 'Keeping …' : 'Keep as a call'}
       </button>
       {keep.error ? <span className="problem">{keep.error instanceof RequestFailed ? keep.error.problem.message : 'The call could not be kept.'}</span> : null}

@@ -1,10 +1,11 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 
-import { answered, api, RequestFailed } from '../../api/client'
+import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
 import { ratings } from '../../api/queries'
-import type { RatedSupply } from '../../api/schema.gen'
+import type { CallRatings, RatedSupply } from '../../api/schema.gen'
+import { Clash } from '../../shared/Clash'
 import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
 import { celsiusOf, fahrenheitOf, feetOf, inchesOf, metresOf, mmOf } from '../../shared/units'
 import { BoxesForm } from './BoxesForm'
@@ -27,26 +28,43 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   const [fresh, setFresh] = useState(0)
   const touched = useRef(false)
   const path = { call_id: callId, source: supply.source }
-  const took = (data: Awaited<ReturnType<typeof put>>) => {
+  // Which sheet ours began with; each answer brings the next.
+  const seen = useRef(supply.version)
+  const took = (data: CallRatings) => {
+    const kept = data.supplies.find((one) => one.source === supply.source)
+    if (kept) seen.current = kept.version
     void hold(client, ratings(callId).queryKey, data)
     void client.invalidateQueries({ queryKey: ['workbench', callId] })
-    return data
+    return kept
   }
-  const put = (sheet: Sheet) => answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path }, body: sheet }))
-  const save = useMutation({ mutationFn: put, onSuccess: took })
-  const forget = useMutation({
-    mutationFn: () => answered(api.DELETE('/api/calls/{call_id}/ratings/{source}', { params: { path } })),
-    onSuccess: (data) => {
-      const again = took(data).supplies.find((one) => one.source === supply.source)
-      touched.current = false
-      if (again) setDraft(again.sheet)
-      setFresh(fresh + 1)
-    },
+  const show = (kept: RatedSupply | undefined) => {
+    touched.current = false
+    if (kept) setDraft(kept.sheet)
+    setFresh(fresh + 1)
+  }
+  // One after the other: each says which sheet it follows.
+  const scope = { id: `sheet ${callId} ${supply.source}` }
+  const save = useMutation({
+    scope,
+    mutationFn: ({ sheet, anyway }: { sheet: Sheet; anyway?: boolean }) =>
+      answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway ? null : seen.current } }, body: sheet })),
+    onSuccess: took,
   })
+  const forget = useMutation({
+    scope,
+    mutationFn: () => answered(api.DELETE('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: seen.current } } })),
+    onSuccess: (data) => show(took(data)),
+  })
+  const seeTheirs = async () => {
+    const theirs = await client.fetchQuery({ ...ratings(callId), staleTime: 0 })
+    save.reset()
+    forget.reset()
+    show(took(theirs))
+  }
   const { mutate } = save
   useEffect(() => {
     if (!touched.current) return
-    const later = setTimeout(() => mutate(draft), PAUSE_MS)
+    const later = setTimeout(() => mutate({ sheet: draft }), PAUSE_MS)
     return () => clearTimeout(later)
   }, [draft, mutate])
   const edit = (next: Sheet) => {
@@ -155,7 +173,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
           </button>
         ) : null}
       </p>
-      {save.error ? <p className="problem">{save.error instanceof RequestFailed ? save.error.problem.message : 'This could not be kept. It is still here: change it once more when the connection is back.'}</p> : null}
+      <Clash error={save.error ?? forget.error} busy={save.isPending} seeTheirs={() => void seeTheirs()} keepMine={() => mutate({ sheet: draft, anyway: true })} />
     </details>
   )
 }

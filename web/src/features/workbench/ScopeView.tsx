@@ -19,8 +19,10 @@ const TOOLS: Record<Tool, string> = {
   insulation: 'Insulation tester',
 }
 
+type Props = { callId: string; scope: Scope; seen: string; mayChange: boolean; mayOpen: boolean }
+
 /** How far to go, in which order, and with what: the next test keeps to it. */
-export function ScopeView({ callId, scope, seen }: { callId: string; scope: Scope; seen: string }) {
+export function ScopeView({ callId, scope, seen, mayChange, mayOpen }: Props) {
   const client = useQueryClient()
   const change = useMutation({
     mutationFn: (body: Scope) => answered(api.PUT('/api/calls/{call_id}/scope', { params: { path: { call_id: callId }, query: { seen } }, body })),
@@ -31,12 +33,12 @@ export function ScopeView({ callId, scope, seen }: { callId: string; scope: Scop
   const { tools = [], way = 'fewest', panel_may_be_opened = false, panel_volts_only = false } = scope
   const has = (tool: Tool) => tools.includes(tool)
   return (
-    <div className="scope">
+    <fieldset className="scope bare" disabled={!mayChange}>
       <label className="panel-choice">
-        <input type="checkbox" checked={panel_may_be_opened} disabled={change.isPending} onChange={(event) => change.mutate({ ...scope, panel_may_be_opened: event.target.checked })} />
-        Panel may be opened <span className="quiet">(only if licensed for it)</span>
+        <input type="checkbox" checked={panel_may_be_opened} disabled={change.isPending || !mayOpen} onChange={(event) => change.mutate({ ...scope, panel_may_be_opened: event.target.checked })} />
+        Panel may be opened <span className="quiet">{mayOpen ? '(only if licensed for it)' : '(a lead grants panel work)'}</span>
       </label>
-      {panel_may_be_opened ? null : (
+      {panel_may_be_opened || !mayOpen ? null : (
         <label className="panel-choice">
           <input type="checkbox" checked={panel_volts_only} disabled={change.isPending} onChange={(event) => change.mutate({ ...scope, panel_volts_only: event.target.checked })} />
           Volts only in the panel
@@ -66,6 +68,6 @@ export function ScopeView({ callId, scope, seen }: { callId: string; scope: Scop
         </fieldset>
       </details>
       {change.error ? <p className="problem">{change.error.message}</p> : null}
-    </div>
+    </fieldset>
   )
 }

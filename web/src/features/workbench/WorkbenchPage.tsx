@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useReducer, useState } from 'react'
+import { lazy, Suspense, useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 
 import { signs as signsQuery, workbench } from '../../api/queries'
@@ -18,6 +18,8 @@ import { useEntries } from './useEntries'
 import { useOthers } from './useOthers'
 import { useWide } from './useWide'
 
+const ShareDialog = lazy(() => import('./ShareDialog'))
+
 export default function WorkbenchPage() {
   const { callId = '' } = useParams()
   const { data, error, refetch } = useQuery(workbench(callId))
@@ -34,6 +36,7 @@ function Bench({ data }: { data: Workbench }) {
   const entries = useEntries(call.id)
   useOthers(call.id)
   const wide = useWide()
+  const [sharing, setSharing] = useState(false)
   const test = diagnosis.next_test
   // A card of several readings is gone from the answer once the first is recorded; its expectations still hold.
   const [asking, setAsking] = useState<NextTest | null>(null)
@@ -74,36 +77,43 @@ function Bench({ data }: { data: Workbench }) {
         {diagnosis.stop ? <StopView stop={diagnosis.stop} /> : null}
         <VerdictView verdict={diagnosis.verdict} stop={diagnosis.stop} />
         <Contradictions list={diagnosis.contradictions} />
-        {test ? <NextTestView test={test} accept={accept} accepted={isAsked(setup, test)} busy={entries.busy} look={look} /> : null}
+        {test && data.may_change ? <NextTestView test={test} accept={accept} accepted={isAsked(setup, test)} busy={entries.busy} look={look} /> : null}
         {diagnosis.planning ? <NextTestAwaited /> : null}
         {diagnosis.handover ? <HandoverView test={diagnosis.handover} /> : null}
         <GuardsView guards={diagnosis.guards} />
       </div>
       <div className="bench-strip">
         <p className="call-line">
-          {call.complaint} <span className="quiet">· {call.technician.name}</span>
+          {call.complaint}{' '}
+          <span className="quiet">
+            · {call.technician.name}
+            {data.shared_with.length ? ` and ${data.shared_with.length} more` : ''}
+            {data.may_change ? '' : ' · you may look, not change'}
+          </span>
         </p>
         <div className="call-setup">
           <nav className="call-links" aria-label="For this call">
-          <Link to={`/calls/${call.id}/circuit`}>
-            Change the circuit
-          </Link>
-          <Link to={`/calls/${call.id}/ratings`}>
-            Ratings
-          </Link>
-          <Link to={`/calls/${call.id}/what-if`}>
-            What if …
-          </Link>
-          <Link to={`/sites/${call.site_id}/feeds`}>
-            Which breaker?
-          </Link>
+            {data.may_change ? <Link to={`/calls/${call.id}/circuit`}>Change the circuit</Link> : null}
+            <Link to={`/calls/${call.id}/ratings`}>Ratings</Link>
+            <Link to={`/calls/${call.id}/what-if`}>What if …</Link>
+            <Link to={`/sites/${call.site_id}/feeds`}>Which breaker?</Link>
+            {data.may_change ? (
+              <button type="button" className="link-button" onClick={() => setSharing(true)}>
+                Share
+              </button>
+            ) : null}
           </nav>
-          <ScopeView callId={call.id} scope={call.scope} seen={data.versions.scope} />
+          {sharing ? (
+            <Suspense>
+              <ShareDialog data={data} close={() => setSharing(false)} />
+            </Suspense>
+          ) : null}
+          <ScopeView callId={call.id} scope={call.scope} seen={data.versions.scope} mayChange={data.may_change} mayOpen={data.may_open_panels} />
           <ToldView signs={signs} told={looks.map((one) => one.look).filter((one) => !one.part && !one.zone)} busy={entries.busy} look={look} withdraw={entries.withdraw} />
         </div>
         <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={panelShut} looks={looks} treads={treads} room={wide ? 240 : 186} dispatch={dispatch} />
       </div>
-      <div className="bench-entry">
+      <div className="bench-entry" hidden={!data.may_change}>
         <EntryPanel
           circuit={circuit}
           strip={strip}
@@ -122,8 +132,10 @@ function Bench({ data }: { data: Workbench }) {
       </div>
       <div className="bench-rest">
         <SuspectsView callId={call.id} suspects={diagnosis.suspects} />
-        <TimeLine readings={readings} looks={looks} correct={entries.correct} withdraw={entries.withdraw} />
-        <QuickLine callId={call.id} busy={entries.busy} send={(said, onDone) => entries.add(said, false, onDone)} />
+        <fieldset className="bare" disabled={!data.may_change}>
+          <TimeLine readings={readings} looks={looks} correct={entries.correct} withdraw={entries.withdraw} />
+          {data.may_change ? <QuickLine callId={call.id} busy={entries.busy} send={(said, onDone) => entries.add(said, false, onDone)} /> : null}
+        </fieldset>
         <p className="quiet">
           Never in place of the nameplate, the local code or a licensed electrician. Prove dead with a proved meter before hands go in.
         </p>

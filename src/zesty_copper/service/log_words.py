@@ -1,0 +1,104 @@
+"""What a line of the log says, in words."""
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+__all__ = ["words_of"]
+
+_FIXED = {
+    "person.added": "put on the list",
+    "person.password": "chose a password",
+    "person.link": "given a link to choose a password",
+    "person.signed_in": "signed in",
+    "person.refused": "gave a wrong password",
+    "site.feeds": "map of what feeds what changed",
+}
+_FIELDS = {
+    "panel_may_be_opened": "panel may be opened",
+    "panel_volts_only": "volts only in the panel",
+    "way": "order of work",
+    "tools": "at hand",
+    "role": "role",
+    "name": "name",
+}
+
+
+def words_of(what: str, before: Any, after: Any) -> str:
+    """Say what was changed; `before` and `after` are what was stored, as JSON has it."""
+    if what in _FIXED:
+        return _FIXED[what]
+    told = _SAID.get(what)
+    return told(before, after) if told else what
+
+
+def _granted(_: Any, after: Any) -> str:
+    return "panel work granted" if after else "panel work taken back"
+
+
+def _let_in(_: Any, after: Any) -> str:
+    return "let in again" if after else "no longer let in"
+
+
+def _value(value: Any) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, list):
+        return ", ".join(map(str, value)) or "none"
+    return str(value).replace("_", " ")
+
+
+def _from_to(name: str, before: Any, after: Any) -> str:
+    return f"{_FIELDS.get(name, name.replace('_', ' '))}: {_value(before)} → {_value(after)}"
+
+
+def _scope(before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
+    changed = [name for name in after if before.get(name) != after[name]]
+    return "; ".join(_from_to(name, before.get(name, "–"), after[name]) for name in changed)
+
+
+def _circuit(before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
+    """Which parts came, went or were changed; else that the rest of the circuit was."""
+    parts = [{part["id"]: part for part in _all_parts(one)} for one in (before, after)]
+    was, now = parts
+    said = [f"+ {now[key]['name']}" for key in now if key not in was]
+    said += [f"− {was[key]['name']}" for key in was if key not in now]
+    said += [f"{now[key]['name']} changed" for key in now if key in was and now[key] != was[key]]
+    return f"circuit: {', '.join(said)}" if said else "circuit changed"
+
+
+def _all_parts(circuit: Mapping[str, Any]) -> list[dict[str, Any]]:
+    lists = [value for value in circuit.values() if isinstance(value, list)]
+    return [one for some in lists for one in some if isinstance(one, dict) and "id" in one and "name" in one]
+
+
+def _ratings(before: Mapping[str, Any] | None, after: Mapping[str, Any]) -> str:
+    was: Mapping[str, Any] = before or {}
+    sheets = [
+        source
+        for source in {**was.get("sheets", {}), **after.get("sheets", {})}
+        if was.get("sheets", {}).get(source) != after.get("sheets", {}).get(source)
+    ]
+    said = [f"sheet of the {source.replace('_', ' ')}" for source in sheets]
+    kept = len(after.get("kept", ())) - len(was.get("kept", ()))
+    if kept:
+        said.append("calculation kept" if kept > 0 else "calculation taken out")
+    return f"ratings: {', '.join(said)}" if said else "ratings changed"
+
+
+def _people(before: list[str], after: list[str]) -> str:
+    more, fewer = len(set(after) - set(before)), len(set(before) - set(after))
+    said = [f"shared with {more} more" if more else "", f"no longer with {fewer}" if fewer else ""]
+    return ", ".join(filter(None, said))
+
+
+_SAID: dict[str, Callable[[Any, Any], str]] = {
+    "person.role": lambda before, after: _from_to("role", before, after),
+    "person.name": lambda before, after: _from_to("name", before, after),
+    "person.may_open_panels": _granted,
+    "person.is_active": _let_in,
+    "call.scope": _scope,
+    "call.circuit": _circuit,
+    "equipment.circuit": _circuit,
+    "call.ratings": _ratings,
+    "call.people": _people,
+}
