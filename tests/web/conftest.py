@@ -3,7 +3,9 @@
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, ViewportSize, expect, sync_playwright
+from tests.client import LEAD
+from tests.web.doing import be
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
@@ -11,8 +13,8 @@ FLAGS = [
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 PATIENCE_MS = 30_000
-DESK = {"width": 1280, "height": 800}
-PHONE = {"width": 390, "height": 844}
+DESK: ViewportSize = {"width": 1280, "height": 800}
+PHONE: ViewportSize = {"width": 390, "height": 844}
 
 
 @pytest.fixture(scope="session")
@@ -33,6 +35,7 @@ def page(browser: Browser, served: str, request: pytest.FixtureRequest) -> Itera
     # Other tests keep the processors busy meanwhile: how fast a page is, the speed benchmark says.
     context.set_default_timeout(PATIENCE_MS)
     expect.set_options(timeout=PATIENCE_MS)
+    be(context, LEAD)
     page = context.new_page()
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))

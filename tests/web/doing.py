@@ -1,6 +1,26 @@
 """What a technician does on the pages, by touch and keyboard."""
 
-from playwright.sync_api import Page, expect
+from typing import Any
+
+from playwright.sync_api import APIResponse, BrowserContext, Page, expect
+
+from zesty_copper.api.csrf import CSRF_COOKIE, CSRF_HEADER
+
+
+def be(context: BrowserContext, person: str) -> None:
+    """Sign in as one of the demo's people."""
+    if context.request.get("/api/session").json()["person"]:
+        send(context, "DELETE", "/api/session")
+    demo = context.request.get("/api/session").json()["demo"]
+    send(context, "POST", "/api/session/demo", {"person_id": next(one["id"] for one in demo if one["name"] == person)})
+
+
+def send(context: BrowserContext, method: str, address: str, data: Any = None) -> APIResponse:
+    """Change something behind the page's back, as another window of the same browser could."""
+    token = next(one["value"] for one in context.cookies() if one["name"] == CSRF_COOKIE)
+    answer = context.request.fetch(address, method=method, data=data, headers={CSRF_HEADER: token})
+    assert answer.ok, answer.text()
+    return answer
 
 
 def open_new_call(page: Page, complaint: str, circuit: str = "Condenser, fused pull-out") -> None:
@@ -44,6 +64,6 @@ def verdict(page: Page) -> str:
 def with_the_meter_alone(page: Page) -> None:
     """Leave eyes and ohms out, so that the next test asks for a number."""
     call = page.url.rsplit("/", 1)[1]
-    assert page.request.put(f"/api/calls/{call}/scope", data={"tools": ["loz", "sequence"]}).ok
+    send(page.context, "PUT", f"/api/calls/{call}/scope", {"tools": ["loz", "sequence"]})
     page.reload()
     expect(page.get_by_role("button", name="Set it up")).to_be_visible()

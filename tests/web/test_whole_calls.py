@@ -3,13 +3,13 @@
 import re
 from pathlib import Path
 
-import httpx
 import numpy as np
 import pytest
 from benchmarks.diagnosis.world import World
 from playwright.sync_api import Page, expect
+from tests.client import client_of
 from tests.conftest import CHECKOUT
-from tests.web.doing import open_new_call, touch_point, verdict
+from tests.web.doing import open_new_call, send, touch_point, verdict
 
 from zesty_copper.core.circuit.measurement import OHM_LIMIT, Measurement
 from zesty_copper.core.circuit.ready_made import ready_made
@@ -235,14 +235,26 @@ def test_switching_one_thing_after_the_other_makes_the_map(page: Page) -> None:
 @pytest.fixture
 def every_page(served: str) -> list[str]:
     """Addresses of every page, calls in several standings among them."""
-    with httpx.Client(base_url=served) as client:
+    with client_of(served) as client:
         calls = client.get("/api/calls").json()["calls"]
     demo = [call for call in calls if call["readings"]]
     shown = [f"/calls/{call['id']}" for call in demo[-6:]]
     site = f"/sites/{demo[-1]['site_id']}/feeds"
     of_one = [f"{shown[0]}/{page}" for page in ("circuit", "what-if")]
     rated = [f"/calls/{call['id']}/ratings" for call in demo[-3:]]
-    return ["/", "/calls/new", "/quick-read", "/bench", "/tables", site, *shown, *of_one, *rated, "/nowhere"]
+    alone = [
+        "/",
+        "/calls/new",
+        "/quick-read",
+        "/bench",
+        "/tables",
+        "/you",
+        "/people",
+        "/log",
+        "/join#of-nobody",
+        "/nowhere",
+    ]
+    return [*alone, site, *shown, *of_one, *rated]
 
 
 def test_nobody_is_shut_out_by_any_page(page: Page, every_page: list[str]) -> None:
@@ -310,7 +322,7 @@ def test_two_windows_show_each_others_changes_and_neither_overwrites_the_other(p
     pick_part.click()
     page.get_by_label("Length, one way").fill("40")
     page.get_by_role("button", name="Change", exact=True).click()
-    assert page.request.put(f"/api/calls/{call}/circuit", data=theirs).ok
+    send(page.context, "PUT", f"/api/calls/{call}/circuit", theirs)
     page.get_by_role("button", name="Keep circuit").click()
     clash = page.get_by_role("alert")
     expect(clash).to_contain_text("Somebody changed the circuit meanwhile")

@@ -21,9 +21,9 @@ export default function LogPage() {
         {lines?.map((one) => (
           <li key={one.sequence}>
             <span className="quiet num">{moment.format(new Date(one.at))}</span>
-            <b>{one.who ?? 'Nobody signed in'}</b>
+            <b>{one.who ?? (one.what === 'person.refused' ? 'Somebody' : 'Zesty Copper')}</b>
             <span>
-              {one.call_id ? <Link to={`/calls/${one.call_id}`}>{one.about}</Link> : one.about}
+              {one.call_id ? <Link className="text-link" to={`/calls/${one.call_id}`}>{one.about}</Link> : one.about}
               {one.about ? ': ' : ''}
               {one.words}
             </span>

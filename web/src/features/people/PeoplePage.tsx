@@ -14,6 +14,16 @@ const ROLE_OPTIONS = Object.entries(ROLES).map(([value, label]) => ({ value, lab
 
 /** Who works here, what each may do, and the way in for somebody new. */
 export default function PeoplePage() {
+  if (usePerson().role === 'lead') return <People />
+  return (
+    <div className="page">
+      <FrameTitle title="People" />
+      <p className="page-state">Only a lead can do that: ask yours.</p>
+    </div>
+  )
+}
+
+function People() {
   const { data, error, refetch } = useQuery(peopleQuery)
   const [open, setOpen] = useState<Person | null>(null)
   const [link, setLink] = useState<NewLink | null>(null)

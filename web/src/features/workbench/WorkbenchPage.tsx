@@ -69,9 +69,6 @@ function Bench({ data }: { data: Workbench }) {
         <button type="button" className="head-plain" disabled={!entries.canUndo} onClick={entries.undo} title="Ctrl+Z">
           Undo
         </button>
-        <a className="head-plain" href={`/api/calls/${call.id}/job`} download>
-          Job file
-        </a>
       </FrameTitle>
       <div className="bench-answer">
         {diagnosis.stop ? <StopView stop={diagnosis.stop} /> : null}
@@ -97,6 +94,9 @@ function Bench({ data }: { data: Workbench }) {
             <Link to={`/calls/${call.id}/ratings`}>Ratings</Link>
             <Link to={`/calls/${call.id}/what-if`}>What if …</Link>
             <Link to={`/sites/${call.site_id}/feeds`}>Which breaker?</Link>
+            <a href={`/api/calls/${call.id}/job`} download>
+              Job file
+            </a>
             {data.may_change ? (
               <button type="button" className="link-button" onClick={() => setSharing(true)}>
                 Share
