@@ -3,25 +3,22 @@
 It starts a database cluster and a server of its own and leaves neither behind.
 """
 
-import os
-import re
-import shutil
 import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import contextmanager
 from pathlib import Path
 from uuid import uuid4
 
 import httpx
 import numpy as np
 from playwright.sync_api import sync_playwright
-from tests.client import client_of
+from tests.client import LEAD, client_of
 from tests.network_by_hand import system_matrix
 from tests.outside.ngspice import spice_phasors
+from tests.web.doing import be, send
 
 from zesty_copper.core.circuit.editing import Insert
 from zesty_copper.core.circuit.editing import edited as edited_circuit
@@ -35,11 +32,10 @@ from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.network.netlist import build_netlist
-from zesty_copper.launch.cluster import Cluster, cluster_folder
 
 from benchmarks.diagnosis.world import World  # isort: skip
+from benchmarks.measured import resident_mb, row, seconds, served  # isort: skip
 
-CHECKOUT = Path(__file__).parents[2]
 FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
 FLAGS += " --disable-component-update --disable-sync"
 CASES = 32
@@ -58,19 +54,6 @@ def worlds(count: int, only: Circuit | None = None) -> Iterator[World]:
         circuit = only or list(ready_made().values())[i % len(ready_made())]
         faults = faults_of(circuit)[:-1]
         yield World(circuit, faults[int(rng.integers(len(faults)))], rng)
-
-
-def seconds(work: Callable[[], object]) -> float:
-    """Time one call."""
-    begun = time.perf_counter()
-    work()
-    return time.perf_counter() - begun
-
-
-def row(what: str, times: list[float], aim_ms: float | None = None) -> None:
-    """Print one row of the table."""
-    p50, p95 = (1e3 * float(np.percentile(times, share)) for share in (50, 95))
-    print(f"| {what} | {p50:.0f} ms | {p95:.0f} ms | {f'{aim_ms:.0f} ms' if aim_ms else ''} |", flush=True)
 
 
 def next_job(world: World, job: Job) -> tuple[Job, bool]:
@@ -118,10 +101,10 @@ def in_turn() -> None:
     row("core, the same one by one, warm", alone)
 
 
-def longest() -> Circuit:
-    """One circuit with so many splices in its whip."""
+def longest(parts: int = LONGEST_PARTS) -> Circuit:
+    """One circuit of so many parts: with splices in its whip."""
     longer = ready_made()["condenser_switch"]
-    while len(longer.parts) < LONGEST_PARTS:
+    while len(longer.parts) < parts:
         splice = Part(id=f"splice_{len(longer.parts)}", kind="splice", name="splice", zone=Zone.UNIT)
         longer = edited_circuit(longer, Insert(behind="whip", part=splice))
     return longer
@@ -152,25 +135,6 @@ def growth() -> None:
         for n in range(5, -1, -1)
     ]
     row(f"core, one reading more up to {MANY_READINGS}, with its next test", times, 1000)
-
-
-@contextmanager
-def served() -> Iterator[tuple[str, int]]:
-    """Serve the application on a cluster of its own."""
-    folder = cluster_folder(CHECKOUT, f"speed-{os.getpid()}")
-    with Cluster(folder) as cluster:
-        command = [sys.executable, "-m", "zesty_copper.launch", "--port", "8429"]
-        environment = os.environ | {"ZESTY_DATABASE_URL": cluster.url}
-        with subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, text=True, cwd=CHECKOUT) as process:
-            assert process.stdout is not None
-            found = re.search(r"http://\S+", process.stdout.readline())
-            assert found
-            try:
-                yield found.group(), process.pid
-            finally:
-                process.terminate()
-                process.wait(20)
-    shutil.rmtree(folder)
 
 
 def through_the_api(address: str) -> None:
@@ -233,12 +197,6 @@ def many_at_once(address: str) -> None:
     row(f"API: another request while {AT_ONCE} diagnoses run", others, 200)
 
 
-def resident_mb(process: int) -> float:
-    """What a process holds in memory [MB]."""
-    status = Path(f"/proc/{process}/status").read_text(encoding="utf-8")
-    return int(re.search(r"VmRSS:\s+(\d+) kB", status).group(1)) / 1024  # type: ignore[union-attr] # Linux has the line
-
-
 def unit_of(asked: dict[str, dict[str, str]]) -> str:
     """V, A or seq."""
     return {"between": "V", "around": "A", "turning": "seq"}[asked["place"]["kind"]]
@@ -251,15 +209,15 @@ def in_the_browser(address: str) -> None:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
         for _ in range(8):
             context = browser.new_context(base_url=address, viewport={"width": 390, "height": 844})
+            be(context, LEAD)
             page = context.new_page()
             page.goto("/")
             link = page.locator(".call-row", has_text="Weak heat").first.get_attribute("href")
-            context.clear_cookies()
             page.goto(str(link))
             page.locator(".verdict").wait_for()
             paints.append(page.evaluate("performance.now()") / 1e3)
             call = str(link).rsplit("/", 1)[1]
-            page.request.put(f"/api/calls/{call}/scope", data={"tools": ["loz", "sequence"]})
+            send(context, "PUT", f"/api/calls/{call}/scope", {"tools": ["loz", "sequence"]})
             page.reload()
             page.get_by_role("button", name="Set it up").click()
             page.evaluate("""() => {
@@ -317,7 +275,7 @@ def main() -> None:
     in_turn()
     growth()
     low_rank(ready_made()["condenser_fused"])
-    with served() as (address, process):
+    with served("speed") as (address, process, _):
         print(f"| server, nothing asked yet: memory | {resident_mb(process):.0f} MB | | 300 MB |", flush=True)
         through_the_api(address)
         many_at_once(address)

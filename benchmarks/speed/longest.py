@@ -2,7 +2,8 @@
 
 import resource
 
-from benchmarks.speed.__main__ import longest, seconds
+from benchmarks.measured import seconds
+from benchmarks.speed.__main__ import longest
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, Scope

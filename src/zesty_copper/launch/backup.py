@@ -14,7 +14,7 @@ from sqlalchemy import URL, make_url
 
 from zesty_copper.launch.cluster import Cluster, ClusterError, ClusterTaken, cluster_folder, programs
 
-__all__ = ["back_up", "restore"]
+__all__ = ["back_up", "database", "restore"]
 
 CHECKOUT = Path(__file__).parents[3]
 USAGE = "zesty: say where to: ./zesty backup FILE, or ./zesty restore FILE"
@@ -68,7 +68,7 @@ def _run(program: str, url: str, *arguments: str) -> None:
 
 
 @contextmanager
-def _database(*, alone: bool) -> Iterator[str]:
+def database(*, alone: bool) -> Iterator[str]:
     """Address of the database: the one of ZESTY_DATABASE_URL, or the private one, started if it does not run."""
     if url := os.environ.get("ZESTY_DATABASE_URL", ""):
         yield url
@@ -95,11 +95,11 @@ def main(told: list[str]) -> int:
     file = Path(told[1])
     try:
         if told[0] == "backup":
-            with _database(alone=False) as url:
+            with database(alone=False) as url:
                 back_up(url, file)
             print(f"zesty: everything is in {file} ({file.stat().st_size / 1e3:,.0f} kB)")
         else:
-            with _database(alone=True) as url:
+            with database(alone=True) as url:
                 restore(url, file)
             print(f"zesty: everything is as it was in {file}")
     except (ClusterError, OSError) as error:

@@ -1,6 +1,6 @@
 """Writes what is generated from the code, or with `--check` says whether it is current.
 
-The job file's JSON Schema in docs/, and the front end's types from the OpenAPI description.
+The files' JSON Schemas in docs/, and the front end's types from the OpenAPI description.
 """
 
 import json
@@ -10,16 +10,21 @@ import tempfile
 from pathlib import Path
 
 from zesty_copper.api.app import create_app
+from zesty_copper.files.firm_file import firm_schema
 from zesty_copper.files.job_file import job_schema
 
 CHECKOUT = Path(__file__).parents[3]
-SCHEMA = CHECKOUT / "docs" / "job.schema.json"
+DOCS = CHECKOUT / "docs"
 TYPES = CHECKOUT / "web" / "src" / "api" / "schema.gen.ts"
 
 
 def main() -> int:
     """Write, or with --check compare and return 1 where something is stale."""
-    fresh = {SCHEMA: json.dumps(job_schema(), indent=2) + "\n", TYPES: _types()}
+    fresh = {
+        DOCS / "job.schema.json": json.dumps(job_schema(), indent=2) + "\n",
+        DOCS / "firm.schema.json": json.dumps(firm_schema(), indent=2) + "\n",
+        TYPES: _types(),
+    }
     stale = [path for path, text in fresh.items() if not path.exists() or path.read_text("utf-8") != text]
     if "--check" in sys.argv:
         for path in stale:

@@ -5,7 +5,7 @@ from typing import Any
 from uuid import UUID
 
 from sqlalchemy import func, select
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.dialects.postgresql import distinct_on, insert
 from sqlalchemy.orm import Session, selectinload
 
 from zesty_copper.core.diagnosis.model.job import MOST_SAID
@@ -63,7 +63,7 @@ def counted(session: Session, call_ids: Sequence[UUID]) -> dict[UUID, int]:
     last = (
         select(EntryRow.call_id, EntryRow.action)
         .where(EntryRow.call_id.in_(call_ids))
-        .distinct(EntryRow.call_id, EntryRow.reading_id)
+        .ext(distinct_on(EntryRow.call_id, EntryRow.reading_id))
         .order_by(EntryRow.call_id, EntryRow.reading_id, EntryRow.sequence.desc())
         .subquery()
     )

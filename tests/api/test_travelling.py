@@ -1,0 +1,191 @@
+"""What goes out comes back the same: a call as a job file, and a whole firm as an archive."""
+
+import json
+import zipfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from uuid import uuid4
+
+import httpx
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from jsonschema import Draft202012Validator
+from sqlalchemy import Engine, text
+from sqlalchemy.orm import Session
+from tests.conftest import database
+
+from zesty_copper.core.circuit.measurement import Between, Measurement, Reading
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.model.job import PriorFactor, Scope, SupplySheet, Tool, Way
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
+from zesty_copper.demo.load import load_demo
+from zesty_copper.files.firm_file import firm_schema
+from zesty_copper.files.job_file import JobFile, SaidThen, read_job, write_job
+from zesty_copper.launch.firm import export_firm, import_firm
+from zesty_copper.store import people
+from zesty_copper.store.database import connect, migrate
+from zesty_copper.store.records import Action, Kept, fold
+from zesty_copper.store.tables import CallRow
+
+CIRCUIT = ready_made()["condenser_fused"]
+CALLS = 8
+"""Of the demo."""
+POINTS = [f"{leg}@{part}" for leg in ("L1", "L2", "G") for part in ("whip", "branch")]
+numbers = st.floats(0, 300, width=32).map(lambda value: round(value, 2))
+moments = st.datetimes(datetime(2020, 1, 1), datetime(2030, 1, 1), timezones=st.just(UTC))
+
+
+@st.composite
+def said(draw: st.DrawFn) -> list[SaidThen]:
+    """A history in the order of time: readings and looks added, corrected, withdrawn and brought back."""
+    history: list[SaidThen] = []
+    at = draw(moments)
+    for number in range(draw(st.integers(0, 12))):
+        at += timedelta(seconds=draw(st.integers(0, 900)))
+        known = {one.reading_id: one.action for one in history}
+        key = draw(st.sampled_from([f"new-{number}", *known]))
+        stood = known.get(key)
+        action = Action.ADD if stood is None else draw(st.sampled_from([Action.CORRECT, Action.WITHDRAW]))
+        reading = None if action is Action.WITHDRAW else draw(one_thing(key))
+        history.append(SaidThen(action=action, reading_id=key, reading=reading, entered_at=at))
+    return history
+
+
+@st.composite
+def one_thing(draw: st.DrawFn, key: str) -> Reading | Look:
+    """A reading or a look."""
+    if draw(st.booleans()):
+        return Look(id=key, sign="mark", part="fuse", seen=draw(st.booleans()))
+    a, b = draw(st.lists(st.sampled_from(POINTS), min_size=2, max_size=2, unique=True))
+    open_switches = draw(st.frozensets(st.sampled_from(["contactor", "disconnect"])))
+    measurement = Measurement(place=Between(a=a, b=b), open_switches=open_switches)
+    return Reading(id=key, measurement=measurement, value=draw(numbers), unit=measurement.unit)
+
+
+@st.composite
+def job_files(draw: st.DrawFn) -> JobFile:
+    """Everything that a call may hold."""
+    history = draw(said())
+    stands = fold(history)
+    sheet = sheets_of(CIRCUIT)["supply"]
+    plate = sheet.plate.model_copy(update={"mca_amps": draw(st.none() | st.integers(1, 90).map(float))})
+    entered = SupplySheet(source="supply", sheet=sheet.model_copy(update={"plate": plate}))
+    sums = st.builds(Kept, id=st.uuids(), tool=st.just("capacitor"), values=st.fixed_dictionaries({"amps": numbers}))
+    factors = st.builds(
+        PriorFactor,
+        key=st.just("open"),
+        factor=st.floats(0.1, 20).map(lambda one: round(one, 3)),
+        reason=st.just("seen before"),
+    )
+    return JobFile(
+        circuit=CIRCUIT,
+        readings=tuple(one for one in stands if isinstance(one, Reading)),
+        looks=tuple(one for one in stands if isinstance(one, Look)),
+        scope=Scope(way=draw(st.sampled_from(Way)), tools=draw(st.frozensets(st.sampled_from(Tool)))),
+        sheets=(entered,) if draw(st.booleans()) else (),
+        prior_factors=tuple(draw(st.lists(factors, max_size=2))),
+        kept=tuple(draw(st.lists(sums, max_size=3, unique_by=lambda one: one.id))),
+        history=tuple(history),
+    )
+
+
+@given(told=job_files())
+@settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_a_call_comes_back_from_its_job_file_as_it_went_out(api: httpx.Client, told: JobFile) -> None:
+    for _ in range(2):
+        call = {"id": str(uuid4()), "technician_id": api.get("/api/session").json()["person"]["id"]}
+        call |= {"complaint": "Brought along", "starts_at": "2026-03-01T08:00:00Z"}
+        item = {"equipment_id": str(uuid4()), "equipment_name": "Unit", "circuit": ""}
+        call["new_equipment"] = item | {"site_id": str(uuid4()), "site_name": "Slip"}
+        opened = api.post("/api/imported-calls", json={"call": call, "job": write_job(told)})
+        assert opened.status_code == 201, opened.text
+        again = read_job(api.get(f"/api/calls/{call['id']}/job").content)
+        assert again == told
+        told = again
+
+
+def test_a_history_that_ends_elsewhere_is_refused() -> None:
+    reading = Reading(id="r", measurement=Measurement(place=Between(a="L1@whip", b="G")), value=120.0, unit="V")
+    at = datetime(2026, 3, 1, tzinfo=UTC)
+    history = (SaidThen(action=Action.ADD, reading_id="r", reading=reading, entered_at=at),)
+    told = JobFile(circuit=CIRCUIT, readings=(reading,), history=history)
+    with pytest.raises(BadInput, match="does not end at the readings"):
+        read_job(write_job(told).replace('"value": 120.0', '"value": 12.0', 1))
+
+
+@contextmanager
+def empty(name: str) -> Iterator[Engine]:
+    """A database with tables and nothing in them."""
+    with database(name) as url:
+        engine = connect(url)
+        migrate(engine)
+        yield engine
+        engine.dispose()
+
+
+def test_a_firm_comes_back_from_its_archive_as_it_went_out(tmp_path: Path) -> None:
+    there, back = tmp_path / "there.zip", tmp_path / "back.zip"
+    with empty("there") as old, empty("back") as new:
+        with Session(old) as session, session.begin():
+            load_demo(session, datetime(2026, 3, 1, 12, tzinfo=UTC))
+            spoilt = session.query(CallRow.id).filter(CallRow.complaint.startswith("Weak")).scalar()
+        with Session(old) as session:
+            assert export_firm(session, there) == CALLS
+        with Session(new) as session, session.begin():
+            added = import_firm(session, there)
+            assert added["calls"] == CALLS
+            assert added["people"] == len(people.people(session))
+            assert people.demo_people(session) == [], "whoever was of the demo needs a password here"
+        with Session(new) as session:
+            export_firm(session, back)
+        assert contents(back) == contents(there)
+        with Session(new) as session, session.begin():
+            session.execute(text("update call set complaint = 'Ours by now' where id = :one"), {"one": spoilt})
+            assert import_firm(session, there) == {}, "what is there is never overwritten"
+            assert session.get_one(CallRow, spoilt).complaint == "Ours by now"
+    schemas = firm_schema()["$defs"]
+    for name, told in contents(there).items():
+        schema = schemas["firm.json" if name == "firm.json" else "calls/*.json"]
+        Draft202012Validator(schema).validate(told)
+
+
+def contents(archive: Path) -> dict[str, object]:
+    """Every file of an archive, read."""
+    with zipfile.ZipFile(archive) as opened:
+        return {name: json.loads(opened.read(name)) for name in opened.namelist()}
+
+
+@pytest.fixture(scope="module")
+def nothing() -> Iterator[Engine]:
+    """A database with nothing in it."""
+    with empty("nothing") as engine:
+        yield engine
+
+
+@pytest.mark.parametrize(
+    ("files", "sentence"),
+    [
+        (None, "is no archive"),
+        ({}, "has no firm.json"),
+        ({"firm.json": "{}"}, "firm.json, people: "),
+        ({"firm.json": '{"people": [], "sites": []}', "calls/x.json": '{"id": 1}'}, "calls/x.json, id: "),
+    ],
+)
+def test_what_is_no_archive_adds_nothing(
+    files: dict[str, str] | None, sentence: str, tmp_path: Path, nothing: Engine
+) -> None:
+    file = tmp_path / "firm.zip"
+    file.write_text("no zip")
+    if files is not None:
+        with zipfile.ZipFile(file, "w") as archive:
+            for name, told in files.items():
+                archive.writestr(name, told)
+    with Session(nothing) as session:
+        with pytest.raises(BadInput, match=sentence):
+            import_firm(session, file)
+        assert people.people(session) == []
