@@ -4,6 +4,7 @@ import asyncio
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from threading import Event
+from time import sleep
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -13,13 +14,16 @@ import pytest
 from sqlalchemy.orm import Session
 from tests.api.test_api import Json, all_sites, entry, listed, new_call, reading, values
 
-from zesty_copper.api import problems
+from zesty_copper.api import arrival
 from zesty_copper.api.app import create_app
 from zesty_copper.api.at_work import AtWork
-from zesty_copper.api.problems import Busy
+from zesty_copper.api.problems import Busy, Gone
 from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, Scope
+from zesty_copper.core.diagnosis.predict.compiled import release
 from zesty_copper.core.errors import Conflict
+from zesty_copper.core.patience import check_patience
 from zesty_copper.files.job_file import write_job
 from zesty_copper.store import queries
 from zesty_copper.store.database import connect
@@ -202,7 +206,7 @@ def test_what_cannot_be_stored_is_refused(api: httpx.Client, change: Json) -> No
 
 
 def test_a_body_that_stops_arriving_is_not_waited_for(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(problems, "BODY_SECONDS", 0.1)
+    monkeypatch.setattr(arrival, "BODY_SECONDS", 0.1)
     sent: list[Any] = []
 
     async def half() -> Any:
@@ -216,14 +220,14 @@ def test_a_body_that_stops_arriving_is_not_waited_for(monkeypatch: pytest.Monkey
         sent.append(message)
 
     scope = {"type": "http", "method": "POST", "path": "/api/people", "headers": []}
-    asyncio.run(problems.BodyLimit(create_app(None))(scope, half, send))
+    asyncio.run(arrival.Arrival(create_app(None))(scope, half, send))
     assert sent[1]["status"] == 408
 
 
 @pytest.fixture
 def held() -> Iterator[tuple[AtWork, Event]]:
     """One place that is taken and one more waiting, until it is let go."""
-    at_work, let_go, taken = AtWork(at_once=1, waiting=1), Event(), Event()
+    at_work, let_go, taken = AtWork(at_once=1, waiting=1, seconds=60), Event(), Event()
 
     def work() -> None:
         with at_work.place():
@@ -249,6 +253,55 @@ def test_more_than_can_wait_is_sent_away_and_comes_in_later(held: tuple[AtWork, 
     with pytest.raises(Busy), at_work.place():
         pass
     let_go.set()
+
+
+def test_who_goes_away_is_not_worked_for() -> None:
+    """Whoever waits for a place, and whoever is at work, stops between two steps."""
+    at_work, sent = AtWork(at_once=1, waiting=1, seconds=60), []
+
+    def work() -> None:
+        with at_work.place():
+            while True:
+                check_patience()
+                sleep(0.01)
+
+    async def run() -> None:
+        begun, arrived = asyncio.Event(), [{"type": "http.request", "body": b"{}", "more_body": False}]
+
+        async def app(_: Any, receive: Any, send: Any) -> None:
+            assert (await receive())["body"] == b"{}"
+            both = [asyncio.to_thread(work), asyncio.to_thread(work)]
+            begun.set()
+            ended = await asyncio.gather(*both, return_exceptions=True)
+            assert [type(one) for one in ended] == [Gone, Gone]
+            await send({"type": "http.response.body", "body": b""})
+
+        async def receive() -> Any:
+            if arrived:
+                return arrived.pop()
+            await begun.wait()
+            await asyncio.sleep(0.3)
+            return {"type": "http.disconnect"}
+
+        async def send(message: Any) -> None:
+            sent.append(message)
+
+        scope = {"type": "http", "method": "POST", "path": "/"}
+        await asyncio.wait_for(arrival.Arrival(app)(scope, receive, send), 30)
+
+    asyncio.run(run())
+    assert len(sent) == 1
+
+
+def test_what_takes_too_long_is_given_up_and_leaves_nothing_half_done() -> None:
+    job = Job(circuit=ready_made()["heat_strip"])
+    release()
+    with pytest.raises(Busy, match="took too long"), AtWork(at_once=1, waiting=0, seconds=-1).place():
+        diagnose(job)
+    with AtWork(at_once=1, waiting=0, seconds=60).place():
+        again = diagnose(job)
+    release()
+    assert again == diagnose(job)
 
 
 def test_what_is_no_longer_allowed_takes_nothing_else_down_and_can_be_taken_out(

@@ -12,6 +12,7 @@ from starlette.types import Scope
 
 from zesty_copper import __doc__ as summary
 from zesty_copper.api.access import must_be_signed_in
+from zesty_copper.api.arrival import Arrival
 from zesty_copper.api.catalogue_routes import catalogue_router
 from zesty_copper.api.csrf import Csrf
 from zesty_copper.api.door_routes import door_router
@@ -20,7 +21,7 @@ from zesty_copper.api.guard import Guard
 from zesty_copper.api.health import health_router
 from zesty_copper.api.idle import LastAsked, Times, letting_go
 from zesty_copper.api.people_routes import people_router
-from zesty_copper.api.problems import BodyLimit, add_handlers, responses
+from zesty_copper.api.problems import add_handlers, responses
 from zesty_copper.api.rating_routes import rating_router
 from zesty_copper.api.routes import router
 from zesty_copper.store.attempts import Attempts
@@ -74,7 +75,7 @@ def create_app(
         lifespan=letting_go,
     )
     add_handlers(app)
-    app.add_middleware(BodyLimit)
+    app.add_middleware(Arrival)
     app.state.engine = engine
     app.state.is_local = is_local
     if engine is not None:

@@ -26,7 +26,7 @@ door_router = APIRouter(prefix="/api")
 PER_PERSON_HERE, PER_PERSON, PER_PLACE = parse("8 per 15 minutes"), parse("50 per hour"), parse("60 per hour")
 """Wrong passwords for one name from one address, for one name, and from one address."""
 
-_at_work = AtWork(at_once=2, waiting=24)
+_at_work = AtWork(at_once=2, waiting=24, seconds=10)
 """Each hash takes 64 MiB and a good part of a second, so few are made side by side."""
 
 Password = Annotated[str, Field(max_length=passwords.MOST, repr=False)]

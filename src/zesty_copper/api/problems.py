@@ -1,6 +1,5 @@
 """One error body for everything that goes wrong, made in one place."""
 
-import asyncio
 import logging
 from typing import Any
 
@@ -12,17 +11,13 @@ from sqlalchemy.exc import DataError, IntegrityError, OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 from starlette.routing import compile_path
-from starlette.types import ASGIApp, Message, Receive, Send
-from starlette.types import Scope as AsgiScope
 
 from zesty_copper.core.errors import BadInput, Conflict, NotAllowed, NotFound, Unreadable, ZestyError
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.files.job_file import MAX_BYTES as MAX_JOB_BYTES
 
 __all__ = [
-    "MAX_BODY_BYTES",
-    "BodyLimit",
     "Busy",
+    "Gone",
     "Problem",
     "SignedOut",
     "StrangeValue",
@@ -32,12 +27,7 @@ __all__ = [
     "responses",
 ]
 
-MAX_BODY_BYTES = 1_000_000
-LARGER_BODIES = {"/api/imported-calls": 2 * MAX_JOB_BYTES}
-"""A job file is sent as text within JSON, which takes more room than the file itself."""
 RETRY_SECONDS = {429: 900, 503: 2}
-BODY_SECONDS = 20.0
-"""How long the next piece of a body is waited for."""
 logger = logging.getLogger(__name__)
 
 
@@ -62,6 +52,12 @@ class Busy(ZestyError):
     code = "busy"
 
 
+class Gone(ZestyError):
+    """Nobody waits for the answer any more."""
+
+    code = "gone"
+
+
 class SignedOut(ZestyError):
     """Nobody is signed in."""
 
@@ -84,6 +80,7 @@ _STATUS = {
     Unreadable: 409,
     TooOften: 429,
     Busy: 503,
+    Gone: 503,
 }
 
 
@@ -166,44 +163,3 @@ def _plain(kind: str, message: str) -> str:
         "literal_error": f"That is not one of the choices. {message}",
         "json_invalid": "The request is not valid JSON: check it and send it again.",
     }.get(kind, message)
-
-
-class BodyLimit:
-    """Refuses a body beyond what its route takes, announced or not, and one that stops arriving."""
-
-    def __init__(self, app: ASGIApp) -> None:
-        self._app = app
-
-    async def __call__(self, scope: AsgiScope, receive: Receive, send: Send) -> None:
-        """Pass a request on, its body read and bounded."""
-        if scope["type"] != "http":
-            await self._app(scope, receive, send)
-            return
-        most = LARGER_BODIES.get(scope["path"], MAX_BODY_BYTES)
-        body = bytearray()
-        more = True
-        while more:
-            try:
-                message = await asyncio.wait_for(receive(), BODY_SECONDS)
-            except TimeoutError:
-                response = problem(408, "too_slow", "The request did not arrive whole: send it again.")
-                await response(scope, receive, send)
-                return
-            if message["type"] == "http.disconnect":
-                return
-            body += message.get("body", b"")
-            more = message.get("more_body", False)
-            if len(body) > most:
-                response = problem(413, "too_large", f"That is more than {most / 1e6:.0f} MB: send a smaller file.")
-                await response(scope, receive, send)
-                return
-        given = False
-
-        async def replay() -> Message:
-            nonlocal given
-            if given:
-                return await receive()
-            given = True
-            return {"type": "http.request", "body": bytes(body), "more_body": False}
-
-        await self._app(scope, replay, send)

@@ -85,7 +85,10 @@ class Workbench(Frozen):
 Answers = Callable[[Job], Diagnosis]
 """How a job is answered: wholly, or at once with the next test still to come."""
 
-_at_work = AtWork(at_once=os.cpu_count() or 1, waiting=24)
+MOST_SECONDS = 30.0
+"""What one answer may take, ten times what the largest circuit that is accepted does alone."""
+
+_at_work = AtWork(at_once=os.cpu_count() or 1, waiting=24, seconds=MOST_SECONDS)
 
 
 @lru_cache(maxsize=128)

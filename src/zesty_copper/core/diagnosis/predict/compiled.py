@@ -20,6 +20,7 @@ from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.memory import Memory
 from zesty_copper.core.network.elements import Pairs
 from zesty_copper.core.network.netlist import EARTH, BranchKey, Netlist, build_netlist
+from zesty_copper.core.patience import check_patience
 
 __all__ = ["CompiledCircuit", "compile_circuit", "in_hands", "kept", "release"]
 
@@ -192,6 +193,7 @@ def kept(
 
     @wraps(function)
     def remembered(compiled: CompiledCircuit, *args: _Arguments.args, **kwargs: _Arguments.kwargs) -> _Result:
+        check_patience()
         key = (function, compiled.changed, args, tuple(kwargs.items()))
         return compiled.memory.kept(key, lambda: function(compiled, *args, **kwargs))
 

@@ -1,0 +1,92 @@
+"""How a request arrives: whole, within bounds of size and time. And whether whoever sent it still waits."""
+
+import asyncio
+from collections.abc import Callable
+from contextlib import suppress
+from contextvars import ContextVar
+from threading import Event
+
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from zesty_copper.api.problems import problem
+from zesty_copper.files.job_file import MAX_BYTES as MAX_JOB_BYTES
+
+__all__ = ["MAX_BODY_BYTES", "Arrival", "nobody_waits"]
+
+MAX_BODY_BYTES = 1_000_000
+LARGER_BODIES = {"/api/imported-calls": 2 * MAX_JOB_BYTES}
+"""A job file is sent as text within JSON, which takes more room than the file itself."""
+BODY_SECONDS = 20.0
+"""How long the next piece of a body is waited for."""
+
+_gone: ContextVar[Callable[[], bool] | None] = ContextVar("gone", default=None)
+
+
+def nobody_waits() -> bool:
+    """Whether whoever sent the request that is being answered has gone away."""
+    gone = _gone.get()
+    return gone is not None and gone()
+
+
+class Arrival:
+    """Refuses a body that is too large, announced or not, or stops arriving, and notes who goes away."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass a request on, its body read and bounded."""
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+        most = LARGER_BODIES.get(scope["path"], MAX_BODY_BYTES)
+        body = bytearray()
+        more = True
+        while more:
+            try:
+                message = await asyncio.wait_for(receive(), BODY_SECONDS)
+            except TimeoutError:
+                response = problem(408, "too_slow", "The request did not arrive whole: send it again.")
+                await response(scope, receive, send)
+                return
+            if message["type"] == "http.disconnect":
+                return
+            body += message.get("body", b"")
+            more = message.get("more_body", False)
+            if len(body) > most:
+                response = problem(413, "too_large", f"That is more than {most / 1e6:.0f} MB: send a smaller file.")
+                await response(scope, receive, send)
+                return
+        await self._answer(scope, bytes(body), receive, send)
+
+    async def _answer(self, scope: Scope, body: bytes, receive: Receive, send: Send) -> None:
+        """Have it answered, and note meanwhile whether whoever sent it goes away."""
+        gone, given = Event(), False
+
+        async def watch() -> None:
+            while (await receive())["type"] != "http.disconnect":
+                pass
+            gone.set()
+
+        async def replay() -> Message:
+            nonlocal given
+            if given:
+                await asyncio.Event().wait()  # there is nothing more to come
+            given = True
+            return {"type": "http.request", "body": body, "more_body": False}
+
+        async def answered(message: Message) -> None:
+            # Once the answer is out, nobody is expected to wait for what is done after it.
+            if message["type"] == "http.response.body" and not message.get("more_body", False):
+                watching.cancel()
+            await send(message)
+
+        watching = asyncio.create_task(watch())
+        token = _gone.set(gone.is_set)
+        try:
+            await self._app(scope, replay, answered)
+        finally:
+            _gone.reset(token)
+            watching.cancel()
+            with suppress(asyncio.CancelledError):
+                await watching
