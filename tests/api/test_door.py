@@ -163,7 +163,9 @@ def test_nobody_is_told_whether_a_name_exists(api: httpx.Client, guest: httpx.Cl
 def test_over_tls_the_cookies_go_nowhere_else(api: httpx.Client, guest: httpx.Client) -> None:
     person = joined(api, guest)
     tls = {"x-forwarded-proto": "https"}
-    token = guest.get("/api/session", headers=tls).headers["set-cookie"].split(";")[0]
+    door = guest.get("/api/session", headers=tls)
+    assert door.headers["strict-transport-security"] == "max-age=31536000"
+    token = door.headers["set-cookie"].split(";")[0]
     headers = tls | {"cookie": token, "x-zesty-csrf": token.split("=", 1)[1]}
     cookie = enter(guest, person["name"], GOOD, **headers).headers["set-cookie"]
     assert cookie.startswith("__Host-zesty-session=")

@@ -207,7 +207,7 @@ def test_nothing_hides_sideways_and_targets_fit_a_glove(page: Page) -> None:
 
 def test_an_address_that_leads_nowhere_says_so(page: Page) -> None:
     page.goto("/calls/00000000-0000-4000-8000-000000000000")
-    expect(page.get_by_role("alert")).to_contain_text("This call is not on file.")
+    expect(page.get_by_role("alert")).to_contain_text("This call is not on file, or not yours")
     page.goto("/nowhere")
     expect(page.get_by_text("There is nothing at this address.")).to_be_visible()
 

@@ -58,6 +58,8 @@ class Guard:
                 for name, value in HEADERS.items():
                     headers[name] = value
                 headers["x-request-id"] = request_id
+                if scope.get("scheme") == "https":
+                    headers["strict-transport-security"] = "max-age=31536000"
                 if path.startswith("/api/"):
                     headers.setdefault("cache-control", "no-store")
             await send(message)

@@ -31,8 +31,9 @@ export function Frame() {
         </Link>
         <div className="frame-title" ref={setSlot} />
         {person ? (
-          <Link to="/you" className="you" aria-label={`You: ${person.name}`} title={person.name}>
-            {initialsOf(person.name)}
+          <Link to="/you" className="you" title={person.name}>
+            <span aria-hidden="true">{initialsOf(person.name)}</span>
+            <span className="visually-hidden">You: {person.name}</span>
           </Link>
         ) : null}
         <button type="button" className="theme-button" aria-label={`Use ${other} colors`} onClick={() => chooseColours(other)}>

@@ -42,7 +42,7 @@ function People() {
         <ul className="people">
           {data?.map((one) => (
             <li key={one.id}>
-              <button type="button" onClick={() => setOpen(one)} aria-label={`Change ${one.name}`}>
+              <button type="button" onClick={() => setOpen(one)}>
                 <b>{one.name}</b>
                 <span>{one.role ? ROLES[one.role] : null}</span>
                 <span className={one.may_open_panels ? '' : 'quiet'}>{one.may_open_panels ? 'may open panels' : 'no panel work'}</span>
