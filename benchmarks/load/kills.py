@@ -28,10 +28,10 @@ from zesty_copper.launch.cluster import cluster_folder
 
 __all__ = ["kill_again_and_again"]
 
-PEOPLE, PORT = 6, 8431
+PEOPLE, PORT = 8, 8431
 ADDRESS = f"http://127.0.0.1:{PORT}"
 START_SECONDS = 90
-POINTS = ("L1@whip", "L2@whip", "G@whip", "L1@fuse", "L2@fuse", "L1@branch", "L2@branch")
+POINTS = ("L1@whip", "L2@whip", "G@whip", "L1@blade", "L2@blade", "L1@branch", "L2@branch")
 
 
 class Miniature:
@@ -100,7 +100,7 @@ def kill_again_and_again(times: int, seed: int) -> tuple[int, int, int, int]:
         with ThreadPoolExecutor(PEOPLE) as pool:
             typing = [pool.submit(_type, call, ended, seed + number) for number, call in enumerate(calls)]
             for number in range(times):
-                time.sleep(rng.uniform(0.5, 3))
+                time.sleep(rng.uniform(1, 6))
                 if number % 2:
                     served.kill_database()
                 else:
@@ -127,7 +127,7 @@ def _type(call: str, ended: Event, seed: int) -> tuple[list[tuple[str, str]], in
     while not ended.is_set():
         with suppress(httpx.TransportError, httpx.HTTPStatusError), client_of(ADDRESS, timeout=20) as client:
             while not ended.is_set():
-                entry = _entry(rng, readings)
+                entry, until = _entry(rng, readings), time.monotonic() + START_SECONDS
                 while True:
                     try:
                         answer = client.post(f"/api/calls/{call}/entries", params={"first": True}, json=entry)
@@ -136,7 +136,7 @@ def _type(call: str, ended: Event, seed: int) -> tuple[list[tuple[str, str]], in
                     except httpx.TransportError:
                         pass
                     refused += 1
-                    if not refused % 600:
+                    if time.monotonic() > until:
                         raise RuntimeError("an entry is refused for ever")
                     time.sleep(0.1)
                 acknowledged.append((entry["id"], entry["action"]))
@@ -170,7 +170,7 @@ def _history(client: httpx.Client, call: str) -> Counter[tuple[str, str]]:
 
 def _new_call(client: httpx.Client) -> str:
     call = str(uuid4())
-    equipment = {"equipment_id": str(uuid4()), "equipment_name": "Unit", "circuit": "condenser_fused"}
+    equipment = {"equipment_id": str(uuid4()), "equipment_name": "Unit", "circuit": "heat_strip"}
     assert equipment["circuit"] in ready_made()
     told = {
         "id": call,
