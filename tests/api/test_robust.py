@@ -24,7 +24,7 @@ from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.diagnosis.predict.compiled import release
 from zesty_copper.core.errors import Conflict
 from zesty_copper.core.patience import check_patience
-from zesty_copper.files.job_file import write_job
+from zesty_copper.files.job_file import read_job, write_job
 from zesty_copper.store import queries
 from zesty_copper.store.database import connect
 from zesty_copper.store.tables import CallRow
@@ -330,3 +330,31 @@ def test_what_is_no_longer_allowed_takes_nothing_else_down_and_can_be_taken_out(
     assert [one["reading"]["value"] for one in out["entries"]] == [240.0]
     mended = api.get(f"/api/calls/{new_call(api)}").json()["circuit"]
     assert values(api.put(f"{call}/circuit", json=mended).json()) == [240.0]
+
+
+def test_one_reading_or_sheet_that_is_no_longer_allowed_leaves_the_rest(api: httpx.Client, database_url: str) -> None:
+    call_id = new_call(api)
+    call = f"/api/calls/{call_id}"
+    odd = reading(240.0)
+    api.post(f"{call}/entries", json=entry(odd))
+    api.post(
+        f"{call}/entries",
+        json=entry(reading(120.0, measurement={"place": {"kind": "between", "a": "L1@whip", "b": "G"}})),
+    )
+    sheet = api.get(f"{call}/ratings").json()["supplies"][0]["sheet"]
+    api.put(f"{call}/ratings/supply", json=sheet)
+    with psycopg.connect(database_url) as connection:
+        connection.execute(
+            'update entry set reading = reading || \'{"unit": "furlong"}\' where reading_id = %s', (odd["id"],)
+        )
+        spoilt = "jsonb_set(ratings, '{sheets,supply,edition}', '\"1897\"')"
+        connection.execute(f"update call set ratings = {spoilt} where id = %s", (call_id,))
+    page = api.get(call).json()
+    assert values(page) == [120.0]
+    assert [one["reading_id"] for one in page["unread"]] == [odd["id"]]
+    refused(api.get(f"{call}/ratings"), 409, "unreadable")
+    assert "furlong" in api.get(f"{call}/job").text, "it goes out as it is stored"
+    withdrawal = entry(None, "withdraw", odd["id"], follows=page["unread"][0]["entry_id"])
+    assert api.post(f"{call}/entries", json=withdrawal).json()["unread"] == []
+    assert api.put(f"{call}/ratings/supply", json=sheet).json()["supplies"][0]["entered"]
+    assert read_job(api.get(f"{call}/job").content).readings[0].value == 120.0

@@ -3,7 +3,7 @@
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.errors import BadInput
+from zesty_copper.core.errors import BadInput, Unreadable
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.bench.tools import BenchAnswer, bench, bench_tools
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of, sheets_with
@@ -68,7 +68,15 @@ def check_source(call: Call, source: str) -> None:
 
 
 def ratings_of(call: Call) -> CallRatings:
-    """Lay a call out for its ratings page."""
+    """Lay a call out for its ratings page.
+
+    Raises
+    ------
+    Unreadable
+        If what was entered for it can no longer be read.
+    """
+    if call.unread_ratings:
+        raise Unreadable(call.unread_ratings)
     return CallRatings(
         call=call.summary,
         circuit=call.circuit,

@@ -291,6 +291,8 @@ def export_job(call_id: CallSeen, session: Database) -> Response:
     """Everything of the call as a job file; one that can no longer be read, as it is stored."""
     try:
         call = queries.call(session, call_id)
+        if call.unread or call.unread_ratings:
+            raise Unreadable(call.unread_ratings)
         text = write_job(job_file_of(call, entries.history(session, call_id).entries))
     except Unreadable:
         text = json.dumps(entries.raw_call(session, call_id), indent=2)

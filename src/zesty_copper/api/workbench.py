@@ -25,7 +25,7 @@ from zesty_copper.core.tools.quick_entry import line_of
 from zesty_copper.core.tools.what_if import Move, WhatIf, what_if
 from zesty_copper.files.job_file import told_in
 from zesty_copper.service.jobs import with_prior_factors
-from zesty_copper.store.records import Call, CallSummary, Versions
+from zesty_copper.store.records import Call, CallSummary, Unread, Versions
 
 __all__ = [
     "Answers",
@@ -78,6 +78,7 @@ class Workbench(Frozen):
     strip: Strip
     readings: tuple[ShownReading, ...]
     looks: tuple[ShownLook, ...]
+    unread: tuple[Unread, ...] = Field(description="what was said and can no longer be read: it is left out")
     diagnosis: Diagnosis
     treads: tuple[Tread, ...] = Field(description="volts that each part should lose, and what it was read to lose")
 
@@ -154,6 +155,7 @@ def workbench_of(call: Call, viewer: Person, answer: Answers = whole_answer) -> 
         strip=strip_of(call.circuit),
         readings=tuple(readings),
         looks=tuple(looks),
+        unread=call.unread,
         diagnosis=answer(job),
         treads=staircase(call.circuit, job.readings),
     )

@@ -9,8 +9,8 @@ from sqlalchemy.dialects.postgresql import distinct_on, insert
 from sqlalchemy.orm import Session, selectinload
 
 from zesty_copper.core.diagnosis.model.job import MOST_SAID
-from zesty_copper.core.errors import BadInput, Conflict, NotFound
-from zesty_copper.store.records import MOST_ENTRIES, Action, Entry, HistoryPage, Stands, StoredEntry
+from zesty_copper.core.errors import BadInput, Conflict, NotFound, Unreadable
+from zesty_copper.store.records import MOST_ENTRIES, Action, Entry, HistoryPage, Stands, StoredEntry, Unread
 from zesty_copper.store.stored import read
 from zesty_copper.store.tables import CallRow, EntryRow, PersonRow
 
@@ -26,8 +26,8 @@ __all__ = [
 ]
 
 
-def stands(session: Session, call_id: UUID) -> tuple[tuple[Stands, ...], int]:
-    """Return what stands in a call, in the order in which it was first said, and the place of the last entry.
+def stands(session: Session, call_id: UUID) -> tuple[list[Stands], list[Unread]]:
+    """Return what stands in a call, in the order in which it was first said, and what of it can no longer be read.
 
     A withdrawn reading that is corrected later stands again: that is how an undo is undone.
     """
@@ -45,17 +45,20 @@ def stands(session: Session, call_id: UUID) -> tuple[tuple[Stands, ...], int]:
     )
     first = select(EntryRow.sequence, EntryRow.entered_at).where(here).subquery()
     found = session.execute(
-        select(EntryRow.id, EntryRow.reading, first.c.entered_at, of_each.c.corrected)
+        select(EntryRow.id, EntryRow.reading_id, EntryRow.reading, first.c.entered_at, of_each.c.corrected)
         .join(of_each, of_each.c.last == EntryRow.sequence)
         .join(first, first.c.sequence == of_each.c.first)
         .where(EntryRow.action != Action.WITHDRAW)
         .order_by(of_each.c.first)
     )
-    standing = tuple(
-        read(Stands, {"said": said, "entered_at": entered_at, "corrected": corrected, "entry_id": entry_id})
-        for entry_id, said, entered_at, corrected in found
-    )
-    return standing, last_of(session, call_id)
+    standing, unread = [], []
+    for entry_id, reading_id, said, entered_at, corrected in found:
+        told = {"said": said, "entered_at": entered_at, "corrected": corrected, "entry_id": entry_id}
+        try:
+            standing.append(read(Stands, told))
+        except Unreadable as error:
+            unread.append(_unread(reading_id, entry_id, error))
+    return standing, unread
 
 
 def counted(session: Session, call_ids: Sequence[UUID]) -> dict[UUID, int]:
@@ -96,8 +99,14 @@ def history(session: Session, call_id: UUID, after: UUID | None = None, most: in
         query = query.where(EntryRow.sequence > select(EntryRow.sequence).where(EntryRow.id == after).scalar_subquery())
     rows = session.execute(query if most is None else query.limit(most + 1)).all()
     shown = rows if most is None else rows[:most]
-    entries = tuple(_entry(row, name) for row, name in shown)
-    return HistoryPage(entries=entries, next=entries[-1].id if len(rows) > len(shown) else None)
+    entries, unread = [], []
+    for row, name in shown:
+        try:
+            entries.append(_entry(row, name))
+        except Unreadable as error:
+            unread.append(_unread(row.reading_id, row.id, error))
+    following = shown[-1][0].id if len(rows) > len(shown) else None
+    return HistoryPage(entries=tuple(entries), unread=tuple(unread), next=following)
 
 
 def has_entries(session: Session, call_id: UUID, ids: Sequence[UUID]) -> bool:
@@ -194,6 +203,10 @@ def raw_call(session: Session, call_id: UUID) -> dict[str, Any]:
         for one in row.entries
     ]
     return {"circuit": row.circuit, "scope": row.scope, "ratings": row.ratings, "entries": said}
+
+
+def _unread(reading_id: str, entry_id: UUID, error: Unreadable) -> Unread:
+    return Unread(reading_id=reading_id, entry_id=entry_id, why=str(error.details["why"]))
 
 
 def _entry(row: EntryRow, entered_by: str | None) -> StoredEntry:

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, contains_eager, defer, joinedload
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Scope
-from zesty_copper.core.errors import BadInput, Conflict, NotFound
+from zesty_copper.core.errors import BadInput, Conflict, NotFound, Unreadable
 from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.store import audit
@@ -173,14 +173,21 @@ def call(session: Session, call_id: UUID) -> Call:
     )
     if row is None:
         raise NotFound("This call is not on file.", "call_id")
-    standing, last = stands(session, call_id)
+    standing, unread = stands(session, call_id)
     sheets: dict[str, Any] = (row.ratings or {}).get("sheets", {})
+    notes, unread_ratings = RatingNotes(), ""
+    try:
+        notes = read(RatingNotes, row.ratings or {})
+    except Unreadable as error:
+        unread_ratings = error.message
     return Call(
-        summary=_summary(row, len(standing)),
+        summary=_summary(row, len(standing) + len(unread)),
         circuit=read(Circuit, row.circuit),
-        stands=standing,
-        last=last,
-        ratings=read(RatingNotes, row.ratings or {}),
+        stands=tuple(standing),
+        unread=tuple(unread),
+        last=last_of(session, call_id),
+        ratings=notes,
+        unread_ratings=unread_ratings,
         versions=Versions(
             circuit=version(row.circuit),
             scope=version(row.scope),
@@ -201,13 +208,13 @@ def set_sheet(session: Session, call_id: UUID, source: str, sheet: Sheet | None,
         If the sheet is no longer the version that was seen; `""` means that none was there.
     """
     row = _locked_call(session, call_id)
-    stored = (row.ratings or {}).get("sheets", {}).get(source)
-    check_seen(stored, version(None) if seen == "" else seen, "sheet")
-    notes = read(RatingNotes, row.ratings or {})
-    sheets = {key: one for key, one in notes.sheets.items() if key != source}
+    # As it is stored, not as it is read: so one that can no longer be read is replaced, and the others stay.
+    notes: dict[str, Any] = row.ratings or {}
+    sheets = dict(notes.get("sheets", {}))
+    check_seen(sheets.pop(source, None), version(None) if seen == "" else seen, "sheet")
     if sheet is not None:
-        sheets[source] = sheet
-    row.ratings = notes.model_copy(update={"sheets": sheets}).model_dump(mode="json")
+        sheets[source] = sheet.model_dump(mode="json")
+    row.ratings = {**notes, "sheets": sheets}
     session.flush()
 
 

@@ -39,6 +39,7 @@ __all__ = [
     "SiteSummary",
     "Stands",
     "StoredEntry",
+    "Unread",
     "Versions",
     "check_entry",
     "fold",
@@ -157,10 +158,19 @@ class StoredEntry(Entry):
     entered_by: str | None = Field(default=None, description="none where it is not known")
 
 
+class Unread(Frozen):
+    """Something that was said and can no longer be read."""
+
+    reading_id: str
+    entry_id: UUID = Field(description="the entry, the last about it where it stands")
+    why: str
+
+
 class HistoryPage(Frozen):
     """Some entries of many, in the order in which they arrived."""
 
     entries: tuple[StoredEntry, ...]
+    unread: tuple[Unread, ...] = Field(default=(), description="what can no longer be read, left out of the entries")
     next: UUID | None = Field(description="entry after which the next page begins; none on the last")
 
 
@@ -237,7 +247,9 @@ class Call(Frozen):
     circuit: Circuit
     stands: tuple[Stands, ...]
     last: int = Field(description="place of the last entry among all entries; 0 while there is none")
+    unread: tuple[Unread, ...] = Field(default=(), description="what stands and can no longer be read")
     ratings: RatingNotes = RatingNotes()
+    unread_ratings: str = Field(default="", description="why what was entered for the ratings can no longer be read")
     versions: Versions
     shared_with: tuple[UUID, ...] = ()
 

@@ -21,7 +21,8 @@ def read(model: type[_Model], value: object) -> _Model:
     except ValidationError as error:
         why = str(error.errors()[0]["msg"]).removeprefix("Value error, ").removesuffix(".")
         raise Unreadable(
-            f"This was stored when more was allowed ({why}): download it, mend that, and open it from the file."
+            f"This was stored when more was allowed ({why}): download it, mend that, and open it from the file.",
+            why=why,
         ) from error
 
 

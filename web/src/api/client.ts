@@ -32,6 +32,9 @@ export const isSignedOut = (error: unknown) => error instanceof RequestFailed &&
 /** What to say of a request that failed. */
 export const messageOf = (error: unknown, otherwise: string) => (error instanceof RequestFailed ? error.problem.message : otherwise)
 
+/** Whether what is stored can no longer be read. */
+export const isUnreadable = (error: unknown) => error instanceof RequestFailed && error.problem.code === 'unreadable'
+
 /** Whether somebody else changed the same thing meanwhile. */
 export const isClash = (error: unknown) => error instanceof RequestFailed && error.problem.code === 'conflict'
 

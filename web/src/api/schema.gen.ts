@@ -1640,6 +1640,12 @@ export interface components {
             /** Entries */
             entries: components["schemas"]["StoredEntry"][];
             /**
+             * Unread
+             * @description what can no longer be read, left out of the entries
+             * @default []
+             */
+            unread: components["schemas"]["Unread"][];
+            /**
              * Next
              * @description entry after which the next page begins; none on the last
              */
@@ -3613,6 +3619,22 @@ export interface components {
             name: string;
         };
         /**
+         * Unread
+         * @description Something that was said and can no longer be read.
+         */
+        Unread: {
+            /** Reading Id */
+            reading_id: string;
+            /**
+             * Entry Id
+             * Format: uuid
+             * @description the entry, the last about it where it stands
+             */
+            entry_id: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * Use
          * @description What the circuit is there for, which decides the rules.
          * @enum {string}
@@ -3810,6 +3832,11 @@ export interface components {
             readings: components["schemas"]["ShownReading"][];
             /** Looks */
             looks: components["schemas"]["ShownLook"][];
+            /**
+             * Unread
+             * @description what was said and can no longer be read: it is left out
+             */
+            unread: components["schemas"]["Unread"][];
             diagnosis: components["schemas"]["Diagnosis"];
             /**
              * Treads
@@ -3991,6 +4018,7 @@ export type Tread = components['schemas']['Tread'];
 export type Trial = components['schemas']['Trial'];
 export type Turning = components['schemas']['Turning'];
 export type Unit = components['schemas']['Unit'];
+export type Unread = components['schemas']['Unread'];
 export type Use = components['schemas']['Use'];
 export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];

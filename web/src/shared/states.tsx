@@ -1,3 +1,5 @@
+import type { ReactNode } from 'react'
+
 import { RequestFailed } from '../api/client'
 
 export function Loading({ what }: { what: string }) {
@@ -8,7 +10,7 @@ export function Loading({ what }: { what: string }) {
   )
 }
 
-export function Failed({ error, retry }: { error: Error; retry: () => void }) {
+export function Failed({ error, retry, children }: { error: Error; retry: () => void; children?: ReactNode }) {
   const message = error instanceof RequestFailed ? error.problem.message : 'Something went wrong on this page.'
   return (
     <div className="page-state" role="alert">
@@ -16,6 +18,7 @@ export function Failed({ error, retry }: { error: Error; retry: () => void }) {
       <button type="button" className="plain-button" onClick={retry}>
         Try again
       </button>
+      {children}
     </div>
   )
 }

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 
+import { isUnreadable } from '../../api/client'
 import { signs as signsQuery, workbench } from '../../api/queries'
 import type { Look, NextTest, Workbench } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
@@ -24,7 +25,16 @@ export default function WorkbenchPage() {
   const { callId = '' } = useParams()
   const { data, error, refetch } = useQuery(workbench(callId))
   if (data) return <Bench key={callId} data={data} />
-  return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the call" />
+  if (!error) return <Loading what="the call" />
+  return (
+    <Failed error={error} retry={() => void refetch()}>
+      {isUnreadable(error) ? (
+        <a className="plain-button" href={`/api/calls/${callId}/job`} download>
+          Download it
+        </a>
+      ) : null}
+    </Failed>
+  )
 }
 
 function Bench({ data }: { data: Workbench }) {
@@ -73,6 +83,16 @@ function Bench({ data }: { data: Workbench }) {
       <div className="bench-answer">
         {diagnosis.stop ? <StopView stop={diagnosis.stop} /> : null}
         <VerdictView verdict={diagnosis.verdict} stop={diagnosis.stop} />
+        {data.unread.map((one) => (
+          <p key={one.reading_id} className="problem" role="alert">
+            One reading here can no longer be read and is left out ({one.why}).
+            {data.may_change ? (
+              <button type="button" className="plain-button" disabled={entries.busy} onClick={() => entries.drop(one.reading_id)}>
+                Withdraw it
+              </button>
+            ) : null}
+          </p>
+        ))}
         <Contradictions list={diagnosis.contradictions} />
         {test && data.may_change ? <NextTestView test={test} accept={accept} accepted={isAsked(setup, test)} busy={entries.busy} look={look} /> : null}
         {diagnosis.planning ? <NextTestAwaited /> : null}

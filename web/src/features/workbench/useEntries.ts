@@ -25,6 +25,8 @@ export function useEntries(callId: string) {
   const sent = useRef(new Map<string, string>())
   const lastKnown = (id: string) => {
     const page = client.getQueryData(workbench(callId).queryKey)
+    const unread = page?.unread.find((one) => one.reading_id === id)
+    if (unread) return unread.entry_id
     const shown = page?.readings.find((one) => one.reading.id === id) ?? page?.looks.find((one) => one.look.id === id)
     return shown?.entry_id ?? sent.current.get(id) ?? null
   }
@@ -79,6 +81,8 @@ export function useEntries(callId: string) {
         inverse: () => entry('correct', said.id, said, true),
         onDone: () => undefined,
       }),
+    /** Withdraws what can no longer be read, for good: it could not be said again. */
+    drop: (id: string) => send.mutate({ entry: entry('withdraw', id, null, false), inverse: null, onDone: () => undefined }),
     undo: () => {
       const last = undos.at(-1)
       if (!last) return
