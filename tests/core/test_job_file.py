@@ -28,7 +28,7 @@ def shell(*arguments: str, text: str = "") -> subprocess.CompletedProcess[str]:
 
 def test_what_is_written_is_read_and_fits_the_published_schema() -> None:
     text = write_job(JOB)
-    assert read_job(text) == JOB
+    assert read_job(text).job == JOB
     published = json.loads((Path(__file__).parents[2] / "docs" / "job.schema.json").read_text("utf-8"))
     assert published == job_schema()
     jsonschema.validate(json.loads(text), published)

@@ -10,7 +10,7 @@ from threading import Event, Thread
 from fastapi import FastAPI
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from zesty_copper.api.workbench import whole_answer
+from zesty_copper.api.workbench import forget_answers
 from zesty_copper.core.diagnosis.predict.compiled import release
 
 __all__ = ["LastAsked", "Times", "let_go", "letting_go"]
@@ -42,7 +42,7 @@ class LastAsked:
 def let_go() -> None:
     """Release what is kept of every circuit, and give the memory back to the system."""
     release()
-    whole_answer.cache_clear()
+    forget_answers()
     gc.collect()
     # Python's allocator keeps what is freed; the C library hands it back when told to.
     ctypes.CDLL(None).malloc_trim(0)

@@ -3,7 +3,7 @@
 import os
 from collections.abc import Callable, Sequence
 from datetime import datetime
-from functools import lru_cache
+from hashlib import sha256
 from typing import Any
 from uuid import UUID
 
@@ -19,6 +19,7 @@ from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.faults.signs import Look, look_words, signs
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.memory import Memory
 from zesty_copper.core.people import Person, Role, narrowed
 from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.tools.quick_entry import line_of
@@ -34,6 +35,7 @@ __all__ = [
     "Workbench",
     "answer_at_once",
     "explained",
+    "forget_answers",
     "job_of",
     "make_ready",
     "tried",
@@ -86,17 +88,30 @@ class Workbench(Frozen):
 Answers = Callable[[Job], Diagnosis]
 """How a job is answered: wholly, or at once with the next test still to come."""
 
+ANSWER_BYTES = 16_000_000
+"""What the answers given last may hold [byte]: some hundred."""
 MOST_SECONDS = 30.0
 """What one answer may take, ten times what the largest circuit that is accepted does alone."""
 
 _at_work = AtWork(at_once=os.cpu_count() or 1, waiting=24, seconds=MOST_SECONDS)
+_answers = Memory(ANSWER_BYTES)
 
 
-@lru_cache(maxsize=128)
 def whole_answer(job: Job) -> Diagnosis:
     """Answer a job wholly; the answers given last are kept, so that a page opened again stands at once."""
-    with _at_work.place():
-        return diagnose(job)
+
+    def answered() -> memoryview:
+        with _at_work.place():
+            return memoryview(diagnose(job).model_dump_json().encode())
+
+    # As JSON it takes a sixth of the room, and is read back in a millisecond.
+    key = sha256(job.model_dump_json().encode()).digest()
+    return Diagnosis.model_validate_json(_answers.kept(key, answered).tobytes())
+
+
+def forget_answers() -> None:
+    """Let go of the answers that are kept."""
+    _answers.forget()
 
 
 def answer_at_once(job: Job) -> Diagnosis:

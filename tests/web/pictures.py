@@ -1,0 +1,87 @@
+"""Take the pictures in docs/screenshots anew: `python -m tests.web.pictures ADDRESS`, of a demo that was just begun."""
+
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from playwright.sync_api import Browser, Page, ViewportSize, sync_playwright
+from tests.client import LEAD
+from tests.conftest import CHECKOUT
+from tests.web.conftest import CHROMIUM, DESK, FLAGS, PHONE
+from tests.web.doing import be
+
+SETTLED_MS = 1500
+CALLS = {
+    "workbench": "3c62d265-15cc-52dc-a933-91a16d84156d",
+    "found": "3dc81052-38e0-58ce-b38a-d91e54f0a9ab",
+    "two-supplies": "a47696b3-9fa4-5faa-b2cc-330735a7dddf",
+    "sequence": "63f59f2b-c97f-58b7-b5d4-7c62ee278576",
+}
+
+
+def take(browser: Browser, address: str) -> None:
+    """Every main view."""
+
+    @contextmanager
+    def at(path: str, size: ViewportSize, name: str, who: str | None = LEAD) -> Iterator[Page]:
+        context = browser.new_context(viewport=size, base_url=address, has_touch=size is PHONE)
+        if who:
+            be(context, who)
+        page = context.new_page()
+        page.goto(path)
+        yield page
+        page.wait_for_timeout(SETTLED_MS)
+        page.screenshot(path=CHECKOUT / "docs" / "screenshots" / f"{name}.png")
+        context.close()
+
+    with at("/", PHONE, "sign-in-phone", who=None) as page:
+        page.get_by_role("button", name=LEAD).wait_for()
+    with at("/", DESK, "calls-desk") as page:
+        page.locator(".call-row").first.wait_for()
+    with at("/people", DESK, "people-desk") as page:
+        page.locator(".people li").first.wait_for()
+    for size, name in ((DESK, "desk"), (PHONE, "phone")):
+        with at(f"/calls/{CALLS['workbench']}", size, f"workbench-{name}") as page:
+            page.get_by_role("region", name="Next test").wait_for()
+    with at(f"/calls/{CALLS['workbench']}", DESK, "workbench-dark") as page:
+        page.get_by_role("region", name="Next test").wait_for()
+        page.get_by_role("button", name="Use dark colors").click()
+    for name in ("found", "two-supplies", "sequence"):
+        with at(f"/calls/{CALLS[name]}", DESK, f"{name}-desk") as page:
+            page.get_by_role("region", name="Verdict").wait_for()
+    with at(f"/calls/{CALLS['workbench']}/circuit", DESK, "circuit-desk") as page:
+        page.get_by_role("button", name="Whip").click()
+    with at(f"/calls/{CALLS['workbench']}/ratings", DESK, "ratings-desk") as page:
+        page.get_by_text("What is known").wait_for()
+    with at(f"/calls/{CALLS['workbench']}/what-if", DESK, "what-if-desk") as page:
+        for leg in ("L1", "L2"):
+            page.locator(f'[data-point="{leg}@whip"]').click()
+        page.get_by_role("button", name="Jumper between the two").click()
+    with at("/calls/new", PHONE, "new-call-phone") as page:
+        page.get_by_label("Complaint").fill("Outdoor unit does not run")
+    with at("/quick-read", PHONE, "quick-read-phone") as page:
+        for label, volts in (("L1 to L2", "0.4"), ("L1 to ground", "121.3"), ("L2 to ground", "121.0")):
+            page.get_by_label(label).fill(volts)
+        page.get_by_text("What it can mean").wait_for()
+    with at("/bench", PHONE, "bench-phone") as page:
+        page.get_by_text("Run capacitor in place").click()
+        for label, value in (("Amps in its lead", "4.2"), ("Volts across it", "350"), ("Marked", "45")):
+            page.get_by_label(label).first.fill(value)
+    with at(f"/calls/{CALLS['two-supplies']}", PHONE, "feeds-phone") as page:
+        page.get_by_role("link", name="Which breaker?").click()
+        for breaker in ("Breaker 4", "Breaker 10"):
+            page.get_by_label("Name", exact=True).first.fill(breaker)
+            page.get_by_role("button", name="Add the switch").click()
+            page.locator(".feeds-lists li", has_text=breaker).wait_for()
+        page.get_by_label("Switched off").select_option(label="Breaker 4")
+        page.get_by_role("button", name="partly").last.click()
+        page.get_by_role("button", name="Note it").click()
+        page.get_by_text("seems to have a second supply").wait_for()
+        page.evaluate("window.scrollTo(0, 0)")
+
+
+if __name__ == "__main__":
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        take(chromium, sys.argv[1])
+        chromium.close()
