@@ -66,7 +66,7 @@ def take(browser: Browser, address: str) -> None:
     with at("/bench", PHONE, "bench-phone") as page:
         page.get_by_text("Run capacitor in place").click()
         for label, value in (("Amps in its lead", "4.2"), ("Volts across it", "350"), ("Marked", "45")):
-            page.get_by_label(label).first.fill(value)
+            page.locator("details[open]").get_by_label(label).fill(value)
     with at(f"/calls/{CALLS['two-supplies']}", PHONE, "feeds-phone") as page:
         page.get_by_role("link", name="Which breaker?").click()
         for breaker in ("Breaker 4", "Breaker 10"):
