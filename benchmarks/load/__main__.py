@@ -14,9 +14,9 @@ import httpx
 import psycopg
 from tests.client import client_of
 
-from benchmarks.load.kills import kill_again_and_again
+from benchmarks.load.kills import kill_again_and_again, new_call
 from benchmarks.measured import most_mb, row, seconds, served
-from benchmarks.speed.__main__ import calls_of, longest, worlds
+from benchmarks.speed.__main__ import longest, worlds
 
 PEOPLE, THINK_SECONDS, LIST_SECONDS = 50, 1.0, 20.0
 CALLS, SITES = 5_000, 500
@@ -77,7 +77,7 @@ def beside_diagnoses(address: str) -> None:
     others: list[float] = []
     circuits = [world.circuit for world in worlds(AT_ONCE)]
     with client_of(address, timeout=60) as client, ThreadPoolExecutor(AT_ONCE) as pool:
-        calls = [call for _, call in calls_of(client, 4 * AT_ONCE)][:AT_ONCE]
+        calls = [new_call(client) for _ in range(AT_ONCE)]
 
         def diagnosed(number: int) -> None:
             # Each by a name of its own, so that nothing that is kept of one helps another.
@@ -99,7 +99,7 @@ def long_ones(address: str, process: int) -> None:
     circuit = longest(LONG_PARTS)
     ended = Event()
     with client_of(address, timeout=120) as client, ThreadPoolExecutor(LONG_AT_ONCE + 1) as pool:
-        calls = [call for _, call in calls_of(client, 8 * LONG_AT_ONCE)][:LONG_AT_ONCE]
+        calls = [new_call(client) for _ in range(LONG_AT_ONCE)]
 
         def watched() -> list[float]:
             times = []
@@ -114,9 +114,11 @@ def long_ones(address: str, process: int) -> None:
 
         watching = pool.submit(watched)
         begun = time.perf_counter()
-        statuses = list(pool.map(opened, range(LONG_AT_ONCE)))
+        try:
+            statuses = list(pool.map(opened, range(LONG_AT_ONCE)))
+        finally:
+            ended.set()
         took = time.perf_counter() - begun
-        ended.set()
         row(f"the list while {LONG_AT_ONCE} circuits of {LONG_PARTS} parts are opened", watching.result())
     told = ", ".join(f"{statuses.count(one)} × {one}" for one in sorted(set(statuses)))
     print(f"| {LONG_AT_ONCE} circuits of {LONG_PARTS} parts opened at once | {took:.1f} s | {told} | no 500 |")

@@ -26,7 +26,7 @@ from benchmarks.measured import CHECKOUT
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.launch.cluster import cluster_folder
 
-__all__ = ["kill_again_and_again"]
+__all__ = ["kill_again_and_again", "new_call"]
 
 PEOPLE, PORT = 8, 8431
 ADDRESS = f"http://127.0.0.1:{PORT}"
@@ -96,7 +96,7 @@ def kill_again_and_again(times: int, seed: int) -> tuple[int, int, int, int]:
     served.start()
     try:
         with client_of(ADDRESS) as client:
-            calls = [_new_call(client) for _ in range(PEOPLE)]
+            calls = [new_call(client) for _ in range(PEOPLE)]
         with ThreadPoolExecutor(PEOPLE) as pool:
             typing = [pool.submit(_type, call, ended, seed + number) for number, call in enumerate(calls)]
             for number in range(times):
@@ -168,7 +168,8 @@ def _history(client: httpx.Client, call: str) -> Counter[tuple[str, str]]:
             return stored
 
 
-def _new_call(client: httpx.Client) -> str:
+def new_call(client: httpx.Client) -> str:
+    """Open a call on new equipment; returns its id."""
     call = str(uuid4())
     equipment = {"equipment_id": str(uuid4()), "equipment_name": "Unit", "circuit": "heat_strip"}
     assert equipment["circuit"] in ready_made()

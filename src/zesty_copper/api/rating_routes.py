@@ -31,7 +31,6 @@ def change_sheet(call_id: CallChanged, source: str, sheet: Sheet, session: Datab
     call = queries.call(session, call_id)
     check_source(call, source)
     queries.set_sheet(session, call_id, source, sheet, seen)
-    session.expire_all()
     return ratings_of(queries.call(session, call_id))
 
 
@@ -39,7 +38,6 @@ def change_sheet(call_id: CallChanged, source: str, sheet: Sheet, session: Datab
 def forget_sheet(call_id: CallChanged, source: str, session: Database, seen: Seen = None) -> CallRatings:
     """Go back to what the circuit says."""
     queries.set_sheet(session, call_id, source, None, seen)
-    session.expire_all()
     return ratings_of(queries.call(session, call_id))
 
 
@@ -48,7 +46,6 @@ def keep_calculation(call_id: CallChanged, kept: Kept, session: Database) -> Cal
     """Keep a calculation of the bench to a call."""
     bench(kept.tool, kept.values)  # refuses what cannot be done
     queries.keep_calculation(session, call_id, kept)
-    session.expire_all()
     return ratings_of(queries.call(session, call_id))
 
 
@@ -56,7 +53,6 @@ def keep_calculation(call_id: CallChanged, kept: Kept, session: Database) -> Cal
 def drop_calculation(call_id: CallChanged, kept_id: UUID, session: Database) -> CallRatings:
     """Take a kept calculation out of a call."""
     queries.drop_calculation(session, call_id, kept_id)
-    session.expire_all()
     return ratings_of(queries.call(session, call_id))
 
 

@@ -142,7 +142,7 @@ def change_circuit(
             where = line_of(queries.call(session, call_id).circuit, one.said)
             raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
     queries.set_circuit(session, call_id, circuit, seen)
-    return _shown(session, person, _loaded(session, call_id))
+    return _shown(session, person, queries.call(session, call_id))
 
 
 @router.get("/calls", responses=responses(404, 409, 422))
@@ -151,7 +151,7 @@ def list_calls(
     person: SignedIn,
     search: Annotated[str, Query(max_length=80)] = "",
     after: UUID | None = None,
-    most: Annotated[int, Query(ge=1, le=200)] = 50,
+    most: Annotated[int, Query(ge=1, le=200)] = 25,
 ) -> CallPage:
     """Some calls, the latest first, that hold all words of a search; `after` is the last of the page before."""
     return queries.calls(session, person, search, after, most)
@@ -180,8 +180,8 @@ def import_call(imported: ImportedCall, session: Database, person: Opener) -> Ca
     entries.add_entries(session, call.summary.id, said)
     queries.set_scope(session, call.summary.id, told.scope)
     queries.set_ratings(session, call.summary.id, notes_of(told))
-    _shown(session, person, _loaded(session, call.summary.id))
-    return _loaded(session, call.summary.id).summary
+    _shown(session, person, queries.call(session, call.summary.id))
+    return queries.call(session, call.summary.id).summary
 
 
 @router.get("/calls/{call_id}", responses=responses(404, 409))
@@ -208,14 +208,14 @@ def change_scope(
         panel = before.model_dump(include={"panel_may_be_opened", "panel_volts_only"})
         scope = scope.model_copy(update=panel)
     queries.set_scope(session, call_id, scope, seen)
-    return _shown(session, person, _loaded(session, call_id))
+    return _shown(session, person, queries.call(session, call_id))
 
 
 @router.put("/calls/{call_id}/people", responses=responses(404, 409, 422))
 def share_call(call_id: CallChanged, sharing: Sharing, session: Database, person: SignedIn) -> Workbench:
     """Say who else works on a call, or hand it to an electrician."""
     queries.share(session, call_id, sharing.people)
-    return _shown(session, person, _loaded(session, call_id))
+    return _shown(session, person, queries.call(session, call_id))
 
 
 @router.get("/calls/{call_id}/suspects/{key}", responses=responses(404, 409, 422))
@@ -305,12 +305,6 @@ def _check(circuit: Circuit, said: Reading | Look) -> None:
         check_reading(circuit, said)
     else:
         check_look(circuit, said)
-
-
-def _loaded(session: Session, call_id: UUID) -> Call:
-    """Load a call anew after something of it was changed."""
-    session.expire_all()
-    return queries.call(session, call_id)
 
 
 def _shown(

@@ -3,11 +3,12 @@
 import secrets
 from datetime import datetime, timedelta
 from hashlib import sha256
+from typing import Any
 from uuid import UUID
 
 from sqlalchemy import ColumnElement, delete, exists, func, or_, select, update
 from sqlalchemy.dialects.postgresql import insert
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session
 
 from zesty_copper.core.errors import Conflict, NotFound
 from zesty_copper.core.people import Person, Role
@@ -42,6 +43,9 @@ SESSION_LASTS, SESSION_IDLES = timedelta(days=30), timedelta(days=4)
 """How long somebody stays signed in, at most and without asking for anything: over a long weekend, not longer."""
 USED_AT_STEP = timedelta(minutes=10)
 """How often it is noted that a session is used."""
+
+
+_PERSON = (PersonRow.id, PersonRow.name, PersonRow.role, PersonRow.may_open_panels, PersonRow.is_active)
 
 
 def people(session: Session) -> list[Person]:
@@ -145,16 +149,19 @@ def begin_session(session: Session, person_id: UUID) -> str:
 
 def session_person(session: Session, cookie: str) -> Person | None:
     """Return who is signed in by a cookie; none where nobody is, or no longer."""
-    row = session.get(SessionRow, _key(cookie), options=[joinedload(SessionRow.person)])
-    if row is None or not row.person.is_active:
+    found = session.execute(
+        select(*_PERSON, SessionRow.begun_at, SessionRow.used_at, _now().label("now"))
+        .join(SessionRow.person)
+        .where(SessionRow.key == _key(cookie))
+    )
+    row = found.one_or_none()
+    if row is None or not row.is_active:
         return None
-    now = session.scalar(select(_now()))
-    assert now is not None  # the database knows the time
-    if now - row.begun_at > SESSION_LASTS or now - row.used_at > SESSION_IDLES:
+    if row.now - row.begun_at > SESSION_LASTS or row.now - row.used_at > SESSION_IDLES:
         return None
-    if now - row.used_at > USED_AT_STEP:
-        session.execute(update(SessionRow).where(SessionRow.key == row.key).values(used_at=_now()))
-    return person_of(row.person)
+    if row.now - row.used_at > USED_AT_STEP:
+        session.execute(update(SessionRow).where(SessionRow.key == _key(cookie)).values(used_at=_now()))
+    return person_of(row)
 
 
 def end_session(session: Session, cookie: str) -> None:
@@ -212,8 +219,8 @@ def secret(session: Session, purpose: str) -> str:
     return session.scalars(select(SecretRow.value).where(SecretRow.purpose == purpose)).one()
 
 
-def person_of(row: PersonRow) -> Person:
-    """Return a stored person."""
+def person_of(row: Any) -> Person:
+    """Return a stored person, from a row or from the columns of `_PERSON`."""
     return Person(
         id=row.id,
         name=row.name,
