@@ -60,9 +60,11 @@ def serving(
 def database(name: str) -> Iterator[str]:
     """A cluster that ends with the block; gives its address."""
     folder = cluster_folder(CHECKOUT, f"{name}-{os.getpid()}")
-    with Cluster(folder) as cluster:
-        yield cluster.url
-    shutil.rmtree(folder)
+    try:
+        with Cluster(folder) as cluster:
+            yield cluster.url
+    finally:
+        shutil.rmtree(folder)
 
 
 @contextmanager
