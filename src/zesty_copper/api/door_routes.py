@@ -171,7 +171,7 @@ def change_password(
         is_right = passwords.is_right(found[1] if found else None, told.now)
     if not is_right:
         limiter.hit(PER_PERSON_HERE, "password", str(person.id))
-        raise BadInput("That is not your password so far: type it again.", "now")
+        raise BadInput("That is not your current password: type it again.", "now")
     _choose(session, person, told.password)
     return _let_in(person.id, request, response, session)
 

@@ -49,10 +49,10 @@ def list_people(session: Database) -> list[Person]:
 
 
 @people_router.post("/people", status_code=201, responses=responses(409, 422))
-def invite(person: Person, session: Database, _: Lead) -> NewLink:
+def invite(person: Person, session: Database, lead: Lead) -> NewLink:
     """Put somebody on the list, with a link for them; the same sent again gives another link."""
     people.add_person(session, person)
-    return make_link(person.id, session, _)
+    return make_link(person.id, session, lead)
 
 
 @people_router.put("/people/{person_id}", responses=responses(404, 409, 422))

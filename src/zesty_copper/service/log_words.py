@@ -6,7 +6,7 @@ from typing import Any
 __all__ = ["words_of"]
 
 _FIXED = {
-    "person.added": "put on the list",
+    "person.added": "added to the people",
     "person.password": "chose a password",
     "person.link": "given a link to choose a password",
     "person.signed_in": "signed in",

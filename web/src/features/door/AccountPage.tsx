@@ -6,7 +6,7 @@ import { answered, api, messageOf, RequestFailed } from '../../api/client'
 import { hold } from '../../api/held'
 import { door } from '../../api/queries'
 import { FrameTitle } from '../../shared/FrameTitle'
-import { letsPanelsBeOpened, ROLES, usePerson } from '../../shared/person'
+import { ROLES, usePerson } from '../../shared/person'
 import { Themed } from '../../shared/Themed'
 
 /** Who one is here, and the way out. */
@@ -23,7 +23,7 @@ export default function AccountPage() {
         <h1>{person.name}</h1>
         <p>
           {person.role ? ROLES[person.role] : null}.{' '}
-          {letsPanelsBeOpened(person) ? 'You may open panels.' : 'Panel work was not granted to you; a lead grants it.'}
+          {person.may_open_panels ? 'You may open panels.' : 'Panel work was not granted to you; a lead grants it.'}
         </p>
         {person.role === 'lead' ? (
           <nav className="page-links" aria-label="For leads">
@@ -66,7 +66,7 @@ function ChangePassword({ name }: { name: string }) {
       <summary>Change your password</summary>
       <Form form={form} layout="vertical" requiredMark={false} onFinish={(told: { now: string; password: string }) => change.mutate(told)}>
         <input type="hidden" name="username" autoComplete="username" value={name} />
-        <Form.Item name="now" label="Password so far" rules={[{ required: true, message: 'Type the password you sign in with now.' }]} {...help('now')}>
+        <Form.Item name="now" label="Current password" rules={[{ required: true, message: 'Type the password you sign in with now.' }]} {...help('now')}>
           <Input.Password autoComplete="current-password" maxLength={128} />
         </Form.Item>
         <Form.Item name="password" label="New password" rules={[{ required: true, min: 12, message: 'A password has at least 12 characters.' }]} {...help('password')}>

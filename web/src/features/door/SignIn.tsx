@@ -45,7 +45,7 @@ export default function SignIn({ door, before }: { door: Door; before: Person | 
         )}
         {door.demo.length ? (
           <section aria-label="The demo’s people">
-            <h2>Demo: be one of these</h2>
+            <h2>Demo: sign in as one of these</h2>
             <ul className="demo-people">
               {door.demo.map((one) => (
                 <li key={one.id}>
