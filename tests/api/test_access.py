@@ -58,6 +58,12 @@ LET_IN: dict[str, set[Any]] = {
     "POST /api/calls/{call_id}/entries": CHANGED,
     "PUT /api/calls/{call_id}/circuit": CHANGED,
     "PUT /api/calls/{call_id}/scope": CHANGED,
+    "PATCH /api/calls/{call_id}": OPENED,
+    "DELETE /api/calls/{call_id}": OPENED,
+    "POST /api/calls/{call_id}/restored": OPENED,
+    "GET /api/sites/{site_id}": SEEN,
+    "PATCH /api/sites/{site_id}": OPENED,
+    "PATCH /api/equipment/{equipment_id}": OPENED,
     "PUT /api/calls/{call_id}/people": CHANGED,
     "PUT /api/calls/{call_id}/ratings/{source}": CHANGED,
     "DELETE /api/calls/{call_id}/ratings/{source}": CHANGED,
@@ -127,14 +133,14 @@ def ask(client: httpx.Client, route: str, call: Json) -> int:
     method, path = route.split(" ")
     known = {"call_id": call["id"], "site_id": call["site_id"], "source": "supply"}
     path = re.sub(r"{(\w+)}", lambda found: str(known.get(found[1], uuid4())), path)
-    return client.request(method, path, json={} if method in ("POST", "PUT") else None).status_code
+    return client.request(method, path, json={} if method in ("POST", "PUT", "PATCH") else None).status_code
 
 
 def test_every_route_says_whom_it_lets_in() -> None:
     assert set(routes()) == set(LET_IN)
 
 
-@pytest.mark.parametrize("route", sorted(set(LET_IN) - {"DELETE /api/session"}))
+@pytest.mark.parametrize("route", sorted(set(LET_IN) - {"DELETE /api/session", "DELETE /api/calls/{call_id}"}))
 def test_who_is_let_in(
     route: str, signed_in: dict[str | None, httpx.Client], shared: Json, private: Json, apart: str
 ) -> None:
@@ -150,7 +156,7 @@ def test_who_is_let_in(
         for who in (TECHNICIAN, ELECTRICIAN):
             is_open = "{site_id}" in route and who == TECHNICIAN
             is_refused = who not in LET_IN[route]
-            expected = (200, 201, 422) if is_open else (403,) if is_refused else (404,)
+            expected = (200, 201, 422) if is_open else (403, 404) if is_refused else (404,)
             assert ask(signed_in[who], route, private) in expected, who
     assert me(signed_in[LEADS])["name"] == LEADS
     if route.startswith("GET"):
@@ -165,6 +171,52 @@ def test_each_sees_their_calls(signed_in: dict[str | None, httpx.Client], shared
     assert {who for who in seen if shared["id"] in seen[who]} == ALL
     assert {who for who in seen if private["id"] in seen[who]} == {LEADS, READER}
     assert seen[ELECTRICIAN] == {shared["id"]}
+
+
+def test_a_call_taken_off_the_list_is_nobodys_until_it_is_put_back(signed_in: dict[str | None, httpx.Client]) -> None:
+    call = call_of(signed_in, TECHNICIAN, with_whom=(ELECTRICIAN,))
+    address = f"/api/calls/{call['id']}"
+    for who, status in ((None, 401), (READER, 403), (ELECTRICIAN, 403), (TECHNICIAN, 204)):
+        assert signed_in[who].delete(address).status_code == status, who
+    for who in sorted(ALL):
+        assert signed_in[who].get(address).status_code == 404, who
+        assert call["id"] not in {one["id"] for one in listed(signed_in[who])}
+    assert signed_in[ELECTRICIAN].post(f"{address}/restored").status_code == 403
+    assert signed_in[TECHNICIAN].post(f"{address}/restored").status_code == 200
+    assert call["id"] in {one["id"] for one in listed(signed_in[ELECTRICIAN])}
+    lines = signed_in[LEADS].get("/api/audit", params={"call_id": call["id"]}).json()["lines"]
+    assert [one["words"] for one in lines[:2]] == ["put back on the list", "taken off the list"]
+
+
+def test_a_call_is_marked_renamed_and_found_by_what_it_is(signed_in: dict[str | None, httpx.Client]) -> None:
+    technician, lead = signed_in[TECHNICIAN], signed_in[LEADS]
+    call = call_of(signed_in, TECHNICIAN)
+    address = f"/api/calls/{call['id']}"
+
+    def found(**asked: str) -> bool:
+        return call["id"] in {
+            one["id"] for one in lead.get("/api/calls", params=asked).raise_for_status().json()["calls"]
+        }
+
+    assert call["status"] == "open"
+    refused(technician.patch(address, json={"technician_id": me(lead)["id"]}), 403, "not_allowed")
+    refused(technician.patch(address, json={"complaint": ""}), 422, "bad_input")
+    refused(technician.patch(address, json={"status": "found"}), 422, "bad_input")
+    told = technician.patch(address, json={"status": "waiting", "complaint": "Needs a pull-out"}).json()
+    assert (told["status"], told["complaint"], told["starts_at"]) == ("waiting", "Needs a pull-out", call["starts_at"])
+    assert found(status="waiting")
+    assert not found(status="open")
+    assert not found(status="found")
+    assert found(site_id=call["site_id"], equipment_id=call["equipment_id"], technician_id=me(technician)["id"])
+    assert not found(technician_id=me(lead)["id"])
+    assert found(since=call["starts_at"])
+    assert not found(until=call["starts_at"])
+    site, unit = f"/api/sites/{call['site_id']}", f"/api/equipment/{call['equipment_id']}"
+    assert technician.patch(site, json={"name": "Slip 9", "address": "9 Slip Row"}).json()["name"] == "Slip 9"
+    assert technician.patch(unit, json={"name": "North unit"}).json()["equipment"]["name"] == "North unit"
+    shown = technician.get(unit).json()
+    assert (shown["site"]["address"], shown["site"]["equipment"][0]["name"]) == ("9 Slip Row", "North unit")
+    assert (lead.get(address).json()["call"]["site_name"]) == "Slip 9"
 
 
 def test_panel_work_is_granted_by_a_lead_and_not_ticked_by_oneself(

@@ -13,6 +13,8 @@ from zesty_copper.store import audit, people, queries
 
 __all__ = [
     "CallChanged",
+    "CallFiled",
+    "CallRestored",
     "CallSeen",
     "EquipmentSeer",
     "Lead",
@@ -80,6 +82,17 @@ def _call_changed(call_id: Annotated[UUID, Depends(_call_seen)], person: SignedI
     return call_id
 
 
+def _call_filed(call_id: Annotated[UUID, Depends(_call_seen)], person: SignedIn) -> UUID:
+    _opener(person)
+    return call_id
+
+
+def _call_restored(call_id: UUID, person: Annotated[Person, Depends(_opener)], session: Database) -> UUID:
+    if not (queries.is_seen_by(session, call_id, person, deleted=True) or queries.is_seen_by(session, call_id, person)):
+        raise NotFound("This call is not on file, or not yours.", "call_id")
+    return call_id
+
+
 def _site_seen(site_id: UUID, person: SignedIn, session: Database) -> UUID:
     if not queries.sees_site(session, site_id, person):
         raise NotFound("This site is not on file, or none of your calls is there.", "site_id")
@@ -106,6 +119,10 @@ CallSeen = Annotated[UUID, Depends(_call_seen)]
 """A call that is theirs to see who ask."""
 CallChanged = Annotated[UUID, Depends(_call_changed)]
 """A call that is theirs to change who ask."""
+CallFiled = Annotated[UUID, Depends(_call_filed)]
+"""A call whose head is theirs to change who ask, or that they may take off the list."""
+CallRestored = Annotated[UUID, Depends(_call_restored)]
+"""A call of theirs, even when it was taken off the list."""
 SiteSeen = Annotated[UUID, Depends(_site_seen)]
 """A site that is theirs to see who ask."""
 SiteChanged = Annotated[UUID, Depends(_site_changed)]

@@ -13,6 +13,7 @@ from starlette.types import Scope
 from zesty_copper import __doc__ as summary
 from zesty_copper.api.access import must_be_signed_in
 from zesty_copper.api.arrival import Arrival
+from zesty_copper.api.call_routes import call_router
 from zesty_copper.api.catalogue_routes import catalogue_router
 from zesty_copper.api.csrf import Csrf
 from zesty_copper.api.door_routes import door_router
@@ -84,7 +85,7 @@ def create_app(
     app.add_middleware(LastAsked, state=app.state.times)
     app.include_router(health_router)
     app.include_router(door_router)
-    for one in (people_router, filing_router, catalogue_router, router, rating_router):
+    for one in (people_router, filing_router, catalogue_router, call_router, router, rating_router):
         app.include_router(one, dependencies=[must_be_signed_in], responses=responses(401, 403))
     app.add_middleware(Csrf, secret=secret)
     app.add_middleware(Guard, names=tuple(names))

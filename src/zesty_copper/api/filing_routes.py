@@ -9,13 +9,16 @@ from pydantic import Field
 from zesty_copper.api.access import EquipmentSeer, Opener, SiteChanged, SiteSeen
 from zesty_copper.api.database import Database, Seen
 from zesty_copper.api.problems import responses
+from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.tools.feeds import Feeds, FeedsAnswer, answer_of
 from zesty_copper.store import filing
 from zesty_copper.store.records import (
     Equipment,
+    Names,
     Site,
     SitePage,
+    SiteSummary,
 )
 
 __all__ = ["filing_router"]
@@ -30,6 +33,14 @@ class SiteFeeds(Frozen):
     feeds: Feeds
     version: str = Field(description="of the map: whoever changes it says which one was seen")
     answer: FeedsAnswer
+
+
+class EquipmentOnFile(Frozen):
+    """A piece of equipment, where it stands, and what else stands there."""
+
+    equipment: Equipment
+    strip: Strip
+    site: SiteSummary
 
 
 @filing_router.get("/sites", responses=responses(422))
@@ -58,10 +69,33 @@ def add_equipment(site_id: UUID, equipment: Equipment, session: Database, _: Ope
     return equipment
 
 
+@filing_router.get("/sites/{site_id}", responses=responses(404, 409))
+def show_site(site_id: SiteSeen, session: Database) -> SiteSummary:
+    """A site and the names of what stands there."""
+    return filing.site(session, site_id)
+
+
+@filing_router.patch("/sites/{site_id}", responses=responses(404, 409, 422))
+def rename_site(site_id: SiteSeen, names: Names, session: Database, _: Opener) -> SiteSummary:
+    """Change a site's name or address."""
+    filing.rename_site(session, site_id, names)
+    return filing.site(session, site_id)
+
+
 @filing_router.get("/equipment/{equipment_id}", responses=responses(404, 409))
-def show_equipment(equipment_id: UUID, session: Database, _: EquipmentSeer) -> Equipment:
-    """A piece of equipment with its circuit."""
-    return filing.equipment(session, equipment_id)
+def show_equipment(equipment_id: UUID, session: Database, _: EquipmentSeer) -> EquipmentOnFile:
+    """A piece of equipment with its circuit, and where it stands."""
+    site = filing.site(session, filing.site_of(session, equipment_id))
+    equipment = filing.equipment(session, equipment_id)
+    return EquipmentOnFile(equipment=equipment, strip=strip_of(equipment.circuit), site=site)
+
+
+@filing_router.patch("/equipment/{equipment_id}", responses=responses(404, 409, 422))
+def rename_equipment(equipment_id: UUID, names: Names, session: Database, opener: Opener) -> EquipmentOnFile:
+    """Change the name of a piece of equipment."""
+    if names.name is not None:
+        filing.rename_equipment(session, equipment_id, names.name)
+    return show_equipment(equipment_id, session, opener)
 
 
 @filing_router.get("/sites/{site_id}/feeds", responses=responses(404, 409))

@@ -40,7 +40,6 @@ from zesty_copper.files.job_file import MAX_BYTES, entries_of, job_file_of, note
 from zesty_copper.store import entries, filing, queries
 from zesty_copper.store.records import (
     Call,
-    CallPage,
     CallSummary,
     Entry,
     Equipment,
@@ -143,18 +142,6 @@ def change_circuit(
             raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
     queries.set_circuit(session, call_id, circuit, seen)
     return _shown(session, person, queries.call(session, call_id))
-
-
-@router.get("/calls", responses=responses(404, 409, 422))
-def list_calls(
-    session: Database,
-    person: SignedIn,
-    search: Annotated[str, Query(max_length=80)] = "",
-    after: UUID | None = None,
-    most: Annotated[int, Query(ge=1, le=200)] = 25,
-) -> CallPage:
-    """Some calls, the latest first, that hold all words of a search; `after` is the last of the page before."""
-    return queries.calls(session, person, search, after, most)
 
 
 @router.post("/calls", status_code=201, responses=responses(404, 409, 422))

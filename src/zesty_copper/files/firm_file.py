@@ -64,6 +64,8 @@ class FirmCall(Frozen):
     circuit: Circuit
     ratings: RatingNotes | None = None
     found: Found | None = None
+    status: Literal["open", "waiting", "done"] = "open"
+    deleted_at: AwareDatetime | None = Field(default=None, description="when it was taken off the list")
     shared_with: tuple[UUID, ...] = ()
     entries: tuple[FirmEntry, ...] = Field(default=(), max_length=MOST_ENTRIES)
 

@@ -58,7 +58,8 @@ def _put_people_and_sites(session: Session, firm: Firm) -> Counter[str]:
 
 
 def _put_call(session: Session, call: FirmCall) -> bool:
-    told = {name: getattr(call, name) for name in ("id", "technician_id", "equipment_id", "complaint", "starts_at")}
+    plain = ("id", "technician_id", "equipment_id", "complaint", "starts_at", "status", "deleted_at")
+    told = {name: getattr(call, name) for name in plain}
     told |= {name: _json(getattr(call, name)) for name in ("scope", "circuit", "ratings", "found")}
     if not put(session, CallRow, told):
         return False

@@ -12,6 +12,8 @@ _FIXED = {
     "person.signed_in": "signed in",
     "person.refused": "gave a wrong password",
     "site.feeds": "map of what feeds what changed",
+    "call.technician_id": "given to another technician",
+    "call.starts_at": "moved to another time",
 }
 _FIELDS = {
     "panel_may_be_opened": "panel may be opened",
@@ -20,6 +22,9 @@ _FIELDS = {
     "tools": "at hand",
     "role": "role",
     "name": "name",
+    "address": "address",
+    "complaint": "complaint",
+    "status": "marked",
 }
 
 
@@ -37,6 +42,10 @@ def _granted(_: Any, after: Any) -> str:
 
 def _let_in(_: Any, after: Any) -> str:
     return "let in again" if after else "no longer let in"
+
+
+def _deleted(_: Any, after: Any) -> str:
+    return "taken off the list" if after else "put back on the list"
 
 
 def _value(value: Any) -> str:
@@ -96,6 +105,12 @@ _SAID: dict[str, Callable[[Any, Any], str]] = {
     "person.name": lambda before, after: _from_to("name", before, after),
     "person.may_open_panels": _granted,
     "person.is_active": _let_in,
+    "site.name": lambda before, after: _from_to("name", before, after),
+    "site.address": lambda before, after: _from_to("address", before, after),
+    "equipment.name": lambda before, after: _from_to("name", before, after),
+    "call.complaint": lambda before, after: _from_to("complaint", before, after),
+    "call.status": lambda before, after: _from_to("status", before, after),
+    "call.deleted_at": _deleted,
     "call.scope": _scope,
     "call.circuit": _circuit,
     "equipment.circuit": _circuit,

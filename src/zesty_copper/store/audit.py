@@ -1,6 +1,7 @@
 """The log of who changed what: written with the change itself, so that neither is ever without the other."""
 
 from collections.abc import Iterable
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 
@@ -13,9 +14,9 @@ from zesty_copper.store.tables import AuditRow, Base, CallRow, EquipmentRow, Per
 __all__ = ["act_as", "lines", "note"]
 
 WATCHED: dict[type[Base], tuple[str, ...]] = {
-    CallRow: ("scope", "circuit", "ratings"),
-    EquipmentRow: ("circuit",),
-    SiteRow: ("feeds",),
+    CallRow: ("scope", "circuit", "ratings", "complaint", "technician_id", "starts_at", "status", "deleted_at"),
+    EquipmentRow: ("circuit", "name"),
+    SiteRow: ("feeds", "name", "address"),
     PersonRow: ("name", "role", "may_open_panels", "is_active"),
 }
 """Whatever changes one of these writes a line, by which way ever it came."""
@@ -50,7 +51,12 @@ def _watch(session: Session, _: UOWTransaction, __: Iterable[object] | None) -> 
                 is_call = isinstance(row, CallRow)
                 row_id: UUID = row.id
                 where: dict[str, Any] = {"call_id": row_id} if is_call else {"about_id": row_id}
-                note(session, f"{row.__tablename__}.{name}", **where, before=before, after=after)
+                note(session, f"{row.__tablename__}.{name}", **where, before=_plain(before), after=_plain(after))
+
+
+def _plain(value: object) -> object:
+    """As JSON has it."""
+    return str(value) if isinstance(value, datetime | UUID) else value
 
 
 def lines(session: Session, call_id: UUID | None = None, before: int | None = None, most: int = 50) -> AuditPage:

@@ -12,6 +12,7 @@ from zesty_copper.core.tools.feeds import Feeds, Unit
 from zesty_copper.store.records import (
     Equipment,
     EquipmentName,
+    Names,
     Site,
     SitePage,
     SiteSummary,
@@ -25,7 +26,11 @@ __all__ = [
     "equipment",
     "feeds",
     "is_empty",
+    "rename_equipment",
+    "rename_site",
     "set_feeds",
+    "site",
+    "site_of",
     "sites",
 ]
 
@@ -136,6 +141,44 @@ def set_feeds(session: Session, site_id: UUID, map_of_site: Feeds, seen: str | N
         raise NotFound("This site is not on file.", "site_id")
     check_seen(row.feeds, seen, "map")
     row.feeds = map_of_site.model_dump(mode="json")
+    session.flush()
+
+
+def site(session: Session, site_id: UUID) -> SiteSummary:
+    """Return one site with the names of what stands there, or raise NotFound."""
+    row = session.get(SiteRow, site_id)
+    if row is None:
+        raise NotFound("This site is not on file.", "site_id")
+    named = tuple(
+        EquipmentName(id=one.id, name=one.name, circuit_name=one.circuit.get("name") or "") for one in row.equipment
+    )
+    return SiteSummary(id=row.id, name=row.name, address=row.address, equipment=named)
+
+
+def site_of(session: Session, equipment_id: UUID) -> UUID:
+    """Return where a piece of equipment stands, or raise NotFound."""
+    site_id = session.scalar(select(EquipmentRow.site_id).where(EquipmentRow.id == equipment_id))
+    if site_id is None:
+        raise NotFound("This equipment is not on file.", "equipment_id")
+    return site_id
+
+
+def rename_site(session: Session, site_id: UUID, names: Names) -> None:
+    """Change a site's name or address; what is none stays as it is."""
+    row = session.get(SiteRow, site_id, with_for_update=True)
+    if row is None:
+        raise NotFound("This site is not on file.", "site_id")
+    row.name = row.name if names.name is None else names.name
+    row.address = row.address if names.address is None else names.address
+    session.flush()
+
+
+def rename_equipment(session: Session, equipment_id: UUID, name: str) -> None:
+    """Change the name of a piece of equipment."""
+    row = session.get(EquipmentRow, equipment_id, with_for_update=True)
+    if row is None:
+        raise NotFound("This equipment is not on file.", "equipment_id")
+    row.name = name
     session.flush()
 
 

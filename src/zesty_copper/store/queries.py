@@ -1,18 +1,20 @@
 """Everything that reads or writes calls; what is said in them is in `entries`."""
 
-from collections.abc import Collection
-from datetime import datetime
+from collections.abc import Collection, Iterator
+from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ColumnElement, delete, func, literal_column, or_, select, true, tuple_
+from pydantic import AwareDatetime, Field
+from sqlalchemy import ColumnElement, and_, delete, false, func, literal_column, not_, or_, select, tuple_
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.diagnosis.model.answer import Diagnosis
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
 from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.errors import BadInput, Conflict, NotFound, Unreadable
+from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Person, Role
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.store import audit
@@ -20,7 +22,9 @@ from zesty_copper.store.entries import counted, last_of, stands
 from zesty_copper.store.records import (
     MOST_KEPT,
     Call,
+    CallDetails,
     CallPage,
+    CallStatus,
     CallSummary,
     Found,
     Kept,
@@ -31,14 +35,18 @@ from zesty_copper.store.stored import check_seen, read, read_or, version
 from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, PersonRow, ShareRow, SiteRow, UnreadAnswerRow
 
 __all__ = [
+    "CallFilter",
     "add_call",
     "call",
     "calls",
+    "change_details",
+    "delete_call",
     "drop_calculation",
     "has_call",
     "is_seen_by",
     "keep_calculation",
     "keep_unread_answer",
+    "restore_call",
     "scope",
     "sees_site",
     "set_circuit",
@@ -52,12 +60,26 @@ __all__ = [
 ]
 
 
+class CallFilter(Frozen):
+    """Which calls to list: those that are all of what is said."""
+
+    search: str = Field(default="", max_length=80, description="words that complaint or names hold, all of them")
+    status: CallStatus | None = None
+    technician_id: UUID | None = None
+    site_id: UUID | None = None
+    equipment_id: UUID | None = None
+    since: AwareDatetime | None = Field(default=None, description="calls that start at this moment or later")
+    until: AwareDatetime | None = Field(default=None, description="calls that start before this moment")
+
+
 _LISTED = (
     CallRow.id,
     CallRow.complaint,
     CallRow.starts_at,
     CallRow.scope,
     CallRow.found,
+    CallRow.status,
+    CallRow.equipment_id,
     CallRow.technician_id,
     PersonRow.name.label("technician_name"),
     PersonRow.role,
@@ -71,13 +93,17 @@ _LISTED = (
 """What a list shows of a call."""
 
 
-def calls(session: Session, person: Person, search: str = "", after: UUID | None = None, most: int = 25) -> CallPage:
-    """Return some calls, the latest first, whose words or names hold all words of a search.
+def calls(
+    session: Session, person: Person, wanted: CallFilter | None = None, after: UUID | None = None, most: int = 25
+) -> CallPage:
+    """Return some calls, the latest first.
 
     Parameters
     ----------
     person
         Whose calls to see.
+    wanted
+        Which of them; all by default.
     after
         The last call of the page before.
     most
@@ -98,9 +124,7 @@ def calls(session: Session, person: Person, search: str = "", after: UUID | None
         .order_by(CallRow.starts_at.desc(), CallRow.id.desc())
         .limit(most + 1)
     )
-    searched = (CallRow.complaint, SiteRow.name, SiteRow.address, EquipmentRow.name, PersonRow.name)
-    for word in search.split():
-        query = query.where(or_(*(column.icontains(word, autoescape=True) for column in searched)))
+    query = query.where(*_conditions(wanted or CallFilter()))
     if after is not None:
         last = select(CallRow.starts_at, CallRow.id).where(CallRow.id == after).subquery()
         query = query.where(
@@ -110,6 +134,32 @@ def calls(session: Session, person: Person, search: str = "", after: UUID | None
     standing = counted(session, [row.id for row in rows])
     listed = tuple(_summary(row, standing.get(row.id, 0)) for row in rows[:most])
     return CallPage(calls=listed, next=listed[-1].id if len(rows) > most else None)
+
+
+def _conditions(wanted: CallFilter) -> Iterator[ColumnElement[bool]]:
+    searched = (CallRow.complaint, SiteRow.name, SiteRow.address, EquipmentRow.name, PersonRow.name)
+    for word in wanted.search.split():
+        yield or_(*(column.icontains(word, autoescape=True) for column in searched))
+    is_found = func.coalesce(CallRow.found["standing"].astext == Standing.SURE, false())
+    match wanted.status:
+        case CallStatus.OPEN:
+            yield and_(CallRow.status == "open", not_(is_found))
+        case CallStatus.FOUND:
+            yield and_(CallRow.status == "open", is_found)
+        case CallStatus.WAITING | CallStatus.DONE:
+            yield CallRow.status == wanted.status
+        case None:
+            pass
+    if wanted.technician_id is not None:
+        yield CallRow.technician_id == wanted.technician_id
+    if wanted.site_id is not None:
+        yield SiteRow.id == wanted.site_id
+    if wanted.equipment_id is not None:
+        yield CallRow.equipment_id == wanted.equipment_id
+    if wanted.since is not None:
+        yield CallRow.starts_at >= wanted.since
+    if wanted.until is not None:
+        yield CallRow.starts_at < wanted.until
 
 
 def add_call(
@@ -261,9 +311,10 @@ def share(session: Session, call_id: UUID, with_whom: Collection[UUID]) -> None:
     session.flush()
 
 
-def is_seen_by(session: Session, call_id: UUID, person: Person) -> bool:
-    """Whether a call is on file, and somebody's to see."""
-    return session.scalar(select(CallRow.id).where(CallRow.id == call_id, _seen_by(person))) is not None
+def is_seen_by(session: Session, call_id: UUID, person: Person, *, deleted: bool = False) -> bool:
+    """Whether a call is on the list, or was taken off it, and is somebody's to see."""
+    here = select(CallRow.id).where(CallRow.id == call_id, _seen_by(person, deleted=deleted))
+    return session.scalar(here) is not None
 
 
 def sees_site(session: Session, site_id: UUID, person: Person) -> bool:
@@ -275,12 +326,43 @@ def sees_site(session: Session, site_id: UUID, person: Person) -> bool:
     return session.scalar(site) is not None
 
 
-def _seen_by(person: Person) -> ColumnElement[bool]:
-    """Which calls are somebody's to see."""
+def change_details(session: Session, call_id: UUID, details: CallDetails) -> None:
+    """Change a call's head; what is none stays as it is.
+
+    Raises
+    ------
+    NotFound
+        If the call, or whom it is given to, is not on file.
+    """
+    row = _locked_call(session, call_id)
+    changed = details.model_dump(exclude_none=True)
+    if details.technician_id is not None and session.get(PersonRow, details.technician_id) is None:
+        raise NotFound("This technician is not on the list.", "technician_id")
+    for name, value in changed.items():
+        setattr(row, name, value)
+    session.flush()
+
+
+def delete_call(session: Session, call_id: UUID) -> None:
+    """Take a call off the list; nothing of it is lost."""
+    row = _locked_call(session, call_id)
+    row.deleted_at = row.deleted_at or datetime.now(UTC)
+    session.flush()
+
+
+def restore_call(session: Session, call_id: UUID) -> None:
+    """Put a call back on the list."""
+    _locked_call(session, call_id).deleted_at = None
+    session.flush()
+
+
+def _seen_by(person: Person, *, deleted: bool = False) -> ColumnElement[bool]:
+    """Which calls are somebody's to see: those on the list, or those taken off it."""
+    is_there = CallRow.deleted_at.is_not(None) if deleted else CallRow.deleted_at.is_(None)
     if person.role.sees_all_calls:
-        return true()
+        return is_there
     shared = select(ShareRow.call_id).where(ShareRow.person_id == person.id)
-    return or_(CallRow.technician_id == person.id, CallRow.id.in_(shared))
+    return and_(is_there, or_(CallRow.technician_id == person.id, CallRow.id.in_(shared)))
 
 
 def keep_calculation(session: Session, call_id: UUID, kept: Kept) -> None:
@@ -398,11 +480,13 @@ def _summary(row: Any, readings: int) -> CallSummary:
         site_id=row.site_id,
         site_name=row.site_name,
         site_address=row.site_address,
+        equipment_id=row.equipment_id,
         equipment_name=row.equipment_name,
         complaint=row.complaint,
         starts_at=row.starts_at,
         # What a list cannot read it leaves out; the narrowest scope sends nobody anywhere.
         scope=read_or(Scope, row.scope, Scope()),
+        marked=row.status,
         readings=readings,
         found=None if row.found is None else read_or(Found, row.found, None),
     )

@@ -3,10 +3,10 @@
 from collections.abc import Sequence
 from datetime import datetime
 from enum import StrEnum
-from typing import Annotated, Any, Protocol, Self
+from typing import Annotated, Any, Literal, Protocol, Self
 from uuid import UUID
 
-from pydantic import Discriminator, Field, Tag, model_validator
+from pydantic import AwareDatetime, Discriminator, Field, Tag, computed_field, model_validator
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
@@ -24,7 +24,9 @@ __all__ = [
     "AuditLine",
     "AuditPage",
     "Call",
+    "CallDetails",
     "CallPage",
+    "CallStatus",
     "CallSummary",
     "Entry",
     "Equipment",
@@ -32,6 +34,7 @@ __all__ = [
     "Found",
     "HistoryPage",
     "Kept",
+    "Names",
     "RatingNotes",
     "Said",
     "Site",
@@ -76,6 +79,13 @@ class EquipmentName(Frozen):
     id: UUID
     name: str
     circuit_name: str
+
+
+class Names(Frozen):
+    """What may be changed of a site or a piece of equipment without touching its circuit; none stays as it is."""
+
+    name: Name | None = None
+    address: Line | None = Field(default=None, max_length=160, description="of a site alone")
 
 
 class SiteSummary(Frozen):
@@ -191,6 +201,26 @@ class Found(Frozen):
     stop: str | None = None
 
 
+class CallStatus(StrEnum):
+    """How far a call is."""
+
+    OPEN = "open"
+    FOUND = "found"
+    WAITING = "waiting"
+    DONE = "done"
+
+
+class CallDetails(Frozen):
+    """What may be changed of a call's head; what is none stays as it is."""
+
+    complaint: Line | None = Field(default=None, min_length=1, max_length=300)
+    technician_id: UUID | None = None
+    starts_at: AwareDatetime | None = None
+    status: Literal["open", "waiting", "done"] | None = Field(
+        default=None, description="“found” is not chosen: an open call is found when its fault is"
+    )
+
+
 class CallSummary(Frozen):
     """A call as the list shows it."""
 
@@ -199,12 +229,21 @@ class CallSummary(Frozen):
     site_id: UUID
     site_name: str
     site_address: str
+    equipment_id: UUID
     equipment_name: str
     complaint: str
     starts_at: datetime
+    marked: Literal["open", "waiting", "done"] = Field(default="open", description="what somebody marked it as")
     scope: Scope
     readings: int
     found: Found | None = Field(default=None, description="none while nothing was read or seen")
+
+    @computed_field  # type: ignore[prop-decorator]  # mypy knows no decorated property
+    @property
+    def status(self) -> CallStatus:
+        """How far it is: an open call is found when its fault is."""
+        is_found = self.found is not None and self.found.standing is Standing.SURE
+        return CallStatus.FOUND if self.marked == "open" and is_found else CallStatus(self.marked)
 
 
 class CallPage(Frozen):

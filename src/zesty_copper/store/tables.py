@@ -140,6 +140,10 @@ class CallRow(Base):
     circuit: Mapped[dict[str, Any]] = mapped_column(JSONB)
     ratings: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="sheets and kept sums")
     found: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="what was last said of it")
+    status: Mapped[str] = mapped_column(Text, default="open")
+    deleted_at: Mapped[datetime | None] = mapped_column(
+        DateTime(timezone=True), doc="when it was taken off the list; none: it is on it"
+    )
     technician: Mapped[PersonRow] = relationship()
     equipment: Mapped[EquipmentRow] = relationship()
     entries: Mapped[list["EntryRow"]] = relationship(order_by="EntryRow.sequence")

@@ -280,6 +280,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Site
+         * @description A site and the names of what stands there.
+         */
+        get: operations["show_site_api_sites__site_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Rename Site
+         * @description Change a site's name or address.
+         */
+        patch: operations["rename_site_api_sites__site_id__patch"];
+        trace?: never;
+    };
     "/api/equipment/{equipment_id}": {
         parameters: {
             query?: never;
@@ -289,7 +313,7 @@ export interface paths {
         };
         /**
          * Show Equipment
-         * @description A piece of equipment with its circuit.
+         * @description A piece of equipment with its circuit, and where it stands.
          */
         get: operations["show_equipment_api_equipment__equipment_id__get"];
         put?: never;
@@ -297,7 +321,11 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Rename Equipment
+         * @description Change the name of a piece of equipment.
+         */
+        patch: operations["rename_equipment_api_equipment__equipment_id__patch"];
         trace?: never;
     };
     "/api/sites/{site_id}/feeds": {
@@ -444,26 +472,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/calls/{call_id}/circuit": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Change Circuit
-         * @description Put a changed circuit on file, if every reading that stands still has its place in it.
-         */
-        put: operations["change_circuit_api_calls__call_id__circuit_put"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/calls": {
         parameters: {
             query?: never;
@@ -473,7 +481,7 @@ export interface paths {
         };
         /**
          * List Calls
-         * @description Some calls, the latest first, that hold all words of a search; `after` is the last of the page before.
+         * @description Some calls, the latest first, that are all of what is asked.
          */
         get: operations["list_calls_api_calls_get"];
         put?: never;
@@ -482,26 +490,6 @@ export interface paths {
          * @description Open a call; its circuit is made ready while its page is fetched.
          */
         post: operations["open_call_api_calls_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/imported-calls": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Import Call
-         * @description Open a call from a job file, with everything that it tells.
-         */
-        post: operations["import_call_api_imported_calls_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -522,6 +510,74 @@ export interface paths {
         get: operations["open_workbench_api_calls__call_id__get"];
         put?: never;
         post?: never;
+        /**
+         * Delete Call
+         * @description Take a call off the list; it can be put back.
+         */
+        delete: operations["delete_call_api_calls__call_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Details
+         * @description Change a call's complaint, whose it is, when, and how far it is.
+         */
+        patch: operations["change_details_api_calls__call_id__patch"];
+        trace?: never;
+    };
+    "/api/calls/{call_id}/restored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Call
+         * @description Put a call back on the list.
+         */
+        post: operations["restore_call_api_calls__call_id__restored_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/circuit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Circuit
+         * @description Put a changed circuit on file, if every reading that stands still has its place in it.
+         */
+        put: operations["change_circuit_api_calls__call_id__circuit_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imported-calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Call
+         * @description Open a call from a job file, with everything that it tells.
+         */
+        post: operations["import_call_api_imported_calls_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1042,6 +1098,23 @@ export interface components {
             accessible?: boolean | null;
         };
         /**
+         * CallDetails
+         * @description What may be changed of a call's head; what is none stays as it is.
+         */
+        CallDetails: {
+            /** Complaint */
+            complaint?: string | null;
+            /** Technician Id */
+            technician_id?: string | null;
+            /** Starts At */
+            starts_at?: string | null;
+            /**
+             * Status
+             * @description “found” is not chosen: an open call is found when its fault is
+             */
+            status?: ("open" | "waiting" | "done") | null;
+        };
+        /**
          * CallPage
          * @description Some calls of many.
          */
@@ -1069,6 +1142,12 @@ export interface components {
             kept: components["schemas"]["KeptShown"][];
         };
         /**
+         * CallStatus
+         * @description How far a call is.
+         * @enum {string}
+         */
+        CallStatus: "open" | "found" | "waiting" | "done";
+        /**
          * CallSummary
          * @description A call as the list shows it.
          */
@@ -1088,6 +1167,11 @@ export interface components {
             site_name: string;
             /** Site Address */
             site_address: string;
+            /**
+             * Equipment Id
+             * Format: uuid
+             */
+            equipment_id: string;
             /** Equipment Name */
             equipment_name: string;
             /** Complaint */
@@ -1097,11 +1181,20 @@ export interface components {
              * Format: date-time
              */
             starts_at: string;
-            scope: components["schemas"]["Scope"];
+            /**
+             * Marked
+             * @description what somebody marked it as
+             * @default open
+             * @enum {string}
+             */
+            marked: "open" | "waiting" | "done";
+            scope: components["schemas"]["Scope-Output"];
             /** Readings */
             readings: number;
             /** @description none while nothing was read or seen */
             found?: components["schemas"]["Found"] | null;
+            /** @description How far it is: an open call is found when its fault is. */
+            readonly status: components["schemas"]["CallStatus"];
         };
         /**
          * Change
@@ -1288,7 +1381,7 @@ export interface components {
          * Diagnosis
          * @description The answer: every suspect, the verdict, and the next test.
          */
-        Diagnosis: {
+        "Diagnosis-Input": {
             verdict: components["schemas"]["Verdict"];
             /**
              * Suspects
@@ -1301,16 +1394,44 @@ export interface components {
              * @default false
              */
             planning: boolean;
-            next_test: components["schemas"]["NextTest"] | null;
+            next_test: components["schemas"]["NextTest-Input"] | null;
             /** @description where the scope ends: what an electrician should read beyond it */
-            handover: components["schemas"]["NextTest"] | null;
+            handover: components["schemas"]["NextTest-Input"] | null;
             stop: components["schemas"]["Stop"] | null;
             /** Guards */
             guards: components["schemas"]["Guard"][];
             /** Contradictions */
             contradictions: components["schemas"]["Contradiction"][];
             /** Lanes */
-            lanes: components["schemas"]["LaneState"][];
+            lanes: components["schemas"]["LaneState-Input"][];
+        };
+        /**
+         * Diagnosis
+         * @description The answer: every suspect, the verdict, and the next test.
+         */
+        "Diagnosis-Output": {
+            verdict: components["schemas"]["Verdict"];
+            /**
+             * Suspects
+             * @description the likeliest first; probabilities sum to one
+             */
+            suspects: components["schemas"]["Suspect"][];
+            /**
+             * Planning
+             * @description whether the next test is still to come
+             * @default false
+             */
+            planning: boolean;
+            next_test: components["schemas"]["NextTest-Output"] | null;
+            /** @description where the scope ends: what an electrician should read beyond it */
+            handover: components["schemas"]["NextTest-Output"] | null;
+            stop: components["schemas"]["Stop"] | null;
+            /** Guards */
+            guards: components["schemas"]["Guard"][];
+            /** Contradictions */
+            contradictions: components["schemas"]["Contradiction"][];
+            /** Lanes */
+            lanes: components["schemas"]["LaneState-Output"][];
         };
         /**
          * Disconnector
@@ -1411,6 +1532,15 @@ export interface components {
             name: string;
             /** Circuit Name */
             circuit_name: string;
+        };
+        /**
+         * EquipmentOnFile
+         * @description A piece of equipment, where it stands, and what else stands there.
+         */
+        EquipmentOnFile: {
+            equipment: components["schemas"]["Equipment"];
+            strip: components["schemas"]["Strip"];
+            site: components["schemas"]["SiteSummary"];
         };
         /**
          * Evidence
@@ -1598,7 +1728,37 @@ export interface components {
          * Hands
          * @description A contact pushed in or held out, a lead lifted, a part taken out.
          */
-        Hands: {
+        "Hands-Input": {
+            /**
+             * Pushed In
+             * @description contacts that follow a coil, pushed in by hand
+             * @default []
+             */
+            pushed_in: string[];
+            /**
+             * Held Out
+             * @description contacts that follow a coil, kept out by hand
+             * @default []
+             */
+            held_out: string[];
+            /**
+             * Lifted
+             * @description leads taken off ahead of a part: the point is on the lead
+             * @default []
+             */
+            lifted: string[];
+            /**
+             * Removed
+             * @description parts with every lead off, or on the desk
+             * @default []
+             */
+            removed: string[];
+        };
+        /**
+         * Hands
+         * @description A contact pushed in or held out, a lead lifted, a part taken out.
+         */
+        "Hands-Output": {
             /**
              * Pushed In
              * @description contacts that follow a coil, pushed in by hand
@@ -1709,7 +1869,7 @@ export interface components {
              * Readings
              * @default []
              */
-            readings: components["schemas"]["Reading"][];
+            readings: components["schemas"]["Reading-Input"][];
             /**
              * Looks
              * @default []
@@ -1728,7 +1888,7 @@ export interface components {
              *       ]
              *     }
              */
-            scope: components["schemas"]["Scope"];
+            scope: components["schemas"]["Scope-Input"];
             /**
              * Prior Factors
              * @default []
@@ -1884,7 +2044,29 @@ export interface components {
          * LaneState
          * @description Every point in one state of the switches, under the leading explanation.
          */
-        LaneState: {
+        "LaneState-Input": {
+            /** Open Switches */
+            open_switches: string[];
+            /** Points */
+            points: {
+                [key: string]: components["schemas"]["PointShown"];
+            };
+            /**
+             * Pulled In
+             * @description switches that follow a coil and are in
+             */
+            pulled_in: string[];
+            /**
+             * Chatters
+             * @description whether a coil pulls in and lets go again and again
+             */
+            chatters: boolean;
+        };
+        /**
+         * LaneState
+         * @description Every point in one state of the switches, under the leading explanation.
+         */
+        "LaneState-Output": {
             /** Open Switches */
             open_switches: string[];
             /** Points */
@@ -1932,7 +2114,7 @@ export interface components {
              * Said
              * @description none while it is not whole
              */
-            said: components["schemas"]["Reading"] | components["schemas"]["Look"] | null;
+            said: components["schemas"]["Reading-Input"] | components["schemas"]["Look"] | null;
             /**
              * Words
              * @description the same in words, or what is missing
@@ -2145,7 +2327,7 @@ export interface components {
          * Measurement
          * @description A question to the meter: where, with what, in which state.
          */
-        Measurement: {
+        "Measurement-Input": {
             /** Place */
             place: components["schemas"]["Between"] | components["schemas"]["Around"] | components["schemas"]["Turning"] | components["schemas"]["Near"] | components["schemas"]["Watching"] | components["schemas"]["Warmth"];
             /** @default hi_z */
@@ -2163,7 +2345,31 @@ export interface components {
              *       "removed": []
              *     }
              */
-            hands: components["schemas"]["Hands"];
+            hands: components["schemas"]["Hands-Input"];
+        };
+        /**
+         * Measurement
+         * @description A question to the meter: where, with what, in which state.
+         */
+        "Measurement-Output": {
+            /** Place */
+            place: components["schemas"]["Between"] | components["schemas"]["Around"] | components["schemas"]["Turning"] | components["schemas"]["Near"] | components["schemas"]["Watching"] | components["schemas"]["Warmth"];
+            /** @default hi_z */
+            meter: components["schemas"]["MeterMode"];
+            /**
+             * Open Switches
+             * @default []
+             */
+            open_switches: string[];
+            /**
+             * @default {
+             *       "pushed_in": [],
+             *       "held_out": [],
+             *       "lifted": [],
+             *       "removed": []
+             *     }
+             */
+            hands: components["schemas"]["Hands-Output"];
         };
         /**
          * Metal
@@ -2191,6 +2397,19 @@ export interface components {
             amps: number;
             /** Locked Amps */
             locked_amps?: number | null;
+        };
+        /**
+         * Names
+         * @description What may be changed of a site or a piece of equipment without touching its circuit; none stays as it is.
+         */
+        Names: {
+            /** Name */
+            name?: string | null;
+            /**
+             * Address
+             * @description of a site alone
+             */
+            address?: string | null;
         };
         /**
          * Near
@@ -2254,7 +2473,7 @@ export interface components {
              * Reading
              * @description as it now stands; none when withdrawn
              */
-            reading?: (components["schemas"]["Reading"] | components["schemas"]["Look"]) | null;
+            reading?: (components["schemas"]["Reading-Input"] | components["schemas"]["Look"]) | null;
             /**
              * Confirmed
              * @description asked about a strange value, the user stands by it
@@ -2329,12 +2548,62 @@ export interface components {
          * NextTest
          * @description One test: the state to set, where the probes go or the eyes, and what it would settle.
          */
-        NextTest: {
+        "NextTest-Input": {
             /**
              * Measurements
              * @description none where eyes do
              */
-            measurements: components["schemas"]["Measurement"][];
+            measurements: components["schemas"]["Measurement-Input"][];
+            look: components["schemas"]["LookAsked"] | null;
+            /**
+             * Words
+             * @description each measurement, said
+             */
+            words: string[];
+            /** State */
+            state: string;
+            /**
+             * Steps
+             * @description switches to move first, in order
+             */
+            steps: string[];
+            /**
+             * Procedure
+             * @description what to do, in order: state, meter proved, probes, number
+             */
+            procedure: string[];
+            /**
+             * Settles
+             * @description which suspects it tells apart
+             */
+            settles: string;
+            /**
+             * Bits
+             * @description expected information about the place of the fault
+             */
+            bits: number;
+            /**
+             * Doubt Bits
+             * @description how much there is to know
+             */
+            doubt_bits: number;
+            /** Minutes */
+            minutes: number;
+            /** Predictions */
+            predictions: components["schemas"]["Predicted"][];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * NextTest
+         * @description One test: the state to set, where the probes go or the eyes, and what it would settle.
+         */
+        "NextTest-Output": {
+            /**
+             * Measurements
+             * @description none where eyes do
+             */
+            measurements: components["schemas"]["Measurement-Output"][];
             look: components["schemas"]["LookAsked"] | null;
             /**
              * Words
@@ -2655,7 +2924,7 @@ export interface components {
             job: components["schemas"]["Job"];
             /** Meanings */
             meanings: components["schemas"]["Meaning"][];
-            diagnosis: components["schemas"]["Diagnosis"];
+            diagnosis: components["schemas"]["Diagnosis-Input"];
         };
         /**
          * QuickRead
@@ -2726,13 +2995,32 @@ export interface components {
          * Reading
          * @description A measurement and the number the meter showed, in its unit.
          */
-        Reading: {
+        "Reading-Input": {
             /**
              * Id
              * @description made where the number was typed
              */
             id: string;
-            measurement: components["schemas"]["Measurement"];
+            measurement: components["schemas"]["Measurement-Input"];
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "V" | "A" | "seq" | "ohm" | "beep" | "run" | "degF";
+        };
+        /**
+         * Reading
+         * @description A measurement and the number the meter showed, in its unit.
+         */
+        "Reading-Output": {
+            /**
+             * Id
+             * @description made where the number was typed
+             */
+            id: string;
+            measurement: components["schemas"]["Measurement-Output"];
             /** Value */
             value: number;
             /**
@@ -2871,7 +3159,36 @@ export interface components {
          * Scope
          * @description How far the technician may go, in which order, and with what.
          */
-        Scope: {
+        "Scope-Input": {
+            /**
+             * Panel May Be Opened
+             * @default false
+             */
+            panel_may_be_opened: boolean;
+            /**
+             * Panel Volts Only
+             * @description volts may be read in the panel, and nothing else done
+             * @default false
+             */
+            panel_volts_only: boolean;
+            /** @default fewest */
+            way: components["schemas"]["Way"];
+            /**
+             * Tools
+             * @default [
+             *       "eyes",
+             *       "loz",
+             *       "ohms",
+             *       "sequence"
+             *     ]
+             */
+            tools: components["schemas"]["Tool"][];
+        };
+        /**
+         * Scope
+         * @description How far the technician may go, in which order, and with what.
+         */
+        "Scope-Output": {
             /**
              * Panel May Be Opened
              * @default false
@@ -3028,8 +3345,39 @@ export interface components {
          * ShownReading
          * @description A reading that stands, in words.
          */
-        ShownReading: {
-            reading: components["schemas"]["Reading"];
+        "ShownReading-Input": {
+            reading: components["schemas"]["Reading-Input"];
+            /** Place */
+            place: string;
+            /** State */
+            state: string;
+            /** Value */
+            value: string;
+            /**
+             * Line
+             * @description the same as a quick-entry line
+             */
+            line: string;
+            /**
+             * Entered At
+             * Format: date-time
+             */
+            entered_at: string;
+            /** Corrected */
+            corrected: boolean;
+            /**
+             * Entry Id
+             * Format: uuid
+             * @description the last entry about it: what changes it says that it follows this
+             */
+            entry_id: string;
+        };
+        /**
+         * ShownReading
+         * @description A reading that stands, in words.
+         */
+        "ShownReading-Output": {
+            reading: components["schemas"]["Reading-Output"];
             /** Place */
             place: string;
             /** State */
@@ -3257,7 +3605,7 @@ export interface components {
              * Reading
              * @description as it now stands; none when withdrawn
              */
-            reading?: (components["schemas"]["Reading"] | components["schemas"]["Look"]) | null;
+            reading?: (components["schemas"]["Reading-Input"] | components["schemas"]["Look"]) | null;
             /**
              * Entered At
              * Format: date-time
@@ -3747,8 +4095,8 @@ export interface components {
          * @description What a change does in one state of the switches.
          */
         WhatIf: {
-            before: components["schemas"]["LaneState"];
-            after: components["schemas"]["LaneState"];
+            before: components["schemas"]["LaneState-Input"];
+            after: components["schemas"]["LaneState-Input"];
             /**
              * Changes
              * @description what becomes live or dead, starts or stops, in words
@@ -3829,7 +4177,7 @@ export interface components {
             circuit: components["schemas"]["Circuit"];
             strip: components["schemas"]["Strip"];
             /** Readings */
-            readings: components["schemas"]["ShownReading"][];
+            readings: components["schemas"]["ShownReading-Output"][];
             /** Looks */
             looks: components["schemas"]["ShownLook"][];
             /**
@@ -3837,7 +4185,7 @@ export interface components {
              * @description what was said and can no longer be read: it is left out
              */
             unread: components["schemas"]["Unread"][];
-            diagnosis: components["schemas"]["Diagnosis"];
+            diagnosis: components["schemas"]["Diagnosis-Output"];
             /**
              * Treads
              * @description volts that each part should lose, and what it was read to lose
@@ -3891,8 +4239,10 @@ export type BenchField = components['schemas']['BenchField'];
 export type BenchTool = components['schemas']['BenchTool'];
 export type Between = components['schemas']['Between'];
 export type Box = components['schemas']['Box'];
+export type CallDetails = components['schemas']['CallDetails'];
 export type CallPage = components['schemas']['CallPage'];
 export type CallRatings = components['schemas']['CallRatings'];
+export type CallStatus = components['schemas']['CallStatus'];
 export type CallSummary = components['schemas']['CallSummary'];
 export type Change = components['schemas']['Change'];
 export type Circuit = components['schemas']['Circuit'];
@@ -3905,7 +4255,8 @@ export type Cover = components['schemas']['Cover'];
 export type DemoChoice = components['schemas']['DemoChoice'];
 export type Device = components['schemas']['Device'];
 export type DeviceSort = components['schemas']['DeviceSort'];
-export type Diagnosis = components['schemas']['Diagnosis'];
+export type DiagnosisInput = components['schemas']['Diagnosis-Input'];
+export type DiagnosisOutput = components['schemas']['Diagnosis-Output'];
 export type Disconnector = components['schemas']['Disconnector'];
 export type Door = components['schemas']['Door'];
 export type EditedCircuit = components['schemas']['EditedCircuit'];
@@ -3913,6 +4264,7 @@ export type Edition = components['schemas']['Edition'];
 export type End = components['schemas']['End'];
 export type Equipment = components['schemas']['Equipment'];
 export type EquipmentName = components['schemas']['EquipmentName'];
+export type EquipmentOnFile = components['schemas']['EquipmentOnFile'];
 export type Evidence = components['schemas']['Evidence'];
 export type FaultKind = components['schemas']['FaultKind'];
 export type Fed = components['schemas']['Fed'];
@@ -3922,7 +4274,8 @@ export type Finding = components['schemas']['Finding'];
 export type Found = components['schemas']['Found'];
 export type Guard = components['schemas']['Guard'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
-export type Hands = components['schemas']['Hands'];
+export type HandsInput = components['schemas']['Hands-Input'];
+export type HandsOutput = components['schemas']['Hands-Output'];
 export type Health = components['schemas']['Health'];
 export type HistoryPage = components['schemas']['HistoryPage'];
 export type ImportedCall = components['schemas']['ImportedCall'];
@@ -3936,7 +4289,8 @@ export type Kept = components['schemas']['Kept'];
 export type KeptShown = components['schemas']['KeptShown'];
 export type KnownSystem = components['schemas']['KnownSystem'];
 export type Landed = components['schemas']['Landed'];
-export type LaneState = components['schemas']['LaneState'];
+export type LaneStateInput = components['schemas']['LaneState-Input'];
+export type LaneStateOutput = components['schemas']['LaneState-Output'];
 export type Leaves = components['schemas']['Leaves'];
 export type Lifted = components['schemas']['Lifted'];
 export type LineRead = components['schemas']['LineRead'];
@@ -3951,17 +4305,20 @@ export type LookAsked = components['schemas']['LookAsked'];
 export type LookPlace = components['schemas']['LookPlace'];
 export type Meaning = components['schemas']['Meaning'];
 export type Measured = components['schemas']['Measured'];
-export type Measurement = components['schemas']['Measurement'];
+export type MeasurementInput = components['schemas']['Measurement-Input'];
+export type MeasurementOutput = components['schemas']['Measurement-Output'];
 export type Metal = components['schemas']['Metal'];
 export type MeterMode = components['schemas']['MeterMode'];
 export type Motor = components['schemas']['Motor'];
+export type Names = components['schemas']['Names'];
 export type Near = components['schemas']['Near'];
 export type NewCall = components['schemas']['NewCall'];
 export type NewEntry = components['schemas']['NewEntry'];
 export type NewEquipment = components['schemas']['NewEquipment'];
 export type NewLink = components['schemas']['NewLink'];
 export type NewPassword = components['schemas']['NewPassword'];
-export type NextTest = components['schemas']['NextTest'];
+export type NextTestInput = components['schemas']['NextTest-Input'];
+export type NextTestOutput = components['schemas']['NextTest-Output'];
 export type Part = components['schemas']['Part'];
 export type PartKind = components['schemas']['PartKind'];
 export type Person = components['schemas']['Person'];
@@ -3977,17 +4334,20 @@ export type QuickRead = components['schemas']['QuickRead'];
 export type Raceway = components['schemas']['Raceway'];
 export type Range = components['schemas']['Range'];
 export type RatedSupply = components['schemas']['RatedSupply'];
-export type Reading = components['schemas']['Reading'];
+export type ReadingInput = components['schemas']['Reading-Input'];
+export type ReadingOutput = components['schemas']['Reading-Output'];
 export type ReadyMade = components['schemas']['ReadyMade'];
 export type Relation = components['schemas']['Relation'];
 export type Remove = components['schemas']['Remove'];
 export type Result = components['schemas']['Result'];
 export type Run = components['schemas']['Run'];
-export type Scope = components['schemas']['Scope'];
+export type ScopeInput = components['schemas']['Scope-Input'];
+export type ScopeOutput = components['schemas']['Scope-Output'];
 export type Sharing = components['schemas']['Sharing'];
 export type Sheet = components['schemas']['Sheet'];
 export type ShownLook = components['schemas']['ShownLook'];
-export type ShownReading = components['schemas']['ShownReading'];
+export type ShownReadingInput = components['schemas']['ShownReading-Input'];
+export type ShownReadingOutput = components['schemas']['ShownReading-Output'];
 export type SignIn = components['schemas']['SignIn'];
 export type SignKind = components['schemas']['SignKind'];
 export type SignOf = components['schemas']['SignOf'];
@@ -4917,12 +5277,12 @@ export interface operations {
             };
         };
     };
-    show_equipment_api_equipment__equipment_id__get: {
+    show_site_api_sites__site_id__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                equipment_id: string;
+                site_id: string;
             };
             cookie?: never;
         };
@@ -4934,7 +5294,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Equipment"];
+                    "application/json": components["schemas"]["SiteSummary"];
                 };
             };
             /** @description Unauthorized */
@@ -4980,6 +5340,215 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rename_site_api_sites__site_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Names"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteSummary"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_equipment_api_equipment__equipment_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                equipment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentOnFile"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rename_equipment_api_equipment__equipment_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                equipment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Names"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentOnFile"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5379,84 +5948,20 @@ export interface operations {
             };
         };
     };
-    change_circuit_api_calls__call_id__circuit_put: {
-        parameters: {
-            query?: {
-                /** @description version that was changed; none: whatever it is by now */
-                seen?: string | null;
-            };
-            header?: never;
-            path: {
-                call_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Circuit"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Workbench"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     list_calls_api_calls_get: {
         parameters: {
             query?: {
+                /** @description words that complaint or names hold, all of them */
                 search?: string;
+                status?: components["schemas"]["CallStatus"] | null;
+                technician_id?: string | null;
+                site_id?: string | null;
+                equipment_id?: string | null;
+                /** @description calls that start at this moment or later */
+                since?: string | null;
+                /** @description calls that start before this moment */
+                until?: string | null;
+                /** @description the last call of the page before */
                 after?: string | null;
                 most?: number;
             };
@@ -5591,6 +6096,350 @@ export interface operations {
             };
         };
     };
+    open_workbench_api_calls__call_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workbench"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_call_api_calls__call_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_details_api_calls__call_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallDetails"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallSummary"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_call_api_calls__call_id__restored_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallSummary"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_circuit_api_calls__call_id__circuit_put: {
+        parameters: {
+            query?: {
+                /** @description version that was changed; none: whatever it is by now */
+                seen?: string | null;
+            };
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Circuit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workbench"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     import_call_api_imported_calls_post: {
         parameters: {
             query?: never;
@@ -5656,73 +6505,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    open_workbench_api_calls__call_id__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                call_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Workbench"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -5808,7 +6590,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Scope"];
+                "application/json": components["schemas"]["Scope-Input"];
             };
         };
         responses: {
