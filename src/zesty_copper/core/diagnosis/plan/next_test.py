@@ -7,9 +7,10 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.hands import Hands
-from zesty_copper.core.circuit.measurement import Measurement
-from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.measurement import Between, Measurement
+from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
 from zesty_copper.core.circuit.reachable import dead_states, reachable_states, zone_of
 from zesty_copper.core.diagnosis.model.answer import Leaves, Stop
 from zesty_copper.core.diagnosis.model.job import Scope, Tool, Way
@@ -22,7 +23,7 @@ from zesty_copper.core.diagnosis.plan.screening import screen, with_noise
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.safety.stops import permits
 
-__all__ = ["Card", "best_card", "card_of", "separation_bits"]
+__all__ = ["Card", "best_card", "card_of", "opening_card", "separation_bits"]
 
 SHORT_LIST = 6
 """How many cards of each state pass the screening and are scored again."""
@@ -174,6 +175,38 @@ def _ranked(
     }
     cards = [_Ranked(chosen, minutes[chosen], bits / minutes[chosen]) for chosen, bits in worth.items()]
     return sorted(cards, key=lambda card: -card.rate)
+
+
+def opening_card(compiled: CompiledCircuit, particles: Particles, scope: Scope) -> Card | None:
+    """Return the card that one begins with: leg to leg and each leg to ground of one spot, everything closed.
+
+    Neither alone separates the look-alikes, and at the unit both are read through one cover. It is the spot that tells
+    most for its effort where wires bring the supply.
+    """
+    table = candidate_table(compiled, frozenset(), scope)
+    spots = [spot for spot in table.spots if _brings_the_supply(compiled.circuit, table.measurements[spot[0]])]
+    for zone in _ORDER[scope.way] or _ORDER[Way.UNIT_BACK]:
+        cards = [
+            card_of(compiled, particles, [table.measurements[c] for c in spot], ())
+            for spot in spots
+            if table.zones[spot[0]] is zone
+        ]
+        if cards:
+            return max(cards, key=lambda card: card.rate)
+    return None
+
+
+def _brings_the_supply(circuit: Circuit, measurement: Measurement) -> bool:
+    """Whether volts are read between conductors of one part that brings a supply whole, ahead of what a call moves."""
+    place = measurement.place
+    if not isinstance(place, Between) or GROUND in (place.a, place.b) or measurement.unit != "V":
+        return False
+    (_, part), (_, other) = circuit.split_point(place.a), circuit.split_point(place.b)
+    if part != other or part.conductor is None:
+        return False
+    source, *above = circuit.path(part)
+    whole = [lane for lane in circuit.lanes_of(part) if lane in circuit.legs]
+    return source.entry.role is Role.SOURCE and len(whole) > 0 and not any(p.entry.moved_by == "call" for p in above)
 
 
 def card_of(

@@ -14,11 +14,12 @@ from zesty_copper.core.diagnosis.infer.weighed import Weighed
 from zesty_copper.core.diagnosis.model.answer import Standing, Stop
 from zesty_copper.core.diagnosis.model.job import Job, Tool, Way
 from zesty_copper.core.diagnosis.plan.inspection import Asked, best_handle, best_look
-from zesty_copper.core.diagnosis.plan.next_test import Card, best_card, card_of, separation_bits
+from zesty_copper.core.diagnosis.plan.next_test import Card, best_card, card_of, opening_card, separation_bits
 from zesty_copper.core.diagnosis.plan.owed import danger_to_confirm, spot_unread, worth_repeating
 from zesty_copper.core.diagnosis.plan.particles import Particles, particles_of
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.signs import SignOf, signs
 
 __all__ = ["INSEPARABLE_BITS", "SURE", "NextStep", "first_standing", "leading_places", "next_step"]
 
@@ -110,12 +111,27 @@ def next_step(weighed: Weighed, particles: Particles, job: Job, stop: Stop | Non
     here = _Here(weighed, particles, job, stop)
     if owed := danger_to_confirm(job, stop):
         return NextStep(Standing.OPEN, here.card(owed))
+    if (card := _opening(here)) is not None:
+        return NextStep(Standing.OPEN, card)
     step = _by_numbers(here)
     if step.standing in (Standing.OPEN, Standing.INSEPARABLE):
         step = _or_a_look(here, step)
     if step.standing is Standing.INSEPARABLE and not job.scope.panel_may_be_opened:
         step = replace(step, handover=_handover(here))
     return step
+
+
+def _opening(here: _Here) -> Card | None:
+    """Return the volts that a call begins with where it was told on the telephone what runs; none later.
+
+    What was told need not be watched again; and what trips is not energized to be read.
+    """
+    told = [signs()[look.sign] for look in here.job.looks if look.seen]
+    if here.job.readings or here.stop is not None or not any(sign.follows for sign in told):
+        return None
+    if any(sign.of is SignOf.CALL and any(rule.tripped for rule in sign.shows) for sign in told):
+        return None
+    return opening_card(here.weighed.compiled, here.particles, here.job.scope)
 
 
 def _by_numbers(here: _Here) -> NextStep:
