@@ -271,7 +271,8 @@ class World:
                 leg = fault.leg if fault.leg in circuit.lanes_of(part) else None
                 found.add((part.id, leg))
                 beside = [p for p in joints if circuit.feed(p) == part or circuit.feed(part) == p]
-                found |= {(p.id, leg) for p in beside if rng.random() < MARKED_BESIDE}
+                spread = [p for p in beside if rng.random() < MARKED_BESIDE]
+                found |= {(p.id, leg if leg in circuit.lanes_of(p) else None) for p in spread}
         for part in joints:
             if rng.random() < MARKED_ANYWAY:
                 lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]

@@ -121,9 +121,9 @@ def test_a_new_kind_of_part_is_one_catalogue_entry() -> None:
     resistance_mohm = 40.0
     weight = 3.0
     way = "contact"
-    say_open = "is open through the {name}"
-    say_resistive = "is poor through the {name}"
-    say_intermittent = "comes and goes through the {name}"
+    say_open = "Open on {lane} through the {name}"
+    say_resistive = "High resistance on {lane} through the {name}"
+    say_intermittent = "Intermittent on {lane} through the {name}"
     """
     with further_kinds(entry):
         delay = Part(id="delay", kind="time_delay", name="time delay", zone=Zone.UNIT, lanes=("L1",), after="contactor")
@@ -134,22 +134,22 @@ def test_a_new_kind_of_part_is_one_catalogue_entry() -> None:
         assert row.points == {"L1": "L1@delay"}
         assert row.comes_from == {"L1": "L1@contactor"}
         across = volts("L1@contactor", "L1@delay", 238.0)
-        assert measurement_words(circuit, across.measurement) == "across L1’s time delay · all closed, load called"
+        assert measurement_words(circuit, across.measurement) == "across the time delay, L1 · all closed, unit calling"
         found = answer(*spot("whip", 241.0, 120.6, 120.4), across, circuit=circuit)
         assert top(found).key == "open:delay:L1"
-        assert top(found).words == "L1 is open through the time delay"
+        assert top(found).words == "Open on L1 through the time delay"
     with pytest.raises(BadInput, match="No part of kind"):
         Part(id="delay", kind="time_delay", name="time delay", zone=Zone.UNIT).entry  # noqa: B018 - the look-up is what fails
 
 
 def test_measurements_are_said_the_way_they_are_taken() -> None:
     said = {
-        volts("L1@whip", "L2@whip", 0): "L1 to L2 at contactor line terminal · all closed, load called",
-        volts("L2@fuse", "L2@clip_load", 0): "across L2’s fuse’s load-side clip · all closed, load called",
+        volts("L1@whip", "L2@whip", 0): "L1 to L2 at the contactor, line side · all closed, unit calling",
+        volts("L2@fuse", "L2@clip_load", 0): "across the fuse clip, load side, L2 · all closed, unit calling",
         volts(
             "G", "L2@line_lug", 0, *PULLED
-        ): "L2 to ground at disconnect line lug · pull-out out, contactor dropped out",
-        amps("L1", "whip", 0): "L1 in the clamp at the whip · all closed, load called",
+        ): "L2 to ground at the disconnect line lug · pull-out out, contactor dropped out",
+        amps("L1", "whip", 0): "amps on L1 at the whip · all closed, unit calling",
     }
     for reading, words in said.items():
         assert measurement_words(CONDENSER, reading.measurement) == words

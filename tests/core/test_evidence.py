@@ -371,7 +371,7 @@ def test_a_reading_says_its_state_and_another_state_is_another_measurement() -> 
     at_rest, loaded = (volts("L1@whip", "L2@whip", 222.6, *opened) for opened in (AT_REST, ()))
     assert at_rest.measurement != loaded.measurement
     assert "contactor dropped out" in measurement_words(CONDENSER, at_rest.measurement)
-    assert "all closed, load called" in measurement_words(CONDENSER, loaded.measurement)
+    assert "all closed, unit calling" in measurement_words(CONDENSER, loaded.measurement)
 
 
 def test_why_not_says_what_it_would_have_read_instead() -> None:

@@ -48,7 +48,7 @@ def test_the_shell_gives_every_suspect_and_the_next_test_as_json(tmp_path: Path)
 def test_the_shell_says_it_in_words_and_prints_the_schema() -> None:
     said = shell("diagnose", "-", text=write_job(JOB))
     assert said.returncode == 0
-    assert "L2 is poor" in said.stdout
+    assert "High-resistance connection on L2" in said.stdout
     assert "Next test" in said.stdout
     assert json.loads(shell("schema").stdout) == job_schema()
 
@@ -61,9 +61,7 @@ def test_the_shell_rates_what_was_entered_against_what_was_read() -> None:
     entered = SupplySheet(source="supply", sheet=sheet.model_copy(update={"plate": plate, "runs": runs}))
     text = write_job(JOB.model_copy(update={"sheets": (entered,)}))
     lines = shell("rate", "-", text=text).stdout.splitlines()
-    assert lines[0].startswith(
-        "not met      Conductors and their terminals against the load, branch wires: 8 AWG copper"
-    )
+    assert lines[0].startswith("not met      Wire ampacity for the load, branch wires: 8 AWG copper")
     assert any("MOCP 40 A must not be less than MCA 41 A" in line for line in lines)
     assert any(line.startswith("met") and "222.6 V; 187.2 V at least" in line for line in lines)
     told = json.loads(shell("rate", "-", "--json", text=text).stdout)

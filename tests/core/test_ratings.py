@@ -337,14 +337,14 @@ def test_the_makers_own_wiring_is_not_judged_by_these_tables() -> None:
 def test_what_should_be_there_for_a_plate() -> None:
     """18 A of heat: 22.5 A asked, a 25 A device, 10 AWG by 240.4(D); four, a clamp and a ground of 10 AWG: 15 in³."""
     wanted = {one.what: one for one in what_should_be_there(heat(18, wire(12), 25))}
-    assert wanted["Least copper conductors"].answer == "10 AWG copper"
+    assert wanted["Smallest copper wire"].answer == "10 AWG copper"
     assert wanted["Breaker or fuse"].answer == "25 A"
     assert wanted["Grounding conductor"].answer.startswith("10 AWG copper")
     assert wanted["Disconnect"].answer.startswith("30 A")
     assert wanted["Box for a splice of them"].answer == "15 in³ or more, as a 4 × 1½ round or octagonal box (15.5 in³)"
     # A compressor's plate: MCA 19 needs 14 AWG at 75 °C alone; MOCP 30 stands.
     wanted = {one.what: one for one in what_should_be_there(condenser(wire(12), 30))}
-    assert wanted["Least copper conductors"].answer == "14 AWG copper"
+    assert wanted["Smallest copper wire"].answer == "14 AWG copper"
     assert wanted["Largest breaker or fuse"].answer == "30 A"
 
 

@@ -328,7 +328,7 @@ def test_what_touches_trips_the_nearest_device_and_says_when() -> None:
     said = {fault.key: fault for fault in faults_of(ready_made()["duct_heater"])}
     assert said["short:branch:L1-G"].tripped == "breaker"
     assert said["load_ground:elements"].tripped == "fuse"
-    assert said["load_ground:elements"].words.endswith("opens the fuse at once")
+    assert said["load_ground:elements"].words.endswith("blows the fuse at once")
     tripped = bench("condenser_switch", "short:whip:L1-G")
     readings = [tripped.volts("L1@whip", "L2@whip"), tripped.volts("L1@breaker", "L2@breaker")]
     found = tripped.says(*readings, *(tripped.volts(f"{leg}@panel_lug", f"{leg}@breaker") for leg in ("L1", "L2")))

@@ -31,7 +31,7 @@ def test_a_set_led_by_nothing_wrong_says_what_was_not_tested() -> None:
     found, _ = led_to_the_end("nothing_wrong", seed=4)
     assert top(found).kind is FaultKind.NOTHING_WRONG
     assert found.verdict.standing is Standing.INSEPARABLE
-    assert found.verdict.words.startswith("Nothing found wrong. Not ruled out: L")
+    assert found.verdict.words.startswith("Nothing found wrong. Not ruled out: High resistance on L1")
     assert "record the lowest and highest volts" in found.verdict.advice
 
 

@@ -60,6 +60,7 @@ class PartEntry(Frozen):
     touches_box: bool = False
     moved_by: Literal["call", "hand"] = "hand"
     armature: bool = False
+    load_mark: str = ""
     model: ShuntModel = ShuntModel.ELEMENT
     idle: bool = False
     elsewhere: bool = False

@@ -33,6 +33,11 @@ class Metal(StrEnum):
     COPPER = "copper"
     ALUMINIUM = "aluminium"
 
+    @property
+    def words(self) -> str:
+        """The metal as it is said here; what is stored keeps the spelling of the tables."""
+        return self.value.replace("minium", "minum")
+
 
 class Conductor(Frozen):
     """A run of equal conductors, one per leg."""

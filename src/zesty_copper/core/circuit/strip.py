@@ -136,7 +136,7 @@ def detail_words(part: Part) -> str:
     """Say a part's size in the trade's units: `8 AWG copper · 62 ft`, `40 A`, `18.6 A at 230 V`."""
     if part.conductor is not None:
         gauge = gauge_words(part.conductor.size_awg)
-        return f"{gauge} {part.conductor.metal} · {part.conductor.length_m * FEET_PER_METRE:.0f} ft"
+        return f"{gauge} {part.conductor.metal.words} · {part.conductor.length_m * FEET_PER_METRE:.0f} ft"
     if part.load is not None:
         if part.entry.elsewhere:
             return "load unknown"

@@ -20,6 +20,7 @@ from zesty_copper.core.circuit.model import GROUND, Circuit, Part
 __all__ = [
     "asked_words",
     "at_words",
+    "mark_words",
     "measurement_words",
     "ohm_words",
     "place_words",
@@ -35,16 +36,22 @@ def at_words(circuit: Circuit, part: Part) -> str:
     sources = [p for p in circuit.series if p.entry.role is Role.SOURCE]
     root = circuit.root(part) if part.entry.role is not Role.TRANSFORMER else part
     further = root in sources[1:] and root is not part
-    at = part.point_name if part.has_points else f"the {part.name}’s own leads"
+    at = f"the {part.point_name}" if part.has_points else f"the {part.name}’s own leads"
     return f"{at} ({root.name})" if further else at
 
 
 def point_words(circuit: Circuit, point: str) -> str:
-    """Say where a point is: `L2 at the fuse, load end`."""
+    """Say where a point is: `L2 at the fuse, load end`; behind a contactor by the mark of its terminal, T2."""
     if point == GROUND:
         return "ground"
     lane, part = circuit.split_point(point)
-    return f"{'ground' if lane == GROUND else lane} at {at_words(circuit, part)}"
+    return f"{'ground' if lane == GROUND else mark_words(part, lane)} at {at_words(circuit, part)}"
+
+
+def mark_words(part: Part, lane: str) -> str:
+    """Say a conductor as the part's load-side terminal is marked: T1 for L1 on a contactor."""
+    mark = part.entry.load_mark
+    return mark + lane.removeprefix("L") if mark and lane.startswith("L") else lane
 
 
 def place_words(circuit: Circuit, place: Place) -> str:
@@ -52,40 +59,47 @@ def place_words(circuit: Circuit, place: Place) -> str:
     if isinstance(place, Around):
         together = " and ".join(place.lanes) + (" together" if place.also else "")
         moment = ", at the start" if place.start else ""
-        return f"{together} in the clamp at the {circuit.part(place.part).name}{moment}"
+        return f"amps on {together} at the {circuit.part(place.part).name}{moment}"
     match place:
         case Turning():
             return f"phase sequence at {at_words(circuit, circuit.part(place.part))}"
         case Near():
-            return f"tester at {point_words(circuit, place.point)}"
+            return f"non-contact tester on {point_words(circuit, place.point)}"
         case Watching():
-            return f"watch and hear the {circuit.part(place.part).name}"
+            return _watched_words(circuit, circuit.part(place.part))
         case Warmth():
-            return f"heat of {place.leg}’s {circuit.part(place.part).name} against its coolest mate"
+            return f"temperature of the {circuit.part(place.part).name}, {place.leg}, over the coolest leg"
         case Between():
             return _between_words(circuit, place)
+
+
+def _watched_words(circuit: Circuit, part: Part) -> str:
+    """Ask what eyes and ears tell of a part."""
+    if part not in circuit.loads:
+        return f"is the {part.name} pulled in?"
+    return f"is the {part.name} {'heating' if part.kind == 'heater' else 'running'}?"
 
 
 def _between_words(circuit: Circuit, place: Between) -> str:
     if GROUND in (place.a, place.b):
         other = place.b if place.a == GROUND else place.a
         lane, part = circuit.split_point(other)
-        return f"{lane} to ground at {at_words(circuit, part)}"
+        return f"{mark_words(part, lane)} to ground at {at_words(circuit, part)}"
     (lane_a, part_a), (lane_b, part_b) = circuit.split_point(place.a), circuit.split_point(place.b)
     if part_a == part_b:
-        return f"{lane_a} to {lane_b} at {at_words(circuit, part_a)}"
+        return f"{mark_words(part_a, lane_a)} to {mark_words(part_a, lane_b)} at {at_words(circuit, part_a)}"
     if lane_a != lane_b:
         return f"{point_words(circuit, place.a)} to {point_words(circuit, place.b)}"
     first, last = sorted((part_a, part_b), key=circuit.series.index)
     if circuit.upstream_point(last, lane_a) == f"{lane_a}@{first.id}":
-        return f"across {lane_a}’s {last.name}"
+        return f"across the {last.name}, {lane_a}"
     return f"along {lane_a} from {at_words(circuit, first)} to {at_words(circuit, last)}"
 
 
 def state_words(circuit: Circuit, measurement: Measurement) -> str:
     """Say in which state it is taken: that all is closed, else the open switches; what is held, lifted or out."""
     if measurement.as_it_stands:
-        return "all closed, load called"
+        return "all closed, unit calling"
     opened, hands = measurement.state
     said = [f"{s.name.lower()} {s.open}" for s in circuit.switches if s.id in opened]
     for held, how in ((hands.pushed_in, "pushed in"), (hands.held_out, "held out")):

@@ -68,6 +68,8 @@ class Priors(Frozen):
     way: dict[str, tuple[float, float, float]]
 
 
+FUSES = ("fuse", "thermal_fuse")
+"""Kinds of part that blow; what else opens by itself trips."""
 CONTROL_VOLTS = 60.0
 """Highest voltage of a secondary whose wiring is control wiring [V]."""
 SELDOM_NOT_CLOSED = 0.02
@@ -142,7 +144,8 @@ def _with_trip(circuit: Circuit, fault: Fault) -> Fault:
     if not trips:
         return fault.model_copy(update={"words": f"{words}; nothing trips"})
     first = trips[0]
-    told = f"{words}: it opens the {circuit.part(first.part).name} {first.when}"
+    opened = circuit.part(first.part)
+    told = f"{words}: {'blows' if opened.kind in FUSES else 'trips'} the {opened.name} {first.when}"
     middles = (np.arange(TRIP_STEPS) + 0.5) / TRIP_STEPS
     by_step = trips_by_sample(circuit, ends, middles, np.ones(TRIP_STEPS, dtype=np.bool_))
     parts = dict.fromkeys([first.part, *(trip.part for found in by_step for trip in found)])
@@ -174,7 +177,7 @@ def _of_the_supply(circuit: Circuit) -> Iterator[_Raw]:
         yield FaultKind.SUPPLY_DEAD, at, only, whole["supply_dead"], f"{of} is dead ahead of the panel"
         yield FaultKind.SUPPLY_LOW, part, None, whole["supply_low"], f"{of} itself is low"
         if len(legs) == 2:
-            words = "Both legs are on one side of the supply"
+            words = "Both hots are on the same leg of the supply"
             yield FaultKind.SAME_LEG, part, None, whole["same_leg"], words
         if supply.primary_delta:
             for leg in legs:
@@ -203,10 +206,10 @@ def _in_series(circuit: Circuit) -> Iterator[_Raw]:
             share = part.entry.weight * table.conductor.get(lane, 1.0)
             if lane == GROUND:
                 # Nothing flows in it, so volts and amps tell it only when it is gone.
-                yield FaultKind.OPEN, part.id, lane, share, f"The ground {sayings[0].format(name=part.name)}"
+                yield FaultKind.OPEN, part.id, lane, share, sayings[0].format(name=part.name, lane="the ground")
                 continue
             for kind, way, saying in zip(_WAYS, _ways_of(part), sayings, strict=True):
-                yield kind, part.id, lane, share * way, f"{lane} {saying.format(name=part.name)}"
+                yield kind, part.id, lane, share * way, saying.format(name=part.name, lane=lane)
 
 
 def _of_loads(circuit: Circuit) -> Iterator[_Raw]:
@@ -221,7 +224,7 @@ def _of_loads(circuit: Circuit) -> Iterator[_Raw]:
             words = part.entry.say_open.format(name=part.name, branch=name)
             yield FaultKind.LOAD_OPEN, part.id, name or None, part.entry.weight / len(names), words
         if FailureMode.GROUND in part.entry.may:
-            words = f"The {part.name} is grounded: a winding or element touches its metal"
+            words = f"Grounded winding or element in the {part.name}"
             yield FaultKind.LOAD_GROUND, part.id, None, table.weight["load_ground"], words
         if FailureMode.STALL in part.entry.may:
             words = f"The {part.name} does not turn: locked, or started badly"
@@ -241,7 +244,7 @@ def _between_conductors(circuit: Circuit) -> Iterator[_Raw]:
             continue
         lost_volts = circuit.carried_amps(part) * conductor_resistance_ohm(part.conductor) * UNDERSIZED_RANGE[1]
         if lost_volts > UNDERSIZED_LOSS * circuit.root_volts(part):
-            words = f"The {part.name} are too small, or too long, for what flows"
+            words = f"Undersized, or too long a run: the {part.name}"
             yield FaultKind.UNDERSIZED, part.id, None, table.weight["undersized"], words
         lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
         pairs = [*pairwise(lanes), *((lane, GROUND) for lane in lanes if lane != NEUTRAL)]
@@ -252,9 +255,9 @@ def _between_conductors(circuit: Circuit) -> Iterator[_Raw]:
                 part.id,
                 f"{a}-{b}",
                 table.weight["short"],
-                f"{a} touches {other} along the {part.name}",
+                f"Short from {a} to {other} along the {part.name}",
             )
-            words = f"{a} leaks to {other} along the {part.name}"
+            words = f"Leakage from {a} to {other} along the {part.name}"
             yield FaultKind.LEAK, part.id, f"{a}-{b}", table.weight["leak"], words
 
 
@@ -264,7 +267,7 @@ def _touching_boxes(circuit: Circuit) -> Iterator[_Raw]:
         if part.entry.touches_box and circuit.root(part).entry.role is Role.SOURCE:
             for lane in circuit.lanes_of(part):
                 if lane not in (GROUND, NEUTRAL):
-                    words = f"{lane} touches its box at the {part.name}"
+                    words = f"Short from {lane} to its box at the {part.name}"
                     yield FaultKind.SHORT, part.id, f"{lane}-{GROUND}", priors().weight["short"], words
 
 
@@ -301,7 +304,7 @@ def _of_switches(circuit: Circuit) -> Iterator[_Raw]:
     for switch in circuit.switches:
         part = next((p for p in circuit.series if p.switch == switch.id and FailureMode.WELD in p.entry.may), None)
         if part is not None:
-            words = f"The {part.name} is welded: it stays closed when it should open"
+            words = f"The {part.name} is welded shut"
             yield FaultKind.WELDED, part.id, None, priors().weight["welded"], words
 
 

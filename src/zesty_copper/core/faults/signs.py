@@ -68,6 +68,7 @@ class Sign(Frozen):
     finding: bool = False
     otherwise: float = Field(gt=0, lt=1)
     reason: str
+    said: tuple[str, ...] = ()
     parts: tuple[str, ...] = ()
     follows: Follows | None = None
     shows: tuple[Shows, ...] = ()

@@ -21,7 +21,8 @@
     call sees trips_at_once            a sign of the call as a whole
 
 Parts, switches and signs are named by their ids. Case does not matter; a decimal comma is a point. What is not said of
-switches is closed. What is printed is read as the same again.
+switches is closed. What is printed is read as the same again. A line that is said rather than written, as “L1 to ground
+at the disconnect 120”, is read by `spoken_line`.
 """
 
 import re
@@ -47,6 +48,7 @@ from zesty_copper.core.circuit.measurement import (
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
+from zesty_copper.core.tools.spoken_line import check_number, read_spoken
 
 __all__ = ["completions", "line_of", "read_line"]
 
@@ -72,6 +74,19 @@ def read_line(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
     BadInput
         If it is no reading or look of this circuit; one sentence says what to do.
     """
+    check_number(text)
+    try:
+        return _read_written(circuit, text, said_id)
+    except BadInput as written:
+        try:
+            return read_spoken(circuit, text, said_id)
+        except BadInput as spoken:
+            # Marks that nobody says belong to the written form, and so does what is wrong with them.
+            raise (written if re.search(r"[@:]|\b(sees|turns)\b", text) else spoken) from None
+
+
+def _read_written(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
+    """Read a line as it is printed."""
     words = text.strip().replace(",", ".").split()
     words = [word.replace(".", ",") if word.lower().startswith(_LISTS) else word for word in words]
     if not words:

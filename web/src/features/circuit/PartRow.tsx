@@ -59,7 +59,7 @@ function PartEditor({ row, part, circuit, kinds, busy, change }: Omit<Props, 'is
               </label>
               <label>
                 Metal
-                <Select aria-label="Metal" value={form.metal} options={[{ value: 'copper' as const, label: 'copper' }, { value: 'aluminium' as const, label: 'aluminium' }]} onChange={(metal) => set({ metal })} />
+                <Select aria-label="Metal" value={form.metal} options={[{ value: 'copper' as const, label: 'copper' }, { value: 'aluminium' as const, label: 'aluminum' }]} onChange={(metal) => set({ metal })} />
               </label>
               <Amount label="Length, one way" unit="ft" value={form.length_ft} max={1600} set={(length_ft) => set({ length_ft })} />
             </>

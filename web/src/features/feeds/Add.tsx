@@ -96,7 +96,7 @@ export function AddEnd({ units, busy, add }: { units: readonly Unit[]; busy: boo
           ))}
         </select>
       </label>
-      <Text label="At the source" value={source} change={setSource} placeholder="aluminium, black" />
+      <Text label="At the source" value={source} change={setSource} placeholder="aluminum, black" />
       <Text label="At the unit" value={there} change={setThere} placeholder="copper, red" />
     </AddForm>
   )

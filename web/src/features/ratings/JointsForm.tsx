@@ -4,7 +4,7 @@ import { changed, type Sheet, SIZES } from './sheet'
 type Joint = Sheet['joints'][number]
 type Metals = Joint['metals']
 
-const METALS = [['copper', 'copper'], ['aluminium', 'aluminium'], ['both', 'both']] as const
+const METALS = [['copper', 'copper'], ['aluminium', 'aluminum'], ['both', 'both']] as const
 const COVERS = [
   ['listed connector or cover', 'listed connector or cover'],
   ['rubber tape under vinyl', 'rubber tape under vinyl'],

@@ -15,10 +15,10 @@ import { changed, INSULATIONS, ODD_COLOURS, oddColour, type Sheet, SIZES } from 
 const EDITIONS = [['2023', 'NEC 2023'], ['2020', 'NEC 2020'], ['2017', 'NEC 2017']] as const
 const USES = [['compressor', 'compressor equipment'], ['heat', 'electric heat'], ['motor', 'other motor']] as const
 const TERMINALS = [[60, '60 °C, or no mark'], [75, '75 °C']] as const
-const RACEWAYS = [['plastic', 'plastic conduit'], ['aluminium', 'aluminium conduit'], ['steel', 'steel conduit']] as const
+const RACEWAYS = [['plastic', 'plastic conduit'], ['aluminium', 'aluminum conduit'], ['steel', 'steel conduit']] as const
 const PHASES = [[1, 'one'], [3, 'three']] as const
 const SORTS = [['breaker', 'breaker'], ['fuse', 'fuse']] as const
-const METALS = [['copper', 'copper'], ['aluminium', 'aluminium']] as const
+const METALS = [['copper', 'copper'], ['aluminium', 'aluminum']] as const
 const PAUSE_MS = 500
 
 /** What is known of plate, wires and devices; kept as one types, every field may stay empty. */

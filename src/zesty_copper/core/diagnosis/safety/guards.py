@@ -143,7 +143,7 @@ def _as_such(compiled: CompiledCircuit, posterior: Posterior, readings: Sequence
         yield _guard(compiled, reading, Slip.GHOST, words, "Read it again in LoZ, or with a load: a ghost falls away.")
     if _nothing_across(compiled, posterior, reading):
         words = "nothing flows through it in this state, so 0 V across it says nothing."
-        yield _guard(compiled, reading, Slip.NO_CURRENT, words, "Read it with the load called and drawing current.")
+        yield _guard(compiled, reading, Slip.NO_CURRENT, words, "Read it with the unit calling and drawing current.")
     if _both_good(circuit, readings, reading) and not measurement.open_switches:
         words = "one open leg fed back, or both legs on one side: they read alike while anything is connected."
         check = "Open everything downstream and read each leg to ground again: the leg that falls is open."

@@ -161,14 +161,14 @@ def _procedure(circuit: Circuit, measurements: Sequence[Measurement]) -> tuple[s
     said = [asked_words(circuit, m) for m in measurements]
     match first.unit:
         case "run":
-            return (f"{said[0][0].upper()}{said[0][1:]}; touch nothing.",)
+            return ("Watch and listen; touch nothing.",)
         case "beep":
             return (
                 "Try the tester on something known live, then here, then there again.",
-                f"Hold it at: {said[0][10:]}.",
+                f"Hold it on {said[0].removeprefix('non-contact tester on ')}.",
             )
         case "degF":
-            return ("Let it run five minutes under load, covers off only as far as needed.", f"Point at {said[0]}.")
+            return ("Let it run five minutes under load, covers off only as far as needed.", f"Read the {said[0]}.")
         case "ohm":
             return (
                 "Lock it out. Prove it dead on every conductor, to every other and to ground, live–dead–live.",
@@ -177,7 +177,7 @@ def _procedure(circuit: Circuit, measurements: Sequence[Measurement]) -> tuple[s
                 *(f"Read {one}." for one in said),
             )
         case "A":
-            return (*(f"Close the jaws around {one.replace(' in the clamp', '')}." for one in said),)
+            return (*(f"Close the jaws around {one.removeprefix('amps on ')}." for one in said),)
         case "seq":
             return (
                 "With the power off, clip the three leads in the order of the legs.",

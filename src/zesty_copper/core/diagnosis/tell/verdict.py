@@ -57,7 +57,7 @@ def verdict_told(weighed: Weighed, job: Job, standing: Standing, *, carried: boo
             if first.kind not in (FaultKind.NOTHING_WRONG, FaultKind.TWO_AT_ONCE):
                 advice = f"{advice} {ONE_FAULT}"
         case Standing.OPEN:
-            words = f"Likeliest so far: {sayings[0]}."
+            words = f"Most likely: {sayings[0]}."
             advice = prove_meter + (
                 "One number, or what was seen, carries this: confirm it before you decide."
                 if carried
@@ -68,7 +68,7 @@ def verdict_told(weighed: Weighed, job: Job, standing: Standing, *, carried: boo
             words = f"Nothing found wrong. Not ruled out: {'; '.join(sayings[1 : TOLD_BESIDE + 1])}{more}."
             advice = "Let it run, and measure again when it fails: record the lowest and highest volts meanwhile."
         case Standing.INSEPARABLE:
-            words = "The allowed tests do not tell these apart: " + "; ".join(sayings) + "."
+            words = "Can’t narrow it further with the tests allowed: " + "; ".join(sayings) + "."
             within = any(in_panel(compiled.circuit, compiled.faults[f].part) for f in chief)
             advice = (
                 prove_meter + "Hand over to an electrician with these readings: what is left lies towards the panel."

@@ -55,7 +55,7 @@ def _celsius(fahrenheit: float) -> float:
 
 @tool(
     "drop",
-    "Volts lost along wires",
+    "Voltage drop",
     "Supply",
     "NEC Chapter 9 Tables 8 and 9; 3 % is advice",
     number_field("volts", "Supply", "V", 240),
@@ -92,7 +92,7 @@ def _drop(values: Values) -> BenchAnswer:
 
 @tool(
     "joint",
-    "A joint's heat",
+    "Watts in a connection",
     "Supply",
     "P = V·I; ANSI/NETA MTS for mates",
     number_field("volts", "Across it", "V", 1.5),
@@ -111,7 +111,7 @@ def _joint(values: Values) -> BenchAnswer:
 
 @tool(
     "mates",
-    "Against its mates",
+    "Compare legs",
     "Supply",
     "ANSI/NETA MTS: 50 %, fuses 15 %",
     number_field("a", "One", "mV", 12),
@@ -129,7 +129,7 @@ def _mates(values: Values) -> BenchAnswer:
 
 @tool(
     "infrared",
-    "Hotter than its mate",
+    "Temperature compared with the other legs",
     "Supply",
     "ANSI/NETA MTS Table 100.18",
     number_field("hot", "This one", "°F", 142, least=-40),
@@ -148,7 +148,7 @@ def _infrared(values: Values) -> BenchAnswer:
 
 @tool(
     "unbalance",
-    "Unbalance of three legs",
+    "Voltage or current unbalance",
     "Supply",
     "NEMA MG 1 14.36, figure 14-1",
     number_field("a", "L1–L2", "V", 208),
@@ -168,7 +168,7 @@ def _unbalance(values: Values) -> BenchAnswer:
 
 @tool(
     "window",
-    "Volts that a plate allows",
+    "Voltage range of a nameplate",
     "Supply",
     "±10 % of the plate; common practice, no source",
     number_field("low", "Plate, lower", "V", 208),
@@ -185,7 +185,7 @@ def _window(values: Values) -> BenchAnswer:
 
 @tool(
     "element",
-    "An element at the volts it gets",
+    "Heating element at the voltage it gets",
     "Heat",
     "R = V²/P; watts go with the square of the volts",
     number_field("kw", "Marked", "kW", 5),
@@ -200,7 +200,7 @@ def _element(values: Values) -> BenchAnswer:
 
 @tool(
     "heater",
-    "A heater without a plate",
+    "Heater without a nameplate",
     "Heat",
     "P = V²/R, dead and isolated, leads zeroed",
     number_field("ohm", "Ohms", "Ω", 11.5),
@@ -214,7 +214,7 @@ def _heater(values: Values) -> BenchAnswer:
 
 @tool(
     "amps",
-    "Kilowatts to amps",
+    "kW to amps",
     "Heat",
     "P = V·I, three-phase √3·V·I",
     number_field("kw", "Heat", "kW", 10),
@@ -228,7 +228,7 @@ def _amps(values: Values) -> BenchAnswer:
 
 @tool(
     "rise",
-    "Air's rise over heat",
+    "Temperature rise across the heat",
     "Heat",
     _AIR,
     number_field("kw", "Heat", "kW", 10),
@@ -241,7 +241,7 @@ def _rise(values: Values) -> BenchAnswer:
 
 @tool(
     "delivered",
-    "Heat delivered to the air",
+    "Heat output from temperature rise",
     "Heat",
     _AIR,
     number_field("rise", "Rise", "°F", 30),
@@ -254,7 +254,7 @@ def _delivered(values: Values) -> BenchAnswer:
 
 @tool(
     "capacitor",
-    "Run capacitor in place",
+    "Run capacitor, in circuit",
     "Motors",
     "C = I/(2π·f·V)",
     number_field("amps", "Amps in its lead", "A", 5),
@@ -275,7 +275,7 @@ def _capacitor(values: Values) -> BenchAnswer:
 
 @tool(
     "leads",
-    "Compressor's three leads",
+    "Compressor amps: common, run, start",
     "Motors",
     "common is the phasor sum of run and start",
     number_field("common", "Common", "A", 14),
@@ -291,7 +291,7 @@ def _leads(values: Values) -> BenchAnswer:
 
 @tool(
     "unmarked_leads",
-    "Common, run and start by amps",
+    "Find C, R, S by amps",
     "Motors",
     "clamp each lead alone while it runs; the most is common, the phasor sum of run and start",
     number_field("amps_1", "Lead 1", "A", 4.2),
@@ -308,7 +308,7 @@ def _unmarked_leads(values: Values) -> BenchAnswer:
 
 @tool(
     "terminals",
-    "Common, run and start by ohms",
+    "Find C, R, S by ohms",
     "Motors",
     "Locked out, proved dead, leads off, capacitor discharged. The highest ohms are run plus start; the terminal left "
     "out of them is common",
@@ -325,7 +325,7 @@ def _terminals(values: Values) -> BenchAnswer:
 
 @tool(
     "plate",
-    "MCA and largest device",
+    "MCA and MOCP",
     "Motors",
     "NEC 440.22, 440.33",
     number_field("largest", "Largest motor", "A", 14.1, most=500),
@@ -341,7 +341,7 @@ def _plate(values: Values) -> BenchAnswer:
 
 @tool(
     "insulation",
-    "Insulation at 40 °C",
+    "Insulation resistance at 40 °C",
     "Motors",
     "IEEE 43: 5 MΩ for random-wound motors under 1 kV",
     number_field("megohm", "Read", "MΩ", 20),
@@ -356,7 +356,7 @@ def _insulation(values: Values) -> BenchAnswer:
 
 @tool(
     "transformer",
-    "Control transformer's load",
+    "Control transformer VA",
     "Motors",
     "its plate; common practice, no source",
     number_field("va", "Plate", "VA", 40),
@@ -372,7 +372,7 @@ def _transformer(values: Values) -> BenchAnswer:
 
 @tool(
     "ampacity",
-    "What a wire may carry",
+    "Wire ampacity",
     "Wire",
     "NEC 310.16, 310.15, 110.14(C)",
     _GAUGE,
@@ -401,7 +401,7 @@ def _ampacity(values: Values) -> BenchAnswer:
 
 @tool(
     "box",
-    "Room in a box",
+    "Box fill",
     "Wire",
     "NEC 314.16(B)",
     BenchField(
@@ -440,7 +440,7 @@ def _box(values: Values) -> BenchAnswer:
 
 @tool(
     "wire",
-    "Wire for so many amps",
+    "Wire size for a load",
     "Wire",
     "NEC 310.16, 310.15, 110.14(C), 240.4(D)",
     number_field("amps", "Asked (MCA, or 125 %)", "A", 26, most=260),

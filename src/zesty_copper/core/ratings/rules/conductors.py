@@ -28,7 +28,7 @@ def _runs(sheet: Sheet) -> list[Run]:
 
 
 def _size(run: Run) -> str:
-    return f"{gauge_words(run.size_awg)} {run.metal}"
+    return f"{gauge_words(run.size_awg)} {run.metal.words}"
 
 
 def least_size(sheet: Sheet) -> Iterator[Finding]:
@@ -36,7 +36,7 @@ def least_size(sheet: Sheet) -> Iterator[Finding]:
     for run in _runs(sheet):
         ruling = Ruling.on("least_size", sheet, run)
         if not is_rateable(run):
-            words = f"{_size(run)}: power conductors begin at 14 AWG copper, 12 AWG aluminium."
+            words = f"{_size(run)}: power conductors begin at 14 AWG copper, 12 AWG aluminum."
             yield ruling.stated(words, is_met=False)
 
 

@@ -27,7 +27,7 @@ def ohm_per_kft(run: Run, *, heat: bool) -> tuple[Step, ...]:
     if run.raceway is None or heat:
         ohm = exactly("conductors", run.metal, run.size_awg)
         assert ohm is not None  # every gauge has its row
-        return (given(f"resistance, {size} {run.metal} at 75 °C", ohm, "Ω/kft"),)
+        return (given(f"resistance, {size} {run.metal.words} at 75 °C", ohm, "Ω/kft"),)
     ohm = exactly("impedance", f"{run.metal} R, {run.raceway}", run.size_awg)
     reactance = exactly("impedance", "X, steel" if run.raceway == "steel" else "X, plastic or aluminium", run.size_awg)
     if ohm is None or reactance is None:
@@ -35,7 +35,7 @@ def ohm_per_kft(run: Run, *, heat: bool) -> tuple[Step, ...]:
     sine = math.sqrt(1 - USUAL_POWER_FACTOR**2)
     value = ohm * USUAL_POWER_FACTOR + reactance * sine
     return (
-        given(f"R, {size} {run.metal} in {run.raceway}", ohm, "Ω/kft"),
+        given(f"R, {size} {run.metal.words} in {run.raceway}", ohm, "Ω/kft"),
         given("X", reactance, "Ω/kft"),
         computed(
             "effective impedance at a power factor of 0.85",

@@ -20,7 +20,7 @@ def joint_metals(sheet: Sheet) -> Iterator[Finding]:
         if not joint.metals:
             continue
         if len(set(joint.metals)) > 1 and joint.is_splice and not joint.marked_for_mixing:
-            words = "Copper and aluminium touch in a connector that is not listed for both together."
+            words = "Copper and aluminum touch in a connector that is not listed for both together."
             yield ruling.stated(words, is_met=False)
             continue
         if not joint.marked_for and Metal.ALUMINIUM not in joint.metals:

@@ -53,9 +53,9 @@ def _for_plate(sheet: Sheet) -> Iterator[Wanted]:
         if found is None:
             continue
         size, worked = found
-        about = f"{gauge_words(size)} {metal}"
+        about = f"{gauge_words(size)} {metal.words}"
         yield Wanted(
-            what=f"Least {metal} conductors", answer=about, worked=worked, source="NEC 310.16, 110.14(C), 240.4"
+            what=f"Smallest {metal.words} wire", answer=about, worked=worked, source="NEC 310.16, 110.14(C), 240.4"
         )
         if metal is Metal.COPPER and (box := _splice_box(sheet, size)) is not None:
             yield box
@@ -226,15 +226,16 @@ def _matches(sheet: Sheet) -> Iterator[Wanted]:
         ]
         yield Wanted(what=f"Replacement {one.name}", answer=", ".join(parts), source="common practice, no source")
     for run in sheet.runs[:1]:
-        size = gauge_words(run.size_awg)
+        metal = run.metal.words
+        size, of = gauge_words(run.size_awg), f"{gauge_words(run.size_awg)} {metal}"
         heat = "105 °C or more" if run.insulation in (None, Insulation.THHN) else "the insulation's temperature or more"
         yield Wanted(
             what="Crimp terminal",
-            answer=f"for {size} {run.metal}, stud or tab as found, bare or nylon for {heat}, crimped with its own tool",
+            answer=f"for {of}, stud or tab as found, bare or nylon for {heat}, crimped with its own tool",
             source="UL 486A-486B, NEC 110.14(A)",
         )
         yield Wanted(
             what="Connector",
-            answer=f"whose range holds {size} and its mates, marked for {run.metal}, {volts} or more, 90 °C or more",
+            answer=f"whose range holds {size} and its mates, marked for {metal}, {volts} or more, 90 °C or more",
             source="UL 486C, NEC 110.14(B)",
         )
