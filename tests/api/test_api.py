@@ -16,7 +16,7 @@ from zesty_copper.files.job_file import read_job, write_job
 Json = dict[str, Any]
 
 
-def new_call(api: httpx.Client, circuit: str = "condenser_fused") -> str:
+def new_call(api: httpx.Client, circuit: str = "condenser_fused", **more: Any) -> str:
     """Open a call on new equipment at a new site."""
     technician = api.get("/api/session").json()["person"]["id"]
     call_id = str(uuid4())
@@ -32,7 +32,7 @@ def new_call(api: httpx.Client, circuit: str = "condenser_fused") -> str:
             "site_id": str(uuid4()),
             "site_name": "Pier Three Kiosk",
         },
-    }
+    } | more
     answered = api.post("/api/calls", json=told)
     assert answered.status_code == 201, answered.text
     assert api.post("/api/calls", json=told).json() == answered.json(), "sending it twice changes nothing"
@@ -85,6 +85,28 @@ def test_a_reading_is_added_corrected_withdrawn_and_its_history_kept(api: httpx.
     assert values(again) == [241.0], "an undo is undone by saying the reading again"
     history = api.get(f"{call}/history").json()["entries"]
     assert [e["action"] for e in history] == ["add", "correct", "withdraw", "correct"]
+
+
+def test_a_card_of_three_is_taken_whole_or_not_at_all(api: httpx.Client) -> None:
+    call = f"/api/calls/{new_call(api)}"
+    three = [entry(told.model_dump(mode="json")) for told in spot("whip", 222.6, 121.0, 101.7)]
+    strange = entry(reading(990.0))
+    refused = api.post(f"{call}/entry-lists", json={"entries": [*three, strange]})
+    assert (refused.status_code, refused.json()["field"]) == (422, "entries.3.reading.value")
+    assert values(api.get(call).json()) == []
+    taken = api.post(f"{call}/entry-lists", json={"entries": [*three, strange | {"confirmed": True}]})
+    assert values(taken.json()) == [222.6, 121.0, 101.7, 990.0]
+    again = api.post(f"{call}/entry-lists", json={"entries": three})
+    assert values(again.json()) == [222.6, 121.0, 101.7, 990.0], "what was sent twice stands once"
+
+
+def test_what_was_told_on_the_telephone_weighs_from_the_start(api: httpx.Client) -> None:
+    call_id = new_call(api, told=["nothing_runs", "since_storm"])
+    page = api.get(f"/api/calls/{call_id}").json()
+    assert {one["look"]["sign"] for one in page["looks"]} == {"nothing_runs", "since_storm"}
+    test = page["diagnosis"]["next_test"]
+    assert [one["place"]["kind"] for one in test["measurements"]] == ["between"] * 3
+    assert test["words"][1] == "L1 to ground at the contactor, line side"
 
 
 def test_the_answer_is_the_cores_and_comes_with_the_entry(api: httpx.Client) -> None:

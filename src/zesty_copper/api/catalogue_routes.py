@@ -11,13 +11,14 @@ from zesty_copper.api.workbench import whole_answer
 from zesty_copper.core.circuit.catalogue import PartEntry, Role, catalogue
 from zesty_copper.core.circuit.editing import Edit, edited
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.circuit.ready_made import Family, ready_made_equipment
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.faults.signs import SignOf, signs
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.tools.complaints import Complaint, complaints
 from zesty_copper.core.tools.quick_read import AskedVolts, Meaning, QuickRead, asked_of, meanings_of, quick_job
 
 __all__ = ["catalogue_router"]
@@ -29,6 +30,8 @@ class ReadyMade(Frozen):
     """A ready-made circuit to choose."""
 
     key: str
+    family: Family
+    family_label: str
     circuit: Circuit
     strip: Strip
 
@@ -86,7 +89,22 @@ class QuickAnswer(Frozen):
 @catalogue_router.get("/ready-made-circuits")
 def list_ready_made() -> list[ReadyMade]:
     """Circuits to start from."""
-    return [ReadyMade(key=key, circuit=circuit, strip=strip_of(circuit)) for key, circuit in ready_made().items()]
+    return [
+        ReadyMade(
+            key=key,
+            family=one.family,
+            family_label=one.family.label,
+            circuit=one.circuit,
+            strip=strip_of(one.circuit),
+        )
+        for key, one in ready_made_equipment().items()
+    ]
+
+
+@catalogue_router.get("/complaints")
+def list_complaints() -> list[Complaint]:
+    """What is told on the telephone, to choose from."""
+    return list(complaints())
 
 
 @catalogue_router.get("/part-kinds")

@@ -3,7 +3,7 @@
 import json
 from datetime import UTC, datetime
 from typing import Annotated
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from fastapi import APIRouter, BackgroundTasks, Query, Response
 from pydantic import AwareDatetime, Field, StrictBool
@@ -25,20 +25,22 @@ from zesty_copper.api.workbench import (
     workbench_of,
 )
 from zesty_copper.core.circuit.measurement import OpenSwitches, Reading, check_reading, doubts_about
-from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.model import Circuit, Identifier
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Suspect
 from zesty_copper.core.diagnosis.model.job import Scope
-from zesty_copper.core.errors import BadInput, Conflict, NotAllowed, Unreadable
+from zesty_copper.core.errors import BadInput, Conflict, NotAllowed, Unreadable, ZestyError
 from zesty_copper.core.faults.signs import Look, check_look, look_words
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Line, Name, Person, Role, check_scope, narrowed
+from zesty_copper.core.tools.complaints import check_told
 from zesty_copper.core.tools.quick_entry import completions, line_of, read_line
 from zesty_copper.core.tools.what_if import Move, WhatIf
 from zesty_copper.files.job_file import MAX_BYTES, entries_of, job_file_of, notes_of, read_job, write_job
 from zesty_copper.store import entries, filing, queries
 from zesty_copper.store.records import (
+    Action,
     Call,
     CallSummary,
     Entry,
@@ -74,6 +76,7 @@ class NewCall(Frozen):
     panel_may_be_opened: StrictBool = False
     equipment_id: UUID | None = None
     new_equipment: NewEquipment | None = None
+    told: frozenset[Identifier] = Field(default=frozenset(), max_length=20, description="signs of the call, as told")
 
 
 class ImportedCall(Frozen):
@@ -90,6 +93,12 @@ class NewEntry(Entry):
     follows: UUID | None = Field(
         default=None, description="the last entry about this reading that the sender knew; a later one wins over it"
     )
+
+
+class NewEntries(Frozen):
+    """Entries on their way in, in the order in which they were made: all of them are taken, or none."""
+
+    entries: tuple[NewEntry, ...] = Field(min_length=1, max_length=100)
 
 
 class Trial(Frozen):
@@ -147,7 +156,14 @@ def change_circuit(
 @router.post("/calls", status_code=201, responses=responses(404, 409, 422))
 def open_call(new: NewCall, session: Database, person: Opener, later: BackgroundTasks) -> CallSummary:
     """Open a call; its circuit is made ready while its page is fetched."""
-    call = _open(session, person, new, None)
+    check_told(new.told)
+    _open(session, person, new, None)
+    for sign in sorted(new.told):
+        # The same call sent twice says the same twice, which changes nothing.
+        said = Look(id=f"told-{sign}", sign=sign)
+        entry = Entry(id=uuid5(new.id, sign), action=Action.ADD, reading_id=said.id, reading=said)
+        entries.add_entry(session, new.id, entry)
+    call = queries.call(session, new.id)
     later.add_task(whole_answer, job_of(call))
     return call.summary
 
@@ -250,16 +266,29 @@ def add_entry(
 
     With `first` the answer comes at once, and the next test is found meanwhile: ask for the call to have it.
     """
-    told = Entry.model_validate(new.model_dump(exclude={"confirmed", "follows"}))
-    entries.add_entry(session, call_id, told, follows=new.follows)
-    call = queries.call(session, call_id)
-    # What is refused now takes the entry back with it.
-    if new.reading is not None:
-        _check(call.circuit, new.reading)
-        doubt = doubts_about(call.circuit, new.reading) if isinstance(new.reading, Reading) else ""
-        if doubt and not new.confirmed:
-            raise StrangeValue(doubt, "reading.value")
-    return _shown(session, person, call, answer_at_once if first else whole_answer, later)
+    _store(session, call_id, new, queries.call(session, call_id).circuit)
+    return _shown(session, person, queries.call(session, call_id), answer_at_once if first else whole_answer, later)
+
+
+@router.post("/calls/{call_id}/entry-lists", responses=responses(404, 409, 422))
+def add_entries(
+    call_id: CallChanged,
+    new: NewEntries,
+    session: Database,
+    person: SignedIn,
+    later: BackgroundTasks,
+    *,
+    first: bool = False,
+) -> Workbench:
+    """Add what was said in one go, or while there was no signal, in its order; see `add_entry`."""
+    circuit = queries.call(session, call_id).circuit
+    for i, one in enumerate(new.entries):
+        try:
+            _store(session, call_id, one, circuit)
+        except ZestyError as error:
+            error.field = f"entries.{i}.{error.field}"
+            raise
+    return _shown(session, person, queries.call(session, call_id), answer_at_once if first else whole_answer, later)
 
 
 @router.get("/calls/{call_id}/history", responses=responses(404, 409, 422))
@@ -285,6 +314,17 @@ def export_job(call_id: CallSeen, session: Database) -> Response:
         text = json.dumps(entries.raw_call(session, call_id), indent=2)
     headers = {"content-disposition": f'attachment; filename="zesty-copper-{call_id}.json"'}
     return Response(text, media_type="application/json", headers=headers)
+
+
+def _store(session: Session, call_id: UUID, new: NewEntry, circuit: Circuit) -> None:
+    """Store an entry; what is refused now takes it back with it."""
+    told = Entry.model_validate(new.model_dump(exclude={"confirmed", "follows"}))
+    entries.add_entry(session, call_id, told, follows=new.follows)
+    if new.reading is not None:
+        _check(circuit, new.reading)
+        doubt = doubts_about(circuit, new.reading) if isinstance(new.reading, Reading) else ""
+        if doubt and not new.confirmed:
+            raise StrangeValue(doubt, "reading.value")
 
 
 def _check(circuit: Circuit, said: Reading | Look) -> None:

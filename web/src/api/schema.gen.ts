@@ -372,6 +372,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/complaints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Complaints
+         * @description What is told on the telephone, to choose from.
+         */
+        get: operations["list_complaints_api_complaints_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/part-kinds": {
         parameters: {
             query?: never;
@@ -720,6 +740,26 @@ export interface paths {
          *     With `first` the answer comes at once, and the next test is found meanwhile: ask for the call to have it.
          */
         post: operations["add_entry_api_calls__call_id__entries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/entry-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Entries
+         * @description Add what was said in one go, or while there was no signal, in its order; see `add_entry`.
+         */
+        post: operations["add_entries_api_calls__call_id__entry_lists_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1232,6 +1272,19 @@ export interface components {
             edit: components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Change"];
         };
         /**
+         * Complaint
+         * @description One way of saying what is wrong.
+         */
+        Complaint: {
+            /** Words */
+            words: string;
+            /**
+             * Signs
+             * @description names of signs of the call as a whole
+             */
+            signs: string[];
+        };
+        /**
          * Conductor
          * @description A run of equal conductors, one per leg.
          */
@@ -1563,6 +1616,12 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * Family
+         * @description What stands at the end of a ready-made circuit, as a technician calls it.
+         * @enum {string}
+         */
+        Family: "condenser" | "heat_pump" | "rooftop" | "packaged" | "furnace" | "heat_strip" | "gas_furnace" | "fan_coil" | "wall_unit" | "duct_heater" | "unit_heater";
         /**
          * FaultKind
          * @description The ways in which a supply is not what it should be.
@@ -2454,6 +2513,20 @@ export interface components {
             /** Equipment Id */
             equipment_id?: string | null;
             new_equipment?: components["schemas"]["NewEquipment"] | null;
+            /**
+             * Told
+             * @description signs of the call, as told
+             * @default []
+             */
+            told: string[];
+        };
+        /**
+         * NewEntries
+         * @description Entries on their way in, in the order in which they were made: all of them are taken, or none.
+         */
+        NewEntries: {
+            /** Entries */
+            entries: components["schemas"]["NewEntry"][];
         };
         /**
          * NewEntry
@@ -3036,6 +3109,9 @@ export interface components {
         ReadyMade: {
             /** Key */
             key: string;
+            family: components["schemas"]["Family"];
+            /** Family Label */
+            family_label: string;
             circuit: components["schemas"]["Circuit"];
             strip: components["schemas"]["Strip"];
         };
@@ -4247,6 +4323,7 @@ export type CallSummary = components['schemas']['CallSummary'];
 export type Change = components['schemas']['Change'];
 export type Circuit = components['schemas']['Circuit'];
 export type CircuitEdit = components['schemas']['CircuitEdit'];
+export type Complaint = components['schemas']['Complaint'];
 export type Conductor = components['schemas']['Conductor'];
 export type ContactorPlate = components['schemas']['ContactorPlate'];
 export type Contradiction = components['schemas']['Contradiction'];
@@ -4266,6 +4343,7 @@ export type Equipment = components['schemas']['Equipment'];
 export type EquipmentName = components['schemas']['EquipmentName'];
 export type EquipmentOnFile = components['schemas']['EquipmentOnFile'];
 export type Evidence = components['schemas']['Evidence'];
+export type Family = components['schemas']['Family'];
 export type FaultKind = components['schemas']['FaultKind'];
 export type Fed = components['schemas']['Fed'];
 export type Feeds = components['schemas']['Feeds'];
@@ -4313,6 +4391,7 @@ export type Motor = components['schemas']['Motor'];
 export type Names = components['schemas']['Names'];
 export type Near = components['schemas']['Near'];
 export type NewCall = components['schemas']['NewCall'];
+export type NewEntries = components['schemas']['NewEntries'];
 export type NewEntry = components['schemas']['NewEntry'];
 export type NewEquipment = components['schemas']['NewEquipment'];
 export type NewLink = components['schemas']['NewLink'];
@@ -5732,6 +5811,44 @@ export interface operations {
             };
         };
     };
+    list_complaints_api_complaints_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Complaint"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_part_kinds_api_part_kinds_get: {
         parameters: {
             query?: never;
@@ -6945,6 +7062,79 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workbench"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_entries_api_calls__call_id__entry_lists_post: {
+        parameters: {
+            query?: {
+                first?: boolean;
+            };
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEntries"];
             };
         };
         responses: {

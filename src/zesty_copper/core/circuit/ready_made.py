@@ -12,7 +12,7 @@ from pydantic import Field
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["Equipment", "ready_made", "ready_made_equipment"]
+__all__ = ["Equipment", "Family", "ready_made", "ready_made_equipment"]
 
 
 class Family(StrEnum):
