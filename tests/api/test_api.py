@@ -92,7 +92,7 @@ def test_a_card_of_three_is_taken_whole_or_not_at_all(api: httpx.Client) -> None
     three = [entry(told.model_dump(mode="json")) for told in spot("whip", 222.6, 121.0, 101.7)]
     strange = entry(reading(990.0))
     refused = api.post(f"{call}/entry-lists", json={"entries": [*three, strange]})
-    assert (refused.status_code, refused.json()["field"]) == (422, "entries.3.reading.value")
+    assert (refused.status_code, refused.json()["field"]) == (409, "entries.3.reading.value")
     assert values(api.get(call).json()) == []
     taken = api.post(f"{call}/entry-lists", json={"entries": [*three, strange | {"confirmed": True}]})
     assert values(taken.json()) == [222.6, 121.0, 101.7, 990.0]
@@ -192,7 +192,7 @@ def test_what_is_not_on_file_is_not_found(api: httpx.Client) -> None:
     assert (lost.status_code, lost.json()["field"]) == (404, "reading_id")
     refused = api.post("/api/calls", json={"id": str(uuid4()), "technician_id": str(uuid4()), "complaint": "x",
                                            "starts_at": "2026-03-01T08:00:00Z"})  # fmt: skip
-    assert (refused.status_code, refused.json()["field"]) == (422, "equipment_id")
+    assert (refused.status_code, refused.json()["field"]) == (409, "equipment_id")
 
 
 def test_the_panel_choice_is_obeyed(api: httpx.Client) -> None:
@@ -237,7 +237,7 @@ def test_a_call_goes_out_as_a_job_file_and_comes_back_as_a_call(api: httpx.Clien
     exported = api.get(f"/api/calls/{call['id']}/job")
     assert read_job(exported.content).job == job
     refused = api.post("/api/imported-calls", json={"call": call | {"id": str(uuid4())}, "job": "{}"})
-    assert (refused.status_code, refused.json()["field"]) == (422, "circuit")
+    assert (refused.status_code, refused.json()["field"]) == (409, "circuit")
 
 
 def test_people_sites_and_equipment_are_put_on_file(api: httpx.Client) -> None:
@@ -284,7 +284,7 @@ def test_a_look_is_said_withdrawn_and_travels_in_the_job_file(api: httpx.Client)
     bench = api.post(f"{call}/entries", json=entry(None, "withdraw", look["id"])).json()
     assert bench["looks"] == []
     refused = api.post(f"{call}/entries", json=entry(look | {"id": str(uuid4()), "sign": "halo"}))
-    assert (refused.status_code, refused.json()["field"]) == (422, "sign")
+    assert (refused.status_code, refused.json()["field"]) == (409, "sign")
 
 
 def test_a_line_is_read_back_before_it_is_recorded(api: httpx.Client) -> None:
@@ -471,7 +471,7 @@ def test_a_circuit_is_changed_part_by_part_and_kept_with_the_call_and_its_equipm
     told = reading(120.4, measurement={"place": place})
     assert api.post(f"{call}/entries", json=entry(told)).status_code == 200
     refused = api.put(f"{call}/circuit", json=circuit)
-    assert (refused.status_code, refused.json()["field"]) == (422, "circuit")
+    assert (refused.status_code, refused.json()["field"]) == (409, "circuit")
     assert "withdraw it first" in refused.json()["message"]
     broken = api.post("/api/circuits/edit", json={"circuit": circuit, "edit": {"do": "remove", "part": "supply"}})
     assert broken.status_code == 422
