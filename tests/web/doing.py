@@ -1,5 +1,6 @@
 """What a technician does on the pages, by touch and keyboard."""
 
+import re
 from typing import Any
 
 from playwright.sync_api import APIResponse, BrowserContext, Page, expect
@@ -27,20 +28,43 @@ def open_new_call(page: Page, complaint: str, circuit: str = "Condenser, fused p
     """From the list to the workbench of a new call."""
     page.goto("/")
     page.get_by_role("link", name="New call").click()
-    page.get_by_label("Complaint").fill(complaint)
-    pick(page, "Site", "A new site")
-    page.get_by_label("Name of the site").fill("Harbour Master’s Office")
-    page.get_by_label("Name of the equipment").fill("Condenser")
-    pick(page, "Its circuit", circuit)
-    page.get_by_role("button", name="Open the call").click()
+    page.get_by_label("Complaint in other words").fill(complaint)
+    page.get_by_label("Site or customer").fill("Harbour Master’s Office")
+    page.locator(".picture-button", has_text=circuit).click()
     expect(page.get_by_role("region", name="Verdict")).to_be_visible()
 
 
 def pick(page: Page, label: str, option: str) -> None:
+    """Choose in a list of the component library."""
     page.get_by_role("combobox", name=label).click()
-    if label in ("Site", "Its circuit"):  # a long list: typing finds it
-        page.get_by_role("combobox", name=label).fill(option)
     page.locator(".ant-select-item-option", has_text=option).first.click()
+
+
+def stage(page: Page, name: str) -> None:
+    """Go to a stage of the call."""
+    page.get_by_role("navigation", name="Stages of this call").get_by_role("link", name=name).click()
+
+
+def meter(page: Page, says: str) -> None:
+    """Take something else into the hand; on a phone the choice is folded away."""
+    choice = page.get_by_role("button", name=re.compile(r"\w+ Meter$"))
+    if choice.is_visible():
+        choice.click()
+    page.get_by_role("group", name="Meter").get_by_role("button", name=says).click()
+
+
+def record_now(page: Page) -> None:
+    """Touch Record, which stands beside the pad on a phone and beside the number at a desk."""
+    page.locator(".entry .accent-button:visible", has_text="Record").click()
+
+
+def may_open_the_panel(page: Page) -> None:
+    """Say so, and come back to finding."""
+    stage(page, "Call")
+    panel = page.get_by_label("Panel may be opened")
+    panel.click()
+    expect(panel).to_be_checked()
+    stage(page, "Find")
 
 
 def touch_point(page: Page, point: str) -> None:
@@ -53,7 +77,7 @@ def record(page: Page, value: str) -> None:
     before = standing.count()
     for key in value:
         page.get_by_role("group", name="Number pad").get_by_role("button", name=key, exact=True).click()
-    page.get_by_role("button", name="Record", exact=True).click()
+    record_now(page)
     expect(standing).to_have_count(before + 1)
 
 
@@ -66,4 +90,4 @@ def with_the_meter_alone(page: Page) -> None:
     call = page.url.rsplit("/", 1)[1]
     send(page.context, "PUT", f"/api/calls/{call}/scope", {"tools": ["loz", "sequence"]})
     page.reload()
-    expect(page.get_by_role("button", name="Set it up")).to_be_visible()
+    expect(page.get_by_label("Number the meter shows").or_(page.locator(".number-field")).first).to_be_visible()

@@ -2,12 +2,15 @@ import '@fontsource-variable/atkinson-hyperlegible-next'
 import '@fontsource-variable/atkinson-hyperlegible-mono'
 import './styles.css'
 
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { QueryClient } from '@tanstack/react-query'
+import { PersistQueryClientProvider } from '@tanstack/react-query-persist-client'
 import { lazy, StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 
+import { CallFrame } from './features/call/CallFrame'
 import { Door } from './features/door/Door'
+import { isKept, persister } from './offline/pages'
 import { applyColours } from './shared/colours'
 import { Frame } from './shared/Frame'
 import { Loading } from './shared/states'
@@ -20,7 +23,11 @@ const WhatIfPage = lazy(() => import('./features/whatIf/WhatIfPage'))
 const FeedsPage = lazy(() => import('./features/feeds/FeedsPage'))
 const CircuitPage = lazy(() => import('./features/circuit/CircuitPage'))
 const RatingsPage = lazy(() => import('./features/ratings/RatingsPage'))
-const BenchPage = lazy(() => import('./features/bench/BenchPage'))
+const CallPage = lazy(() => import('./features/call/CallPage'))
+const EquipmentListPage = lazy(() => import('./features/equipment/EquipmentListPage'))
+const EquipmentPage = lazy(() => import('./features/equipment/EquipmentPage'))
+const SitePage = lazy(() => import('./features/equipment/SitePage'))
+const CalculatorsPage = lazy(() => import('./features/bench/BenchPage'))
 const TablesPage = lazy(() => import('./features/bench/TablesPage'))
 const JoinPage = lazy(() => import('./features/door/JoinPage'))
 const AccountPage = lazy(() => import('./features/door/AccountPage'))
@@ -40,11 +47,21 @@ const router = createBrowserRouter([
         children: [
           { path: '/', element: later(<CallsPage />) },
           { path: '/calls/new', element: later(<NewCallPage />) },
-          { path: '/calls/:callId', element: later(<WorkbenchPage />) },
-          { path: '/calls/:callId/circuit', element: later(<CircuitPage />) },
-          { path: '/calls/:callId/what-if', element: later(<WhatIfPage />) },
-          { path: '/calls/:callId/ratings', element: later(<RatingsPage />) },
-          { path: '/bench', element: later(<BenchPage />) },
+          {
+            path: '/calls/:callId',
+            element: <CallFrame />,
+            children: [
+              { index: true, element: later(<WorkbenchPage />) },
+              { path: 'call', element: later(<CallPage />) },
+              { path: 'circuit', element: later(<CircuitPage />) },
+              { path: 'what-if', element: later(<WhatIfPage />) },
+              { path: 'ratings', element: later(<RatingsPage />) },
+            ],
+          },
+          { path: '/equipment', element: later(<EquipmentListPage />) },
+          { path: '/equipment/:equipmentId', element: later(<EquipmentPage />) },
+          { path: '/sites/:siteId', element: later(<SitePage />) },
+          { path: '/calculators', element: later(<CalculatorsPage />) },
           { path: '/tables', element: later(<TablesPage />) },
           { path: '/quick-read', element: later(<QuickReadPage />) },
           { path: '/sites/:siteId/feeds', element: later(<FeedsPage />) },
@@ -58,7 +75,15 @@ const router = createBrowserRouter([
   },
 ])
 
-const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } })
+const KEPT_FOR_MS = 14 * 24 * 3_600_000
+
+const client = new QueryClient({
+  defaultOptions: {
+    // Without a signal a request is made all the same: it fails at once, and what was kept stays on the page.
+    queries: { retry: 1, refetchOnWindowFocus: false, networkMode: 'always', gcTime: KEPT_FOR_MS },
+    mutations: { networkMode: 'always' },
+  },
+})
 
 applyColours()
 
@@ -66,8 +91,8 @@ const root = document.getElementById('root')
 if (root)
   createRoot(root).render(
     <StrictMode>
-      <QueryClientProvider client={client}>
+      <PersistQueryClientProvider client={client} persistOptions={{ persister, maxAge: KEPT_FOR_MS, dehydrateOptions: { shouldDehydrateQuery: isKept } }}>
         <RouterProvider router={router} />
-      </QueryClientProvider>
+      </PersistQueryClientProvider>
     </StrictMode>,
   )

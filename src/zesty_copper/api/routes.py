@@ -42,12 +42,14 @@ from zesty_copper.store import entries, filing, queries
 from zesty_copper.store.records import (
     Action,
     Call,
+    CallStatus,
     CallSummary,
     Entry,
     Equipment,
     HistoryPage,
     Site,
     found_of,
+    status_of,
 )
 
 __all__ = ["router"]
@@ -352,7 +354,9 @@ def _shown(
     if found == call.summary.found:
         return page
     queries.set_found(session, call.summary.id, found, call.last)
-    return page.model_copy(update={"call": page.call.model_copy(update={"found": found})})
+    marked = CallStatus.OPEN if page.call.status is CallStatus.FOUND else page.call.status
+    shown = page.call.model_copy(update={"found": found, "status": status_of(marked, found)})
+    return page.model_copy(update={"call": shown})
 
 
 def _open(session: Session, person: Person, new: NewCall, circuit: Circuit | None) -> Call:

@@ -30,6 +30,7 @@ from zesty_copper.store.records import (
     Kept,
     RatingNotes,
     Versions,
+    status_of,
 )
 from zesty_copper.store.stored import check_seen, read, read_or, version
 from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, PersonRow, ShareRow, SiteRow, UnreadAnswerRow
@@ -467,6 +468,7 @@ def keep_unread_answer(session: Session, key: str, engine: str, answer: Diagnosi
 
 def _summary(row: Any, readings: int) -> CallSummary:
     """Return a call as lists show it, from the columns of `_LISTED`."""
+    found = None if row.found is None else read_or(Found, row.found, None)
     technician = Person(
         id=row.technician_id,
         name=row.technician_name,
@@ -486,7 +488,7 @@ def _summary(row: Any, readings: int) -> CallSummary:
         starts_at=row.starts_at,
         # What a list cannot read it leaves out; the narrowest scope sends nobody anywhere.
         scope=read_or(Scope, row.scope, Scope()),
-        marked=row.status,
         readings=readings,
-        found=None if row.found is None else read_or(Found, row.found, None),
+        found=found,
+        status=status_of(row.status, found),
     )

@@ -6,7 +6,7 @@ from enum import StrEnum
 from typing import Annotated, Any, Literal, Protocol, Self
 from uuid import UUID
 
-from pydantic import AwareDatetime, Discriminator, Field, Tag, computed_field, model_validator
+from pydantic import AwareDatetime, Discriminator, Field, Tag, model_validator
 
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
@@ -47,6 +47,7 @@ __all__ = [
     "check_entry",
     "fold",
     "found_of",
+    "status_of",
 ]
 
 
@@ -233,17 +234,10 @@ class CallSummary(Frozen):
     equipment_name: str
     complaint: str
     starts_at: datetime
-    marked: Literal["open", "waiting", "done"] = Field(default="open", description="what somebody marked it as")
+    status: CallStatus = CallStatus.OPEN
     scope: Scope
     readings: int
     found: Found | None = Field(default=None, description="none while nothing was read or seen")
-
-    @computed_field  # type: ignore[prop-decorator]  # mypy knows no decorated property
-    @property
-    def status(self) -> CallStatus:
-        """How far it is: an open call is found when its fault is."""
-        is_found = self.found is not None and self.found.standing is Standing.SURE
-        return CallStatus.FOUND if self.marked == "open" and is_found else CallStatus(self.marked)
 
 
 class CallPage(Frozen):
@@ -321,6 +315,12 @@ class AuditPage(Frozen):
 
     lines: tuple[AuditLine, ...]
     next: int | None = Field(description="line after which the next page begins; none on the last")
+
+
+def status_of(marked: str, found: Found | None) -> CallStatus:
+    """Return how far a call is: one that is marked open is found when its fault is."""
+    is_found = found is not None and found.standing is Standing.SURE
+    return CallStatus.FOUND if marked == CallStatus.OPEN and is_found else CallStatus(marked)
 
 
 def found_of(diagnosis: Diagnosis) -> Found:

@@ -1,6 +1,7 @@
 import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query'
 
 import { answered, api } from './client'
+import type { paths } from './schema.gen'
 
 /** Who is signed in here. */
 export const door = queryOptions({ queryKey: ['door'], queryFn: () => answered(api.GET('/api/session')), staleTime: 60_000 })
@@ -30,10 +31,13 @@ export const partKinds = queryOptions({
   staleTime: Infinity,
 })
 
-export const calls = (search = '') =>
+/** Which calls to list; all where nothing is said. */
+export type Wanted = Omit<NonNullable<paths['/api/calls']['get']['parameters']['query']>, 'after' | 'most'>
+
+export const calls = (wanted: Wanted = {}) =>
   infiniteQueryOptions({
-    queryKey: ['calls', search],
-    queryFn: ({ pageParam }) => answered(api.GET('/api/calls', { params: { query: { search, after: pageParam } } })),
+    queryKey: ['calls', wanted],
+    queryFn: ({ pageParam }) => answered(api.GET('/api/calls', { params: { query: { ...wanted, after: pageParam } } })),
     initialPageParam: null as string | null,
     getNextPageParam: (last) => last.next,
   })
@@ -41,6 +45,17 @@ export const calls = (search = '') =>
 export const signs = queryOptions({ queryKey: ['signs'], queryFn: () => answered(api.GET('/api/signs')), staleTime: Infinity })
 
 export const systems = queryOptions({ queryKey: ['systems'], queryFn: () => answered(api.GET('/api/systems')), staleTime: Infinity })
+
+export const complaints = queryOptions({ queryKey: ['complaints'], queryFn: () => answered(api.GET('/api/complaints')), staleTime: Infinity })
+
+export const site = (siteId: string) =>
+  queryOptions({ queryKey: ['site', siteId], queryFn: () => answered(api.GET('/api/sites/{site_id}', { params: { path: { site_id: siteId } } })) })
+
+export const equipment = (equipmentId: string) =>
+  queryOptions({
+    queryKey: ['equipment', equipmentId],
+    queryFn: () => answered(api.GET('/api/equipment/{equipment_id}', { params: { path: { equipment_id: equipmentId } } })),
+  })
 
 export const feeds = (siteId: string) =>
   queryOptions({

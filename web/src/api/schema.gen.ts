@@ -1221,20 +1221,13 @@ export interface components {
              * Format: date-time
              */
             starts_at: string;
-            /**
-             * Marked
-             * @description what somebody marked it as
-             * @default open
-             * @enum {string}
-             */
-            marked: "open" | "waiting" | "done";
-            scope: components["schemas"]["Scope-Output"];
+            /** @default open */
+            status: components["schemas"]["CallStatus"];
+            scope: components["schemas"]["Scope"];
             /** Readings */
             readings: number;
             /** @description none while nothing was read or seen */
             found?: components["schemas"]["Found"] | null;
-            /** @description How far it is: an open call is found when its fault is. */
-            readonly status: components["schemas"]["CallStatus"];
         };
         /**
          * Change
@@ -1434,7 +1427,7 @@ export interface components {
          * Diagnosis
          * @description The answer: every suspect, the verdict, and the next test.
          */
-        "Diagnosis-Input": {
+        Diagnosis: {
             verdict: components["schemas"]["Verdict"];
             /**
              * Suspects
@@ -1447,44 +1440,16 @@ export interface components {
              * @default false
              */
             planning: boolean;
-            next_test: components["schemas"]["NextTest-Input"] | null;
+            next_test: components["schemas"]["NextTest"] | null;
             /** @description where the scope ends: what an electrician should read beyond it */
-            handover: components["schemas"]["NextTest-Input"] | null;
+            handover: components["schemas"]["NextTest"] | null;
             stop: components["schemas"]["Stop"] | null;
             /** Guards */
             guards: components["schemas"]["Guard"][];
             /** Contradictions */
             contradictions: components["schemas"]["Contradiction"][];
             /** Lanes */
-            lanes: components["schemas"]["LaneState-Input"][];
-        };
-        /**
-         * Diagnosis
-         * @description The answer: every suspect, the verdict, and the next test.
-         */
-        "Diagnosis-Output": {
-            verdict: components["schemas"]["Verdict"];
-            /**
-             * Suspects
-             * @description the likeliest first; probabilities sum to one
-             */
-            suspects: components["schemas"]["Suspect"][];
-            /**
-             * Planning
-             * @description whether the next test is still to come
-             * @default false
-             */
-            planning: boolean;
-            next_test: components["schemas"]["NextTest-Output"] | null;
-            /** @description where the scope ends: what an electrician should read beyond it */
-            handover: components["schemas"]["NextTest-Output"] | null;
-            stop: components["schemas"]["Stop"] | null;
-            /** Guards */
-            guards: components["schemas"]["Guard"][];
-            /** Contradictions */
-            contradictions: components["schemas"]["Contradiction"][];
-            /** Lanes */
-            lanes: components["schemas"]["LaneState-Output"][];
+            lanes: components["schemas"]["LaneState"][];
         };
         /**
          * Disconnector
@@ -1787,37 +1752,7 @@ export interface components {
          * Hands
          * @description A contact pushed in or held out, a lead lifted, a part taken out.
          */
-        "Hands-Input": {
-            /**
-             * Pushed In
-             * @description contacts that follow a coil, pushed in by hand
-             * @default []
-             */
-            pushed_in: string[];
-            /**
-             * Held Out
-             * @description contacts that follow a coil, kept out by hand
-             * @default []
-             */
-            held_out: string[];
-            /**
-             * Lifted
-             * @description leads taken off ahead of a part: the point is on the lead
-             * @default []
-             */
-            lifted: string[];
-            /**
-             * Removed
-             * @description parts with every lead off, or on the desk
-             * @default []
-             */
-            removed: string[];
-        };
-        /**
-         * Hands
-         * @description A contact pushed in or held out, a lead lifted, a part taken out.
-         */
-        "Hands-Output": {
+        Hands: {
             /**
              * Pushed In
              * @description contacts that follow a coil, pushed in by hand
@@ -1928,7 +1863,7 @@ export interface components {
              * Readings
              * @default []
              */
-            readings: components["schemas"]["Reading-Input"][];
+            readings: components["schemas"]["Reading"][];
             /**
              * Looks
              * @default []
@@ -1947,7 +1882,7 @@ export interface components {
              *       ]
              *     }
              */
-            scope: components["schemas"]["Scope-Input"];
+            scope: components["schemas"]["Scope"];
             /**
              * Prior Factors
              * @default []
@@ -2103,29 +2038,7 @@ export interface components {
          * LaneState
          * @description Every point in one state of the switches, under the leading explanation.
          */
-        "LaneState-Input": {
-            /** Open Switches */
-            open_switches: string[];
-            /** Points */
-            points: {
-                [key: string]: components["schemas"]["PointShown"];
-            };
-            /**
-             * Pulled In
-             * @description switches that follow a coil and are in
-             */
-            pulled_in: string[];
-            /**
-             * Chatters
-             * @description whether a coil pulls in and lets go again and again
-             */
-            chatters: boolean;
-        };
-        /**
-         * LaneState
-         * @description Every point in one state of the switches, under the leading explanation.
-         */
-        "LaneState-Output": {
+        LaneState: {
             /** Open Switches */
             open_switches: string[];
             /** Points */
@@ -2173,7 +2086,7 @@ export interface components {
              * Said
              * @description none while it is not whole
              */
-            said: components["schemas"]["Reading-Input"] | components["schemas"]["Look"] | null;
+            said: components["schemas"]["Reading"] | components["schemas"]["Look"] | null;
             /**
              * Words
              * @description the same in words, or what is missing
@@ -2386,7 +2299,7 @@ export interface components {
          * Measurement
          * @description A question to the meter: where, with what, in which state.
          */
-        "Measurement-Input": {
+        Measurement: {
             /** Place */
             place: components["schemas"]["Between"] | components["schemas"]["Around"] | components["schemas"]["Turning"] | components["schemas"]["Near"] | components["schemas"]["Watching"] | components["schemas"]["Warmth"];
             /** @default hi_z */
@@ -2404,31 +2317,7 @@ export interface components {
              *       "removed": []
              *     }
              */
-            hands: components["schemas"]["Hands-Input"];
-        };
-        /**
-         * Measurement
-         * @description A question to the meter: where, with what, in which state.
-         */
-        "Measurement-Output": {
-            /** Place */
-            place: components["schemas"]["Between"] | components["schemas"]["Around"] | components["schemas"]["Turning"] | components["schemas"]["Near"] | components["schemas"]["Watching"] | components["schemas"]["Warmth"];
-            /** @default hi_z */
-            meter: components["schemas"]["MeterMode"];
-            /**
-             * Open Switches
-             * @default []
-             */
-            open_switches: string[];
-            /**
-             * @default {
-             *       "pushed_in": [],
-             *       "held_out": [],
-             *       "lifted": [],
-             *       "removed": []
-             *     }
-             */
-            hands: components["schemas"]["Hands-Output"];
+            hands: components["schemas"]["Hands"];
         };
         /**
          * Metal
@@ -2546,7 +2435,7 @@ export interface components {
              * Reading
              * @description as it now stands; none when withdrawn
              */
-            reading?: (components["schemas"]["Reading-Input"] | components["schemas"]["Look"]) | null;
+            reading?: (components["schemas"]["Reading"] | components["schemas"]["Look"]) | null;
             /**
              * Confirmed
              * @description asked about a strange value, the user stands by it
@@ -2621,62 +2510,12 @@ export interface components {
          * NextTest
          * @description One test: the state to set, where the probes go or the eyes, and what it would settle.
          */
-        "NextTest-Input": {
+        NextTest: {
             /**
              * Measurements
              * @description none where eyes do
              */
-            measurements: components["schemas"]["Measurement-Input"][];
-            look: components["schemas"]["LookAsked"] | null;
-            /**
-             * Words
-             * @description each measurement, said
-             */
-            words: string[];
-            /** State */
-            state: string;
-            /**
-             * Steps
-             * @description switches to move first, in order
-             */
-            steps: string[];
-            /**
-             * Procedure
-             * @description what to do, in order: state, meter proved, probes, number
-             */
-            procedure: string[];
-            /**
-             * Settles
-             * @description which suspects it tells apart
-             */
-            settles: string;
-            /**
-             * Bits
-             * @description expected information about the place of the fault
-             */
-            bits: number;
-            /**
-             * Doubt Bits
-             * @description how much there is to know
-             */
-            doubt_bits: number;
-            /** Minutes */
-            minutes: number;
-            /** Predictions */
-            predictions: components["schemas"]["Predicted"][];
-            /** Caution */
-            caution: string;
-        };
-        /**
-         * NextTest
-         * @description One test: the state to set, where the probes go or the eyes, and what it would settle.
-         */
-        "NextTest-Output": {
-            /**
-             * Measurements
-             * @description none where eyes do
-             */
-            measurements: components["schemas"]["Measurement-Output"][];
+            measurements: components["schemas"]["Measurement"][];
             look: components["schemas"]["LookAsked"] | null;
             /**
              * Words
@@ -2997,7 +2836,7 @@ export interface components {
             job: components["schemas"]["Job"];
             /** Meanings */
             meanings: components["schemas"]["Meaning"][];
-            diagnosis: components["schemas"]["Diagnosis-Input"];
+            diagnosis: components["schemas"]["Diagnosis"];
         };
         /**
          * QuickRead
@@ -3068,32 +2907,13 @@ export interface components {
          * Reading
          * @description A measurement and the number the meter showed, in its unit.
          */
-        "Reading-Input": {
+        Reading: {
             /**
              * Id
              * @description made where the number was typed
              */
             id: string;
-            measurement: components["schemas"]["Measurement-Input"];
-            /** Value */
-            value: number;
-            /**
-             * Unit
-             * @enum {string}
-             */
-            unit: "V" | "A" | "seq" | "ohm" | "beep" | "run" | "degF";
-        };
-        /**
-         * Reading
-         * @description A measurement and the number the meter showed, in its unit.
-         */
-        "Reading-Output": {
-            /**
-             * Id
-             * @description made where the number was typed
-             */
-            id: string;
-            measurement: components["schemas"]["Measurement-Output"];
+            measurement: components["schemas"]["Measurement"];
             /** Value */
             value: number;
             /**
@@ -3235,36 +3055,7 @@ export interface components {
          * Scope
          * @description How far the technician may go, in which order, and with what.
          */
-        "Scope-Input": {
-            /**
-             * Panel May Be Opened
-             * @default false
-             */
-            panel_may_be_opened: boolean;
-            /**
-             * Panel Volts Only
-             * @description volts may be read in the panel, and nothing else done
-             * @default false
-             */
-            panel_volts_only: boolean;
-            /** @default fewest */
-            way: components["schemas"]["Way"];
-            /**
-             * Tools
-             * @default [
-             *       "eyes",
-             *       "loz",
-             *       "ohms",
-             *       "sequence"
-             *     ]
-             */
-            tools: components["schemas"]["Tool"][];
-        };
-        /**
-         * Scope
-         * @description How far the technician may go, in which order, and with what.
-         */
-        "Scope-Output": {
+        Scope: {
             /**
              * Panel May Be Opened
              * @default false
@@ -3421,39 +3212,8 @@ export interface components {
          * ShownReading
          * @description A reading that stands, in words.
          */
-        "ShownReading-Input": {
-            reading: components["schemas"]["Reading-Input"];
-            /** Place */
-            place: string;
-            /** State */
-            state: string;
-            /** Value */
-            value: string;
-            /**
-             * Line
-             * @description the same as a quick-entry line
-             */
-            line: string;
-            /**
-             * Entered At
-             * Format: date-time
-             */
-            entered_at: string;
-            /** Corrected */
-            corrected: boolean;
-            /**
-             * Entry Id
-             * Format: uuid
-             * @description the last entry about it: what changes it says that it follows this
-             */
-            entry_id: string;
-        };
-        /**
-         * ShownReading
-         * @description A reading that stands, in words.
-         */
-        "ShownReading-Output": {
-            reading: components["schemas"]["Reading-Output"];
+        ShownReading: {
+            reading: components["schemas"]["Reading"];
             /** Place */
             place: string;
             /** State */
@@ -3681,7 +3441,7 @@ export interface components {
              * Reading
              * @description as it now stands; none when withdrawn
              */
-            reading?: (components["schemas"]["Reading-Input"] | components["schemas"]["Look"]) | null;
+            reading?: (components["schemas"]["Reading"] | components["schemas"]["Look"]) | null;
             /**
              * Entered At
              * Format: date-time
@@ -3780,6 +3540,13 @@ export interface components {
             };
             /** Point Name */
             point_name: string;
+            /**
+             * Marks
+             * @description what its load-side terminals carry, where that is not the conductor
+             */
+            marks: {
+                [key: string]: string;
+            };
         };
         /**
          * StripSection
@@ -4171,8 +3938,8 @@ export interface components {
          * @description What a change does in one state of the switches.
          */
         WhatIf: {
-            before: components["schemas"]["LaneState-Input"];
-            after: components["schemas"]["LaneState-Input"];
+            before: components["schemas"]["LaneState"];
+            after: components["schemas"]["LaneState"];
             /**
              * Changes
              * @description what becomes live or dead, starts or stops, in words
@@ -4253,7 +4020,7 @@ export interface components {
             circuit: components["schemas"]["Circuit"];
             strip: components["schemas"]["Strip"];
             /** Readings */
-            readings: components["schemas"]["ShownReading-Output"][];
+            readings: components["schemas"]["ShownReading"][];
             /** Looks */
             looks: components["schemas"]["ShownLook"][];
             /**
@@ -4261,7 +4028,7 @@ export interface components {
              * @description what was said and can no longer be read: it is left out
              */
             unread: components["schemas"]["Unread"][];
-            diagnosis: components["schemas"]["Diagnosis-Output"];
+            diagnosis: components["schemas"]["Diagnosis"];
             /**
              * Treads
              * @description volts that each part should lose, and what it was read to lose
@@ -4332,8 +4099,7 @@ export type Cover = components['schemas']['Cover'];
 export type DemoChoice = components['schemas']['DemoChoice'];
 export type Device = components['schemas']['Device'];
 export type DeviceSort = components['schemas']['DeviceSort'];
-export type DiagnosisInput = components['schemas']['Diagnosis-Input'];
-export type DiagnosisOutput = components['schemas']['Diagnosis-Output'];
+export type Diagnosis = components['schemas']['Diagnosis'];
 export type Disconnector = components['schemas']['Disconnector'];
 export type Door = components['schemas']['Door'];
 export type EditedCircuit = components['schemas']['EditedCircuit'];
@@ -4352,8 +4118,7 @@ export type Finding = components['schemas']['Finding'];
 export type Found = components['schemas']['Found'];
 export type Guard = components['schemas']['Guard'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
-export type HandsInput = components['schemas']['Hands-Input'];
-export type HandsOutput = components['schemas']['Hands-Output'];
+export type Hands = components['schemas']['Hands'];
 export type Health = components['schemas']['Health'];
 export type HistoryPage = components['schemas']['HistoryPage'];
 export type ImportedCall = components['schemas']['ImportedCall'];
@@ -4367,8 +4132,7 @@ export type Kept = components['schemas']['Kept'];
 export type KeptShown = components['schemas']['KeptShown'];
 export type KnownSystem = components['schemas']['KnownSystem'];
 export type Landed = components['schemas']['Landed'];
-export type LaneStateInput = components['schemas']['LaneState-Input'];
-export type LaneStateOutput = components['schemas']['LaneState-Output'];
+export type LaneState = components['schemas']['LaneState'];
 export type Leaves = components['schemas']['Leaves'];
 export type Lifted = components['schemas']['Lifted'];
 export type LineRead = components['schemas']['LineRead'];
@@ -4383,8 +4147,7 @@ export type LookAsked = components['schemas']['LookAsked'];
 export type LookPlace = components['schemas']['LookPlace'];
 export type Meaning = components['schemas']['Meaning'];
 export type Measured = components['schemas']['Measured'];
-export type MeasurementInput = components['schemas']['Measurement-Input'];
-export type MeasurementOutput = components['schemas']['Measurement-Output'];
+export type Measurement = components['schemas']['Measurement'];
 export type Metal = components['schemas']['Metal'];
 export type MeterMode = components['schemas']['MeterMode'];
 export type Motor = components['schemas']['Motor'];
@@ -4396,8 +4159,7 @@ export type NewEntry = components['schemas']['NewEntry'];
 export type NewEquipment = components['schemas']['NewEquipment'];
 export type NewLink = components['schemas']['NewLink'];
 export type NewPassword = components['schemas']['NewPassword'];
-export type NextTestInput = components['schemas']['NextTest-Input'];
-export type NextTestOutput = components['schemas']['NextTest-Output'];
+export type NextTest = components['schemas']['NextTest'];
 export type Part = components['schemas']['Part'];
 export type PartKind = components['schemas']['PartKind'];
 export type Person = components['schemas']['Person'];
@@ -4413,20 +4175,17 @@ export type QuickRead = components['schemas']['QuickRead'];
 export type Raceway = components['schemas']['Raceway'];
 export type Range = components['schemas']['Range'];
 export type RatedSupply = components['schemas']['RatedSupply'];
-export type ReadingInput = components['schemas']['Reading-Input'];
-export type ReadingOutput = components['schemas']['Reading-Output'];
+export type Reading = components['schemas']['Reading'];
 export type ReadyMade = components['schemas']['ReadyMade'];
 export type Relation = components['schemas']['Relation'];
 export type Remove = components['schemas']['Remove'];
 export type Result = components['schemas']['Result'];
 export type Run = components['schemas']['Run'];
-export type ScopeInput = components['schemas']['Scope-Input'];
-export type ScopeOutput = components['schemas']['Scope-Output'];
+export type Scope = components['schemas']['Scope'];
 export type Sharing = components['schemas']['Sharing'];
 export type Sheet = components['schemas']['Sheet'];
 export type ShownLook = components['schemas']['ShownLook'];
-export type ShownReadingInput = components['schemas']['ShownReading-Input'];
-export type ShownReadingOutput = components['schemas']['ShownReading-Output'];
+export type ShownReading = components['schemas']['ShownReading'];
 export type SignIn = components['schemas']['SignIn'];
 export type SignKind = components['schemas']['SignKind'];
 export type SignOf = components['schemas']['SignOf'];
@@ -6707,7 +6466,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Scope-Input"];
+                "application/json": components["schemas"]["Scope"];
             };
         };
         responses: {

@@ -1,32 +1,41 @@
 import { useState } from 'react'
 
+import { signedNumberOf } from './numbers'
+
 type NumberFieldProps = { label: string; unit: string; value: number | null | undefined; set: (value: number | null) => void }
 
 /** A number with its unit; empty where it is not known. */
 export function NumberField({ label, unit, value, set }: NumberFieldProps) {
   const [text, setText] = useState(value === null || value === undefined ? '' : String(value))
-  const bad = text.trim() !== '' && !Number.isFinite(Number(text))
+  const { why } = signedNumberOf(text)
   return (
-    <label>
-      {label}
-      <span className="unit-box">
-        <input
-          className="num"
-          inputMode="decimal"
-          autoComplete="off"
-          aria-invalid={bad}
-          value={text}
-          placeholder="not known"
-          onChange={(event) => {
-            const typed = event.target.value.replace(',', '.')
-            setText(typed)
-            if (typed.trim() === '') set(null)
-            else if (Number.isFinite(Number(typed))) set(Number(typed))
-          }}
-        />
-        <span className="num">{unit}</span>
-      </span>
-    </label>
+    <div>
+      <label>
+        {label}
+        <span className="unit-box">
+          <input
+            className="num"
+            inputMode="decimal"
+            autoComplete="off"
+            aria-invalid={why !== ''}
+            value={text}
+            placeholder="not known"
+            onChange={(event) => {
+              const typed = event.target.value
+              setText(typed)
+              const told = signedNumberOf(typed)
+              if (told.why === '') set(told.value)
+            }}
+          />
+          <span className="num">{unit}</span>
+        </span>
+      </label>
+      {why ? (
+        <p className="problem" role="alert">
+          {why}
+        </p>
+      ) : null}
+    </div>
   )
 }
 

@@ -8,6 +8,7 @@ from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.conductor import FEET_PER_METRE, gauge_words
 from zesty_copper.core.circuit.hands import own_ends
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.frozen import Frozen
 
 __all__ = ["Strip", "StripRow", "StripSection", "detail_words", "strip_of"]
@@ -36,6 +37,7 @@ class StripRow(Frozen):
     points: dict[str, str] = Field(description="point id on its load side, by conductor; none for a shunt")
     comes_from: dict[str, str] = Field(description="point id ahead of it, by conductor; of a shunt, what it joins")
     point_name: str
+    marks: dict[str, str] = Field(description="what its load-side terminals carry, where that is not the conductor")
 
 
 class StripSection(Frozen):
@@ -106,6 +108,7 @@ def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
         points={lane: f"{lane}@{part.id}" for lane in _own_lanes(circuit, part, root)} if part.has_points else {},
         comes_from=_ahead(circuit, part, root),
         point_name=part.point_name if part.has_points else "",
+        marks={lane: mark for lane in circuit.lanes_of(part) if (mark := mark_words(part, lane)) != lane},
     )
 
 

@@ -1,11 +1,13 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
+import { Link } from 'react-router'
 
 import { answered, api, RequestFailed } from '../../api/client'
 import { hold } from '../../api/held'
 import { benchTools, calls, ratings } from '../../api/queries'
 import type { BenchTool } from '../../api/schema.gen'
 import { Arithmetic } from '../../shared/Arithmetic'
+import { signedNumberOf } from '../../shared/numbers'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 
@@ -15,13 +17,16 @@ export default function BenchPage() {
   const groups = [...new Set(data?.map((one) => one.group))]
   return (
     <div className="page ratings">
-      <FrameTitle title="Bench">
-        <span className="grow">Bench</span>
+      <FrameTitle title="Calculators">
+        <span className="grow">Calculators</span>
         <button type="button" className="head-plain" onClick={() => window.print()}>
           Print
         </button>
       </FrameTitle>
-      {data ? null : error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the bench" />}
+      {data ? null : error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the calculators" />}
+      <p className="page-links">
+        <Link to="/quick-read">Quick read: what the volts at the unit can mean</Link>
+      </p>
       {groups.map((group) => (
         <section key={group} aria-label={group}>
           <h2 className="day">{group}</h2>
@@ -69,7 +74,7 @@ function Line({ tool }: { tool: BenchTool }) {
               </select>
             ) : (
               <span className="unit-box">
-                <input className="num" inputMode="decimal" autoComplete="off" value={texts[field.key]} placeholder={field.may_be_empty ? 'may be empty' : ''} onChange={(event) => type(field.key, event.target.value.replace(',', '.'))} />
+                <input className="num" inputMode="decimal" autoComplete="off" value={texts[field.key]} placeholder={field.may_be_empty ? 'may be empty' : ''} aria-invalid={signedNumberOf(texts[field.key] ?? '').why !== ''} onChange={(event) => type(field.key, event.target.value)} />
                 <span className="num">{field.unit}</span>
               </span>
             )}
@@ -85,7 +90,7 @@ function Line({ tool }: { tool: BenchTool }) {
 
 function valueOf(text: string, choice: boolean): string | number | null {
   if (text.trim() === '') return null
-  return choice || !Number.isFinite(Number(text)) ? text : Number(text)
+  return choice ? text : (signedNumberOf(text).value ?? text)
 }
 
 /** Keeps a calculation to one of the calls. */

@@ -1,139 +1,191 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Button, Checkbox, Form, Input, Select } from 'antd'
 import { useDeferredValue, useState } from 'react'
-import { useNavigate } from 'react-router'
+import { useNavigate, useSearchParams } from 'react-router'
 
-import { answered, api, RequestFailed } from '../../api/client'
-import { people, readyMade, sites } from '../../api/queries'
+import { answered, api, messageOf } from '../../api/client'
+import { complaints, people, readyMade, site as siteQuery, sites } from '../../api/queries'
+import type { Complaint, ReadyMade } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
-import { Failed, Loading } from '../../shared/states'
-import type { Person, ReadyMade } from '../../api/schema.gen'
 import { letsPanelsBeOpened, opensCalls, usePerson } from '../../shared/person'
-import { Themed } from '../../shared/Themed'
-import { type CallForm, newCallFrom, NEW } from './newCall'
+import { Failed, Loading } from '../../shared/states'
+import { EquipmentPicture } from './EquipmentPicture'
+import { type CallDraft, complaintOf, makeIds, newCallFrom, type On } from './newCall'
 
+/** A new call in two touches: what is wrong, and on what. Everything else can be said later. */
 export default function NewCallPage() {
-  const everybody = useQuery(people)
+  const told = useQuery(complaints)
   const circuits = useQuery(readyMade)
-  const failed = everybody.error ?? circuits.error
-  const refetch = () => void Promise.all([everybody.refetch(), circuits.refetch()])
+  const failed = told.error ?? circuits.error
   return (
-    <div className="page narrow">
+    <div className="page">
       <FrameTitle title="New call" />
-      {failed ? <Failed error={failed} retry={refetch} /> : null}
-      {everybody.data && circuits.data ? (
-        <Themed>
-          <CallFields people={everybody.data.filter((one) => one.is_active !== false && opensCalls(one))} circuits={circuits.data} />
-        </Themed>
-      ) : failed ? null : (
-        <Loading what="sites and circuits" />
-      )}
+      {failed ? <Failed error={failed} retry={() => void Promise.all([told.refetch(), circuits.refetch()])} /> : null}
+      {told.data && circuits.data ? <Choices known={told.data} circuits={circuits.data} /> : failed ? null : <Loading what="complaints and equipment" />}
     </div>
   )
 }
 
-type Fields = { people: Person[]; circuits: ReadyMade[] }
+type Place = { id: string; name: string }
 
-function CallFields({ people, circuits }: Fields) {
+function Choices({ known, circuits }: { known: Complaint[]; circuits: ReadyMade[] }) {
   const me = usePerson()
-  const [search, setSearch] = useState('')
-  const found = useQuery({ ...sites(useDeferredValue(search.trim())), placeholderData: keepPreviousData })
   const navigate = useNavigate()
   const client = useQueryClient()
-  const [form] = Form.useForm<CallForm>()
+  const [ids] = useState(makeIds)
+  const [asked] = useSearchParams()
+  const [draft, setDraft] = useState<CallDraft>({ chosen: [], words: '', technicianId: me.id, panel: me.may_open_panels ?? false })
+  const [where, setWhere] = useState<Place | string>('')
   const [jobFile, setJobFile] = useState<{ name: string; text: string } | null>(null)
-  const equipment = Form.useWatch('equipment', form)
-  const site = Form.useWatch('site', form)
-  const technicianId = Form.useWatch('technician', form)
-  const technician = people.find((one) => one.id === technicianId) ?? me
+  const [missing, setMissing] = useState(false)
+  // From a site's own page the site is known.
+  const from = useQuery({ ...siteQuery(asked.get('site') ?? ''), enabled: asked.has('site') })
+  const place: Place | string = where === '' && from.data ? { id: from.data.id, name: from.data.name } : where
   const open = useMutation({
-    mutationFn: (fields: CallForm) => {
-      const call = newCallFrom(fields, new Date())
-      return jobFile
-        ? answered(api.POST('/api/imported-calls', { body: { call, job: jobFile.text } }))
-        : answered(api.POST('/api/calls', { body: call }))
+    mutationFn: (on: On) => {
+      const call = newCallFrom(draft, on, known, ids, new Date())
+      return jobFile ? answered(api.POST('/api/imported-calls', { body: { call, job: jobFile.text } })) : answered(api.POST('/api/calls', { body: call }))
     },
     onSuccess: (call) => {
       void client.invalidateQueries({ queryKey: ['calls'] })
       void client.invalidateQueries({ queryKey: ['sites'] })
-      void navigate(`/calls/${call.id}`)
+      void navigate(`/calls/${call.id}`, { replace: true })
     },
   })
-  const places = found.data?.sites ?? []
-  const [chosen, setChosen] = useState<(typeof places)[number]>()
-  const here = chosen?.id === site ? chosen : undefined
+  const start = (on: On) => {
+    if (complaintOf(draft) === '') {
+      setMissing(true)
+      window.scrollTo({ top: 0 })
+    } else if (!open.isPending && !open.isSuccess) open.mutate(on)
+  }
+  const toggle = (words: string) => {
+    setMissing(false)
+    setDraft({ ...draft, chosen: draft.chosen.includes(words) ? draft.chosen.filter((one) => one !== words) : [...draft.chosen, words] })
+  }
+  const fresh = (one: ReadyMade): On => ({
+    circuit: one.key,
+    name: one.family_label,
+    site: typeof place === 'string' ? { name: place.trim() || `Site not named yet, ${new Date().toLocaleDateString()}`, address: '' } : { id: place.id },
+  })
   return (
-    <Form<CallForm>
-      form={form}
-      layout="vertical"
-      requiredMark={false}
-      initialValues={{ technician: me.id, panel: me.may_open_panels, circuit: circuits[0]?.key }}
-      onFinish={(fields) => open.mutate(fields)}
-      onValuesChange={(changed: Partial<CallForm>) => {
-        if (changed.technician)
-          form.setFieldValue('panel', people.find((one) => one.id === changed.technician)?.may_open_panels ?? false)
-        if (changed.site) {
-          const place = places.find((one) => one.id === changed.site)
-          setChosen(place)
-          form.setFieldValue('equipment', place?.equipment[0]?.id ?? NEW)
-        }
-      }}
-    >
-      <Form.Item name="complaint" label="Complaint" rules={[{ required: true, message: 'Say what is wrong, as you were told it.' }]}>
-        <Input placeholder="Outdoor unit does not run" autoFocus maxLength={300} />
-      </Form.Item>
-      <Form.Item name="technician" label="Technician" hidden={me.role !== 'lead'} rules={[{ required: true, message: 'Pick who takes the readings.' }]}>
-        <Select options={people.map((one) => ({ value: one.id, label: one.name }))} />
-      </Form.Item>
-      <Form.Item name="site" label="Site" rules={[{ required: true, message: 'Pick a site, or a new one.' }]}>
-        <Select
-          placeholder="Pick a site, or type to find it"
-          showSearch={{ filterOption: false, searchValue: search, onSearch: setSearch }}
-          notFoundContent={found.isFetching ? 'Looking …' : 'No site of that name'}
-          options={[
-            { value: NEW, label: 'A new site' },
-            ...(chosen && !places.includes(chosen) ? [{ value: chosen.id, label: chosen.name }] : []),
-            ...places.map((one) => ({ value: one.id, label: one.name })),
-          ]}
-        />
-      </Form.Item>
-      {site === NEW ? (
-        <div className="field-row">
-          <Form.Item name="siteName" label="Name of the site" rules={[{ required: true, message: 'Name the site.' }]}>
-            <Input maxLength={80} />
-          </Form.Item>
-          <Form.Item name="siteAddress" label="Address, if you know it">
-            <Input maxLength={160} />
-          </Form.Item>
+    <>
+      <section aria-labelledby="what-is-wrong">
+        <h2 id="what-is-wrong">What is wrong?</h2>
+        <div className="chips" role="group" aria-label="Complaint">
+          {known.map(({ words }) => (
+            <button key={words} type="button" className="chip" aria-pressed={draft.chosen.includes(words)} onClick={() => toggle(words)}>
+              {words}
+            </button>
+          ))}
         </div>
-      ) : null}
-      {here ? (
-        <Form.Item name="equipment" label="Equipment">
-          <Select
-            options={[
-              { value: NEW, label: 'New equipment' },
-              ...here.equipment.map((one) => ({ value: one.id, label: `${one.name}${one.circuit_name ? ` · ${one.circuit_name}` : ''}` })),
-            ]}
+        <label className="wide-field">
+          <span className="visually-hidden">Complaint in other words</span>
+          <input
+            value={draft.words}
+            maxLength={200}
+            placeholder="Or in other words …"
+            onChange={(event) => {
+              setMissing(false)
+              setDraft({ ...draft, words: event.target.value })
+            }}
           />
-        </Form.Item>
+        </label>
+        {missing ? (
+          <p className="problem" role="alert">
+            Say what is wrong first: touch what you were told, or type it.
+          </p>
+        ) : null}
+      </section>
+      <Where place={place} choose={setWhere} start={start} busy={open.isPending} />
+      {open.error ? (
+        <p className="problem" role="alert">
+          {messageOf(open.error, 'The call could not be opened: try again.')}
+        </p>
       ) : null}
-      {site && (site === NEW || !equipment || equipment === NEW) ? (
-        <>
-          <Form.Item name="equipmentName" label="Name of the equipment" rules={[{ required: true, message: 'Name the equipment.' }]}>
-            <Input placeholder="Condenser behind the shop" maxLength={80} />
-          </Form.Item>
-          {jobFile ? null : (
-            <Form.Item name="circuit" label="Its circuit">
-              <Select showSearch={{ optionFilterProp: 'label' }} options={circuits.map((one) => ({ value: one.key, label: one.circuit.name }))} />
-            </Form.Item>
-          )}
-        </>
+      <section aria-labelledby="on-what">
+        <h2 id="on-what">{open.isPending ? 'Opening the call …' : typeof place === 'string' ? 'On what?' : `Other equipment at ${place.name}`}</h2>
+        <ul className="pictures">
+          {circuits.map((one) => (
+            <li key={one.key}>
+              <button type="button" className="picture-button" disabled={open.isPending} onClick={() => start(fresh(one))}>
+                <EquipmentPicture family={one.family} />
+                <span>{one.circuit.name}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <More draft={draft} set={setDraft} jobFile={jobFile} setJobFile={setJobFile} />
+    </>
+  )
+}
+
+/** Where it is: a site on file with its equipment, or any name; it can be named later. */
+function Where({ place, choose, start, busy }: { place: Place | string; choose: (place: Place | string) => void; start: (on: On) => void; busy: boolean }) {
+  const text = typeof place === 'string' ? place : ''
+  const search = useDeferredValue(text.trim())
+  const found = useQuery({ ...sites(search), placeholderData: keepPreviousData, enabled: search !== '' })
+  const here = useQuery({ ...siteQuery(typeof place === 'string' ? '' : place.id), enabled: typeof place !== 'string' })
+  const onFile = typeof place === 'string' ? (search ? (found.data?.sites ?? []) : []) : here.data ? [here.data] : []
+  return (
+    <section aria-labelledby="where">
+      <h2 id="where">Where?</h2>
+      {typeof place === 'string' ? (
+        <label className="wide-field">
+          <span className="visually-hidden">Site or customer</span>
+          <input value={text} maxLength={80} placeholder="Customer or site; can be named later" autoComplete="off" onChange={(event) => choose(event.target.value)} />
+        </label>
+      ) : (
+        <p className="chosen-site">
+          <b>{place.name}</b>
+          <button type="button" className="plain-button" onClick={() => choose('')}>
+            Another site
+          </button>
+        </p>
+      )}
+      {onFile.slice(0, 5).map((one) => (
+        <div key={one.id} className="on-file">
+          {typeof place === 'string' ? (
+            <button type="button" className="plain-button" onClick={() => choose({ id: one.id, name: one.name })}>
+              {one.name}
+            </button>
+          ) : null}
+          {one.equipment.map((item) => (
+            <button key={item.id} type="button" className="accent-button" disabled={busy} onClick={() => start({ equipmentId: item.id })}>
+              {item.name}
+            </button>
+          ))}
+        </div>
+      ))}
+    </section>
+  )
+}
+
+type MoreProps = { draft: CallDraft; set: (draft: CallDraft) => void; jobFile: { name: string; text: string } | null; setJobFile: (file: { name: string; text: string } | null) => void }
+
+function More({ draft, set, jobFile, setJobFile }: MoreProps) {
+  const me = usePerson()
+  const everybody = useQuery({ ...people, enabled: me.role === 'lead' })
+  const takers = everybody.data?.filter((one) => one.is_active !== false && opensCalls(one)) ?? []
+  const mayOpen = letsPanelsBeOpened(me)
+  return (
+    <details className="standing">
+      <summary>More: technician, panel, job file</summary>
+      {me.role === 'lead' ? (
+        <label className="wide-field">
+          Technician
+          <select value={draft.technicianId} onChange={(event) => set({ ...draft, technicianId: event.target.value, panel: takers.find((one) => one.id === event.target.value)?.may_open_panels ?? false })}>
+            {(takers.length ? takers : [me]).map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}
+              </option>
+            ))}
+          </select>
+        </label>
       ) : null}
-      <Form.Item name="panel" valuePropName="checked" className="big-check">
-        <Checkbox disabled={!letsPanelsBeOpened(me)}>
-          The panel may be opened{technician.may_open_panels ? '' : ` (not by ${technician.id === me.id ? 'you' : technician.name}: no panel work granted)`}
-        </Checkbox>
-      </Form.Item>
+      <label className="panel-choice">
+        <input type="checkbox" checked={draft.panel} disabled={!mayOpen} onChange={(event) => set({ ...draft, panel: event.target.checked })} />
+        Panel may be opened <span className="quiet">{mayOpen ? '(only if licensed for it)' : '(a lead grants panel work)'}</span>
+      </label>
       <div className="job-pick">
         <label className="plain-button">
           {jobFile ? `Job file: ${jobFile.name}` : 'Start from a job file …'}
@@ -153,14 +205,6 @@ function CallFields({ people, circuits }: Fields) {
           </button>
         ) : null}
       </div>
-      {open.error ? (
-        <p className="problem" role="alert">
-          {open.error instanceof RequestFailed ? open.error.problem.message : 'The call could not be opened.'}
-        </p>
-      ) : null}
-      <Button type="primary" htmlType="submit" loading={open.isPending} block size="large">
-        Open the call
-      </Button>
-    </Form>
+    </details>
   )
 }

@@ -1,17 +1,17 @@
 import { describe, expect, it } from 'vitest'
 
-import type { CallSummary } from '../../api/schema.gen'
+import type { CallSummary, Complaint } from '../../api/schema.gen'
 import { byDay } from './days'
-import { type CallForm, NEW, newCallFrom } from './newCall'
+import { type CallDraft, newCallFrom } from './newCall'
 
 const at = (local: string) => ({ id: local, starts_at: new Date(local).toISOString() }) as CallSummary
 
 describe('calls by day', () => {
-  it('puts today first, then the latest day, each by the clock, in local time', () => {
+  it('puts today first, then the latest day, each with the newest on top, in local time', () => {
     const now = new Date('2026-03-10T09:00')
     const days = byDay([at('2026-03-10T16:00'), at('2026-03-08T10:00'), at('2026-03-10T00:10'), at('2026-03-11T08:00')], now)
     expect(days.map(({ list }) => list.map(({ id }) => id))).toEqual([
-      ['2026-03-10T00:10', '2026-03-10T16:00'],
+      ['2026-03-10T16:00', '2026-03-10T00:10'],
       ['2026-03-11T08:00'],
       ['2026-03-08T10:00'],
     ])
@@ -19,22 +19,22 @@ describe('calls by day', () => {
   })
 })
 
-describe('the form of a new call', () => {
-  let count = 0
-  const makeId = () => `id-${++count}`
-  const form: CallForm = { complaint: ' Hums ', technician: 't', site: 's', equipment: 'e', panel: true }
+describe('a new call', () => {
+  const ids = { call: 'c', equipment: 'e', site: 's' }
+  const known: Complaint[] = [{ words: 'No heat', signs: ['nothing_runs'] }, { words: 'Since a storm', signs: ['since_storm'] }]
+  const draft: CallDraft = { chosen: ['No heat', 'Since a storm'], words: ' upstairs ', technicianId: 't', panel: true }
   const now = new Date('2026-03-10T09:00:00Z')
 
-  it('names equipment that is on file', () => {
-    expect(newCallFrom(form, now, makeId)).toMatchObject({ complaint: 'Hums', equipment_id: 'e', panel_may_be_opened: true, starts_at: '2026-03-10T09:00:00.000Z' })
+  it('says what was told, and names equipment that is on file', () => {
+    expect(newCallFrom(draft, { equipmentId: 'known' }, known, ids, now)).toEqual({
+      id: 'c', technician_id: 't', complaint: 'No heat, Since a storm, upstairs', starts_at: '2026-03-10T09:00:00.000Z',
+      panel_may_be_opened: true, told: ['nothing_runs', 'since_storm'], equipment_id: 'known',
+    })
   })
 
   it('describes new equipment at a known site, and at a new one', () => {
-    const known = newCallFrom({ ...form, equipment: NEW, equipmentName: 'Unit', circuit: 'c' }, now, makeId)
-    expect(known.new_equipment).toMatchObject({ site_id: 's', site_name: '', equipment_name: 'Unit', circuit: 'c' })
-    const fresh = newCallFrom({ ...form, site: NEW, siteName: ' Pier ', equipmentName: 'Unit', circuit: 'c' }, now, makeId)
-    expect(fresh.new_equipment?.site_name).toBe('Pier')
-    expect(fresh.new_equipment?.site_id).toMatch(/^id-/)
-    expect(fresh.equipment_id).toBeUndefined()
+    const on = { circuit: 'heat_strip', name: 'Heat strip' }
+    expect(newCallFrom(draft, { ...on, site: { id: 'known' } }, known, ids, now).new_equipment).toMatchObject({ site_id: 'known', site_name: '', equipment_id: 'e' })
+    expect(newCallFrom(draft, { ...on, site: { name: 'Pier', address: '' } }, known, ids, now).new_equipment).toMatchObject({ site_id: 's', site_name: 'Pier' })
   })
 })

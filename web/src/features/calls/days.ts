@@ -6,10 +6,10 @@ const dayName = new Intl.DateTimeFormat(undefined, { weekday: 'long', day: 'nume
 /** Time of day in local time. */
 export const clockOf = (iso: string) => clock.format(new Date(iso))
 
-/** Calls under their local day, today first, then the other days from the latest to the earliest; within a day by time. */
+/** Calls under their local day, today first, then the other days from the latest to the earliest; within a day the newest first. */
 export function byDay(calls: readonly CallSummary[], now: Date): { day: string; list: CallSummary[] }[] {
   const days = new Map<string, CallSummary[]>()
-  for (const call of [...calls].sort((a, b) => a.starts_at.localeCompare(b.starts_at))) {
+  for (const call of [...calls].sort((a, b) => b.starts_at.localeCompare(a.starts_at))) {
     const key = localKey(new Date(call.starts_at))
     days.set(key, [...(days.get(key) ?? []), call])
   }

@@ -5,6 +5,7 @@ import { Link } from 'react-router'
 import { answered, api, messageOf, RequestFailed } from '../../api/client'
 import { hold } from '../../api/held'
 import { door } from '../../api/queries'
+import { persister } from '../../offline/pages'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { ROLES, usePerson } from '../../shared/person'
 import { Themed } from '../../shared/Themed'
@@ -14,7 +15,10 @@ export default function AccountPage() {
   const person = usePerson()
   const leave = useMutation({
     mutationFn: (everywhere: boolean) => answered(api.DELETE('/api/session', { params: { query: { everywhere } } })),
-    onSuccess: () => window.location.assign('/'),
+    onSuccess: async () => {
+      await persister.removeClient()
+      window.location.assign('/')
+    },
   })
   return (
     <Themed>

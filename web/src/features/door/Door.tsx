@@ -5,6 +5,7 @@ import { Outlet, useOutletContext } from 'react-router'
 import { isSignedOut } from '../../api/client'
 import { door } from '../../api/queries'
 import type { Person } from '../../api/schema.gen'
+import { Signal } from '../../offline/Signal'
 import { PersonContext } from '../../shared/person'
 import { Failed, Loading } from '../../shared/states'
 
@@ -24,6 +25,7 @@ export function Door() {
     <>
       {shown ? (
         <PersonContext value={shown}>
+          <Signal />
           <Outlet context={slot} />
         </PersonContext>
       ) : null}

@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router'
 import { answered, api, RequestFailed } from '../../api/client'
 import { systems } from '../../api/queries'
 import type { AskedVolts, Diagnosis, KnownSystem, QuickAnswer } from '../../api/schema.gen'
+import { numberOf } from '../../shared/numbers'
 import { opensCalls, usePerson } from '../../shared/person'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
@@ -29,7 +30,11 @@ function Numbers({ known }: { known: KnownSystem[] }) {
   const [texts, setTexts] = useState<Record<string, string>>({})
   const system = known.find((one) => one.key === key)
   const asked = system?.asked ?? []
-  const volts = Object.fromEntries(asked.flatMap(({ pair }) => (texts[pair]?.trim() && Number.isFinite(Number(texts[pair])) ? [[pair, Number(texts[pair])]] : [])))
+  const volts = Object.fromEntries(asked.flatMap(({ pair }) => {
+    const { value } = numberOf(texts[pair] ?? '')
+    return value === null ? [] : [[pair, value]]
+  }))
+  const why = asked.map(({ pair }) => numberOf(texts[pair] ?? '').why).find((one) => one)
   const told = { system: key, load_connected: connected, volts }
   const { data, error } = useQuery({
     queryKey: ['quick-read', told],
@@ -53,7 +58,7 @@ function Numbers({ known }: { known: KnownSystem[] }) {
         </label>
         <label className="panel-choice">
           <input type="checkbox" checked={connected} onChange={(event) => setConnected(event.target.checked)} />
-          Load connected and called for
+          Load connected, unit calling
         </label>
       </div>
       <p className="quiet">At the unit’s line terminals, the meter proved on a known live source.</p>
@@ -62,6 +67,11 @@ function Numbers({ known }: { known: KnownSystem[] }) {
           <PairField key={`${key} ${one.pair}`} asked={one} text={texts[one.pair] ?? ''} type={(text) => setTexts({ ...texts, [one.pair]: text })} />
         ))}
       </div>
+      {why ? (
+        <p className="problem" role="alert">
+          {why}
+        </p>
+      ) : null}
       {error ? <p className="problem">{error instanceof RequestFailed ? error.problem.message : 'The numbers could not be read.'}</p> : null}
       {Object.keys(volts).length && data ? <Meaning answer={data} /> : <p className="page-state">Type the numbers as the meter shows them: what they can mean stands here at once.</p>}
     </>
@@ -77,7 +87,7 @@ function PairField({ asked, text, type }: { asked: AskedVolts; text: string; typ
         {a} to {b === 'G' ? 'ground' : b} <span className="quiet">healthy {usual}</span>
       </span>
       <span className="number-box">
-        <input className="num" inputMode="decimal" autoComplete="off" value={text} placeholder="0.0" onChange={(event) => type(event.target.value.replace(',', '.'))} />
+        <input className="num" inputMode="decimal" autoComplete="off" value={text} placeholder="0.0" aria-invalid={numberOf(text).why !== ''} onChange={(event) => type(event.target.value)} />
         <span className="num unit">V~</span>
       </span>
     </label>
@@ -142,6 +152,7 @@ function Keep({ answer }: { answer: QuickAnswer }) {
         complaint: `Quick read, ${now.toLocaleTimeString(undefined, { hour: 'numeric', minute: '2-digit' })}`,
         starts_at: now.toISOString(),
         panel_may_be_opened: false,
+        told: [],
         new_equipment: {
           equipment_id: crypto.randomUUID(),
           equipment_name: 'Not named yet',

@@ -1,57 +1,41 @@
 import type { Finding } from '../../api/schema.gen'
 import { Arithmetic } from '../../shared/Arithmetic'
 
-const STANDINGS = [
-  { status: 'not_met', title: 'Not met', sign: '✕' },
-  { status: 'advice', title: 'Advice', sign: '!' },
-  { status: 'cannot_tell', title: 'Cannot tell yet', sign: '?' },
-  { status: 'met', title: 'Met', sign: '✓' },
-] as const
-
 const WHO = { technician: 'technician', electrician: 'electrician', utility: 'utility' } as const
 
-/** Findings, what can hurt somebody first; those that are met or wait for more are folded away. */
-export function Findings({ findings, edition }: { findings: readonly Finding[]; edition: string }) {
-  const counts = STANDINGS.map(({ status, title, sign }) => ({ title, sign, status, list: findings.filter((one) => one.status === status) }))
-  const worst = counts[0]?.list.length ?? 0
+export const SIGNS: Record<Finding['status'], string> = { not_met: '✕', advice: '!', cannot_tell: '?', met: '✓' }
+
+/** What all findings come to. */
+export function RatedSum({ findings, edition }: { findings: readonly Finding[]; edition: string }) {
+  const advice = findings.filter((one) => one.status === 'advice').length
+  const worst = findings.some((one) => one.status === 'not_met')
   return (
-    <section aria-label="Findings">
-      <p className={`rated-sum ${worst ? 'bad' : ''}`}>
-        <strong>{worst ? `${worst} not met` : 'Nothing is found wrong'}</strong>
-        <span className="quiet">
-          {counts
-            .slice(1)
-            .map(({ title, list }) => `${title.toLowerCase()}: ${list.length}`)
-            .join(' · ')}{' '}
-          · NEC {edition}
-        </span>
-      </p>
-      {counts.map(({ title, status, sign, list }) =>
-        list.length === 0 ? null : (
-          <details key={status} className={`standing ${status}`} open={status === 'not_met' || status === 'advice'}>
-            <summary>
-              {title} <span className="num">{list.length}</span>
-            </summary>
-            <ul className="findings">
-              {list.map((one, i) => (
-                <Row key={`${one.rule} ${one.about} ${i}`} finding={one} sign={sign} />
-              ))}
-            </ul>
-          </details>
-        ),
-      )}
-    </section>
+    <p className={`rated-sum ${worst ? 'bad' : ''}`}>
+      <strong>{sumOf(findings)}</strong>
+      <span className="quiet">
+        {advice ? `advice: ${advice} · ` : ''}NEC {edition}
+      </span>
+    </p>
   )
 }
 
-function Row({ finding, sign }: { finding: Finding; sign: string }) {
+/** What it comes to; what is still open is said with it. */
+function sumOf(findings: readonly Finding[]): string {
+  const count = (status: Finding['status']) => findings.filter((one) => one.status === status).length
+  const [wrong, open] = [count('not_met'), count('cannot_tell')]
+  if (wrong) return `${wrong} not met${open ? `, ${open} not judged yet` : ''}`
+  return open ? `${count('met')} met, ${open} not judged yet` : `All ${count('met')} met`
+}
+
+/** One finding: in a line, and opened with its arithmetic, source and consequence. */
+export function Row({ finding }: { finding: Finding }) {
   const { status, label, about, words, source, consequence, who, found, required, assumed } = finding
   return (
     <li className={`finding ${status}`}>
       <details>
         <summary>
           <span className="sign" aria-hidden="true">
-            {sign}
+            {SIGNS[status]}
           </span>
           <span className="finding-words">
             <strong>

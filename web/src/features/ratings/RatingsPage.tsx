@@ -1,11 +1,13 @@
 import { useQuery } from '@tanstack/react-query'
-import { Link, useParams } from 'react-router'
+import { useRef } from 'react'
+import { useParams } from 'react-router'
 
 import { ratings } from '../../api/queries'
 import type { CallRatings, RatedSupply } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
-import { Findings } from './Findings'
+import { RatedSum } from './Findings'
+import { RatingsStrip } from './RatingsStrip'
 import { KeptSums } from './KeptSums'
 import { SheetForm } from './SheetForm'
 import { Staircase } from './Staircase'
@@ -24,9 +26,6 @@ export default function RatingsPage() {
         <button type="button" className="head-plain" onClick={() => window.print()}>
           Print
         </button>
-        <Link className="head-plain" to={`/calls/${callId}`}>
-          Back to the call
-        </Link>
       </FrameTitle>
       {data ? <Shown data={data} /> : error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the ratings" />}
     </div>
@@ -49,11 +48,22 @@ function Shown({ data }: { data: CallRatings }) {
   )
 }
 
+/** Opens the sheet where what is missing is filled in. */
+function openSheet(section: HTMLElement | null) {
+  const sheet = section?.querySelector<HTMLDetailsElement>('.sheet-form')
+  if (!sheet) return
+  sheet.open = true
+  sheet.scrollIntoView({ block: 'start' })
+  sheet.querySelector<HTMLElement>('summary')?.focus({ preventScroll: true })
+}
+
 function Supply({ data, supply }: { data: CallRatings; supply: RatedSupply }) {
+  const section = useRef<HTMLElement>(null)
   return (
-    <section className="rated" aria-label={`Supply: ${supply.name}`}>
+    <section ref={section} className="rated" aria-label={`Supply: ${supply.name}`}>
       {data.supplies.length > 1 ? <h2 className="day">On the {supply.name}</h2> : null}
-      <Findings findings={supply.findings} edition={supply.sheet.edition} />
+      <RatedSum findings={supply.findings} edition={supply.sheet.edition} />
+      <RatingsStrip circuit={data.circuit} source={supply.source} findings={supply.findings} fillIn={() => openSheet(section.current)} />
       <SheetForm callId={data.call.id} supply={supply} />
       <WantedList title="What should be there" list={supply.wanted} empty="Fill in the plate, or its amps, below “What is known”." />
       <WantedList title="What this circuit may carry" list={supply.carries} empty="Fill in wires and breaker." />

@@ -4,24 +4,26 @@ import { useState } from 'react'
 import { suspect } from '../../api/queries'
 import type { Diagnosis, Guard, Look, NextTest, Stop, Suspect, Verdict } from '../../api/schema.gen'
 import { LookOver } from './LookChoice'
+import { labelsOf } from './Numbers'
+import { WatchCard } from './WatchCard'
 import { placesOf, type SuspectPlace } from './places'
-import { unitOf } from './setup'
+import { isTaken, isWatched, unitOf } from './setup'
 import { percent, rangesWords } from './words'
 
 const STANDING: Record<Verdict['standing'], string> = {
   sure: 'Found',
-  open: 'Not yet sure',
-  inseparable: 'As far as allowed tests go',
-  unexplained: 'It does not add up',
+  open: 'Still looking',
+  inseparable: 'Can’t narrow it further',
+  unexplained: 'Does not add up',
 }
 
-const WAYS: Partial<Record<Suspect['kind'], string>> = { open: 'open', resistive: 'poor', intermittent: 'comes and goes' }
+const WAYS: Partial<Record<Suspect['kind'], string>> = { open: 'open', resistive: 'high resistance', intermittent: 'intermittent' }
 
 export function VerdictView({ verdict, stop }: { verdict: Verdict; stop: Stop | null }) {
   return (
     <section className={`verdict ${verdict.standing}`} aria-label="Verdict" aria-live="polite">
       <span className="verdict-standing">
-        {STANDING[verdict.standing]} <b className="num">{percent(verdict.probability)}</b>
+        {STANDING[verdict.standing]} · confidence <b className="num">{percent(verdict.probability)}</b>
       </span>
       <p className="verdict-words">{verdict.words}</p>
       {stop?.words === verdict.advice ? null : <p className="verdict-advice">{verdict.advice}</p>}
@@ -40,7 +42,7 @@ export function StopView({ stop }: { stop: Stop }) {
           'The readings themselves say so, whatever else is likely.'
         ) : (
           <>
-            Held likely with <b className="num">{percent(stop.probability)}</b>.
+            Confidence <b className="num">{percent(stop.probability)}</b>.
           </>
         )}{' '}
         The licensed person and the local code decide.
@@ -96,9 +98,16 @@ export function NextTestAwaited() {
   )
 }
 
-type NextProps = { test: NextTest; accept: () => void; accepted: boolean; busy: boolean; look: (found: Omit<Look, 'id'>) => void }
+type NextProps = {
+  test: NextTest
+  accept: () => void
+  accepted: boolean
+  busy: boolean
+  look: (found: Omit<Look, 'id'>) => void
+  watched: (values: readonly (number | null)[]) => void
+}
 
-export function NextTestView({ test, accept, accepted, busy, look }: NextProps) {
+export function NextTestView({ test, accept, accepted, busy, look, watched }: NextProps) {
   const share = test.doubt_bits > 0 ? Math.min(test.bits / test.doubt_bits, 1) : 0
   return (
     <section className="next-test" aria-label="Next test">
@@ -107,15 +116,11 @@ export function NextTestView({ test, accept, accepted, busy, look }: NextProps) 
           <p className="quiet">
             Next test · settles about <b className="num">{percent(share)}</b> of the doubt
           </p>
-          <h2>
-            {test.words.map((words) => (
-              <span key={words}>{words}</span>
-            ))}
-          </h2>
+          <CardTitle words={test.words} />
         </div>
-        {test.look ? null : (
-          <button type="button" className="accent-button" onClick={accept} aria-pressed={accepted}>
-            {accepted ? 'Set up' : 'Set it up'}
+        {!isTaken(test) || accepted ? null : (
+          <button type="button" className="accent-button" onClick={accept}>
+            Set it up
           </button>
         )}
       </header>
@@ -128,6 +133,7 @@ export function NextTestView({ test, accept, accepted, busy, look }: NextProps) 
       ) : (
         <p className="quiet">State: {test.state}, as it is</p>
       )}
+      {isWatched(test) ? <WatchCard key={test.words.join()} test={test} busy={busy} record={watched} /> : null}
       <Predictions test={test} />
       <p className="caution">{test.caution}</p>
       <details className="procedure">
@@ -143,6 +149,19 @@ export function NextTestView({ test, accept, accepted, busy, look }: NextProps) 
         </p>
       </details>
     </section>
+  )
+}
+
+/** What a card asks; where it is all read at one place, the place once. */
+export function CardTitle({ words }: { words: readonly string[] }) {
+  const { common, each } = labelsOf(words)
+  return (
+    <h2>
+      {each.map((one) => (
+        <span key={one}>{one}</span>
+      ))}
+      {common ? <small>{common}</small> : null}
+    </h2>
   )
 }
 

@@ -1,11 +1,11 @@
-import { useEffect, useRef } from 'react'
+import { useId, useState } from 'react'
 
 import type { Circuit, Look, NextTest, SignKind, Strip, StripRow } from '../../api/schema.gen'
-import { LookChoice } from './LookChoice'
 import { HandsChoice, nameOf } from './HandsChoice'
-import { GROUND, handsFull, type Held, isProbes, measurementOf, type Mode, type Setup, type SetupAction, unitOfMode, valueOf, WORDS } from './setup'
-import { rangesWords, signOf } from './words'
-import { WordChoice } from './WordChoice'
+import { LookChoice } from './LookChoice'
+import { labelsOf, Numbers } from './Numbers'
+import { GROUND, handsFull, type Held, isProbes, type Mode, readyOf, type Setup, type SetupAction, unitOfMode, whyNotReady, WORDS } from './setup'
+import { rangesWords } from './words'
 
 type Props = {
   circuit: Circuit
@@ -19,94 +19,95 @@ type Props = {
   record: (confirmed: boolean) => void
   look: (found: Omit<Look, 'id'>) => void
   takeBack: () => void
-  wide: boolean
   test: NextTest | null
 }
 
 const MODES: { mode: Mode; label: string; says: string }[] = [
-  { mode: 'hi_z', label: 'V~', says: 'Volts, 10 megohm input' },
+  { mode: 'hi_z', label: 'V', says: 'Volts, 10 megohm input' },
   { mode: 'lo_z', label: 'LoZ', says: 'Volts, low-impedance input' },
-  { mode: 'amps', label: 'A~', says: 'Amps, clamp around one conductor' },
+  { mode: 'amps', label: 'A', says: 'Amps, clamp around one conductor' },
   { mode: 'ohm', label: 'Ω', says: 'Ohms, where it is locked out and proved dead' },
   { mode: 'look', label: 'Look', says: 'Look at a part' },
   { mode: 'watching', label: 'Runs?', says: 'Watch and hear a load or a contactor' },
   { mode: 'near', label: 'Tester', says: 'Non-contact tester' },
-  { mode: 'warmth', label: '°F', says: 'Heat against its mates, infrared' },
+  { mode: 'warmth', label: '°F', says: 'Temperature compared with the other legs, infrared' },
   { mode: 'insulation', label: 'MΩ', says: 'Insulation test, locked out and proved dead, electronics unplugged' },
 ]
 const TURNING = { mode: 'turning', label: '1-2-3', says: 'Phase sequence, clips on three legs' } as const
-const PHONE_KEYS = ['7', '8', '9', '⌫', '4', '5', '6', '.', '1', '2', '3', '0']
-const DESK_KEYS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '.', '⌫']
+/** One order everywhere, as on a telephone, so that the thumb learns it once. */
+const KEYS = ['1', '2', '3', '⌫', '4', '5', '6', '7', '8', '9', '.', '0']
+const NAMES: Record<string, string> = { '⌫': 'delete', '.': 'point' }
 const OHM_KEYS = ['k', 'M', 'OL']
 
-/** What is in the hand, where it is, and the number or word it gives. */
+/** What is in the hand, where it is, and the numbers or words that it gives. */
 export function EntryPanel(props: Props) {
-  const { circuit, strip, setup, signs, dispatch, busy, problem, doubt, record, look, takeBack, wide, test } = props
-  const input = useRef<HTMLInputElement>(null)
-  const measurement = measurementOf(setup)
-  const ready = measurement !== null && valueOf(setup) !== null && !busy
+  const { circuit, strip, setup, signs, dispatch, busy, problem, doubt, record, look, takeBack, test } = props
+  const [choosing, setChoosing] = useState(false)
+  const [folded, setFolded] = useState(false)
+  const ready = readyOf(setup)
   const unit = unitOfMode(setup.mode)
   const turns = strip.sections.some((section) => section.rows.some((row) => row.turns))
   const words = unit !== '' && WORDS[unit] !== undefined
-  useEffect(() => {
-    if (!setup.asked.length) return
-    input.current?.focus({ preventScroll: true })
-    document.querySelector('.touch.red, .touch.clamped')?.scrollIntoView({ block: 'nearest' })
-  }, [setup.asked])
+  const modes = [...MODES, ...(turns ? [TURNING] : [])]
+  const why = whyNotReady(setup)
+  const padded = !words && setup.mode !== 'look'
+  const form = useId()
   return (
-    <section className={`entry ${measurement ? 'set-up' : ''}`} aria-label="Reading to enter">
-      <div className="modes" role="group" aria-label="Meter">
-        {[...MODES, ...(turns ? [TURNING] : [])].map(({ mode, label, says }) => (
-          <button key={mode} type="button" aria-pressed={setup.mode === mode} aria-label={`${label}: ${says}`} onClick={() => dispatch({ do: 'mode', mode })}>
+    <section className={`entry ${ready.length || setup.asked.length || setup.byHand ? 'set-up' : ''} ${folded ? 'folded' : ''} ${choosing || setup.mode === 'ohm' || setup.mode === 'insulation' ? 'choosing' : ''}`} aria-label="Reading to enter">
+      <div className="entry-head">
+        <button type="button" className="plain-button meter-button" aria-expanded={choosing} onClick={() => setChoosing(!choosing)}>
+          <b className="num">{modes.find((one) => one.mode === setup.mode)?.label}</b> <span className="quiet">Meter</span>
+        </button>
+        <p className="entry-place" aria-live="polite">
+          {setup.asked.length > 1 && test ? placeOfCard(test) : whereWords(strip, setup)}
+          <span className="quiet"> · {stateWords(circuit, setup.open, setup.hands)}</span>
+        </p>
+        <button type="button" className="plain-button fold" aria-expanded={!folded} aria-label={folded ? 'Show the pad' : 'Hide the pad'} onClick={() => setFolded(!folded)}>
+          {folded ? '▴' : '▾'}
+        </button>
+      </div>
+      <div className="modes" role="group" aria-label="Meter" data-open={choosing}>
+        {modes.map(({ mode, label, says }) => (
+          <button
+            key={mode}
+            type="button"
+            aria-pressed={setup.mode === mode}
+            aria-label={`${label}: ${says}`}
+            title={says}
+            onClick={() => {
+              setChoosing(false)
+              dispatch({ do: 'mode', mode })
+            }}
+          >
             {label}
           </button>
         ))}
       </div>
       {setup.mode === 'amps' ? (
-        <>
+        <div className="clamp-ways">
           <label className="together">
-            <input type="checkbox" checked={setup.together} onChange={() => dispatch({ do: 'together' })} /> Several conductors in the jaws <span className="quiet">(their phasor sum)</span>
+            <input type="checkbox" checked={setup.together} onChange={() => dispatch({ do: 'together' })} /> Several conductors in the jaws
           </label>
           <label className="together">
-            <input type="checkbox" checked={setup.start} onChange={() => dispatch({ do: 'start' })} /> At the start <span className="quiet">(inrush, highest amps)</span>
+            <input type="checkbox" checked={setup.start} onChange={() => dispatch({ do: 'start' })} /> Inrush, highest amps at start
           </label>
-        </>
+        </div>
       ) : null}
       {setup.mode === 'ohm' || setup.mode === 'insulation' ? <p className="caution bare">Only locked out and proved dead; leads zeroed.</p> : null}
-      <p className="entry-place" aria-live="polite">
-        {whereWords(strip, setup)}
-        <span className="quiet"> · {stateWords(circuit, setup.open, setup.hands)}</span>
-      </p>
-      <HandsChoice circuit={circuit} strip={strip} setup={setup} dispatch={dispatch} />
-      {test && setup.asked.length && unit ? <Expectations test={test} at={test.measurements.length - setup.asked.length} unit={unit} /> : null}
+      {test && setup.asked.length && unit ? <Expectations test={test} at={setup.at} unit={unit} /> : null}
       {setup.mode === 'look' ? (
         <LookChoice strip={strip} picked={setup.picked} signs={signs} busy={busy} look={look} />
       ) : (
         <form
-          className="entry-number"
+          id={form}
+          className={`entry-number ${setup.asked.length > 1 ? 'several' : ''}`}
           onSubmit={(event) => {
             event.preventDefault()
-            if (ready) record(false)
+            if (ready.length && !why && !busy) record(false)
           }}
         >
-          {words ? (
-            <WordChoice unit={unit} chosen={setup.text} choose={(value) => dispatch({ do: 'choose', value })} />
-          ) : (
-            <label className="number-box">
-              <input
-                ref={input}
-                inputMode="none"
-                autoComplete="off"
-                aria-label={`Number the meter shows, ${unit}`}
-                placeholder="0.0"
-                className="num"
-                value={setup.text}
-                onChange={(event) => dispatch({ do: 'type', text: event.target.value })}
-              />
-              <span className="num unit">{signOf(unit)}</span>
-            </label>
-          )}
-          <button type="submit" className="accent-button" disabled={!ready}>
+          <Numbers setup={setup} test={test} dispatch={dispatch} />
+          <button type="submit" className={`accent-button ${padded ? 'beside-pad' : ''}`} disabled={!ready.length || why !== '' || busy}>
             {busy ? 'Recording …' : 'Record'}
           </button>
         </form>
@@ -122,22 +123,36 @@ export function EntryPanel(props: Props) {
           </button>
         </div>
       ) : null}
-      {problem ? (
+      {why || problem ? (
         <p className="problem" role="alert">
-          {problem}
+          {why || problem}
         </p>
       ) : null}
-      {words || setup.mode === 'look' ? null : (
+      {padded ? (
         <div className={`pad ${unit === 'ohm' ? 'ohms' : ''}`} role="group" aria-label="Number pad">
-          {[...(wide ? DESK_KEYS : PHONE_KEYS), ...(unit === 'ohm' ? OHM_KEYS : [])].map((key) => (
-            <button key={key} type="button" className="num" aria-label={key === '⌫' ? 'Delete last digit' : key} onClick={() => dispatch({ do: 'key', key })}>
+          {[...KEYS, ...(unit === 'ohm' ? OHM_KEYS : [])].map((key) => (
+            // The field keeps the focus, so that keys and keyboard go on in the same place.
+            <button key={key} type="button" className={`num key-${NAMES[key] ?? key}`} aria-label={key === '⌫' ? 'Delete last digit' : key} onPointerDown={(event) => event.preventDefault()} onClick={() => dispatch({ do: 'key', key })}>
               {key}
             </button>
           ))}
+          <button type="button" className="pad-next" disabled={setup.at >= setup.asked.length - 1} onPointerDown={(event) => event.preventDefault()} onClick={() => dispatch({ do: 'go', at: setup.at + 1 })}>
+            Next
+          </button>
+          <button type="submit" form={form} className="accent-button pad-record" disabled={!ready.length || why !== '' || busy}>
+            {busy ? '…' : 'Record'}
+          </button>
         </div>
-      )}
+      ) : null}
+      <HandsChoice circuit={circuit} strip={strip} setup={setup} dispatch={dispatch} />
     </section>
   )
+}
+
+/** Where all readings of a card are taken. */
+function placeOfCard(test: NextTest): string {
+  const { common } = labelsOf(test.words)
+  return common ? `${common[0]?.toUpperCase() ?? ''}${common.slice(1)}` : 'What the card asks'
 }
 
 /** What the leading suspects make the meter show, beside the number being typed. */
@@ -163,7 +178,7 @@ const POINTING: Partial<Record<Mode, [string, string]>> = {
   look: ['Look at', 'Touch the part you look at'],
   watching: ['Watch and hear', 'Touch a load or a contactor'],
   near: ['Tester on', 'Touch the conductor it is held to'],
-  warmth: ['Heat of', 'Touch the joint or device you aim at'],
+  warmth: ['Temperature of', 'Touch the joint or device you aim at'],
 }
 
 function whereWords(strip: Strip, setup: Setup): string {
@@ -177,7 +192,7 @@ function whereWords(strip: Strip, setup: Setup): string {
     const row = rows.find((one) => one.part === setup.clamp?.part)
     if (!row || !setup.clamp) return 'Touch the wire to clamp'
     const also = setup.clamp.also ?? []
-    return `Clamp around ${[setup.clamp.leg, ...also].join(' and ')} ${also.length ? 'together' : 'alone'}, at the ${row.name}`
+    return `Clamp on ${[setup.clamp.leg, ...also].join(' and ')} ${also.length ? 'together' : 'alone'}, at the ${row.name}`
   }
   if (!isProbes(setup.mode)) return whereTurning(rows, setup.turning)
   const say = (point: string) => {
@@ -185,7 +200,7 @@ function whereWords(strip: Strip, setup: Setup): string {
     const [leg, part] = point.split('@')
     if (part && setup.hands.removed.includes(part)) return `${leg} of the ${nameOf(strip, part)}’s own leads`
     const row = rows.find((one) => Object.values(one.points).includes(point))
-    return `${leg} ${row?.point_name ?? ''}`
+    return `${row?.marks[leg ?? ''] ?? leg} ${row?.point_name ?? ''}`
   }
   if (setup.black && setup.red) return `Black on ${say(setup.black)}, red on ${say(setup.red)}`
   const placed = setup.black ?? setup.red
@@ -195,5 +210,5 @@ function whereWords(strip: Strip, setup: Setup): string {
 function stateWords(circuit: Circuit, open: readonly string[], hands: Held): string {
   const said = circuit.switches.filter((one) => open.includes(one.id)).map((one) => `${one.name.toLowerCase()} ${one.open}`)
   // What is held or off stands below, each with its own button.
-  return said.length ? said.join(', ') : handsFull(hands) ? 'all switches closed' : 'all closed, load called'
+  return said.length ? said.join(', ') : handsFull(hands) ? 'all switches closed' : 'all closed, unit calling'
 }

@@ -53,10 +53,10 @@ export function LookOver({ asked, busy, look }: { asked: LookAsked; busy: boolea
 }
 
 /** What was told of the equipment as a whole: touched once it stands, touched again it is taken back. */
-export function ToldView({ signs, told, busy, look, withdraw }: { signs: readonly SignKind[]; told: readonly Look[]; busy: boolean; look: Props['look']; withdraw: (told: Look) => void }) {
+export function ToldView({ signs, told, busy, look, withdraw, open = false }: { open?: boolean; signs: readonly SignKind[]; told: readonly Look[]; busy: boolean; look: Props['look']; withdraw: (told: Look) => void }) {
   const about = signs.filter((sign) => sign.of === 'call')
   return (
-    <details className="told">
+    <details className="told" open={open}>
       <summary>
         What was told <span className="quiet">{told.length ? about.filter((sign) => told.some((one) => one.sign === sign.key)).map((sign) => sign.label.toLowerCase()).join(', ') : 'nothing yet'}</span>
       </summary>

@@ -44,10 +44,7 @@ export function ScopeView({ callId, scope, seen, mayChange, mayOpen }: Props) {
           Volts only in the panel
         </label>
       )}
-      <details>
-        <summary>
-          How you work <span className="quiet">{WAYS[way].toLowerCase()}</span>
-        </summary>
+      <div className="ways">
         <fieldset className="choices">
           <legend>Order of work</legend>
           {(Object.keys(WAYS) as Way[]).map((one) => (
@@ -66,7 +63,7 @@ export function ScopeView({ callId, scope, seen, mayChange, mayOpen }: Props) {
             </label>
           ))}
         </fieldset>
-      </details>
+      </div>
       {change.error ? <p className="problem">{change.error.message}</p> : null}
     </fieldset>
   )

@@ -1,20 +1,22 @@
 import { useState } from 'react'
 
 import type { Look, ShownLook, ShownReading } from '../../api/schema.gen'
+import { numberOf } from '../../shared/numbers'
 import { handsFull, heldOf, WORDS } from './setup'
 import { WordChoice } from './WordChoice'
 
 type Props = {
   readings: readonly ShownReading[]
   looks: readonly ShownLook[]
-  correct: (shown: ShownReading, value: number) => void
+  correct: (shown: ShownReading, value: number, confirmed: boolean, onDone: () => void) => void
+  doubtOf: (id: string) => string
   withdraw: (said: ShownReading['reading'] | Look) => void
 }
 
 const clock = new Intl.DateTimeFormat(undefined, { hour: 'numeric', minute: '2-digit' })
 
 /** Everything read and seen, in the order of time, each with its state; another state looks different. */
-export function TimeLine({ readings, looks, correct, withdraw }: Props) {
+export function TimeLine({ readings, looks, correct, doubtOf, withdraw }: Props) {
   const [chosen, setChosen] = useState<string | null>(null)
   const choose = (id: string) => setChosen(chosen === id ? null : id)
   const said = [
@@ -49,10 +51,8 @@ export function TimeLine({ readings, looks, correct, withdraw }: Props) {
             {chosen === id && shown ? (
               <Mend
                 shown={shown}
-                correct={(value) => {
-                  setChosen(null)
-                  correct(shown, value)
-                }}
+                doubt={doubtOf(shown.reading.id)}
+                correct={(value, confirmed) => correct(shown, value, confirmed, () => setChosen(null))}
                 withdraw={() => {
                   setChosen(null)
                   withdraw(shown.reading)
@@ -74,17 +74,17 @@ export function TimeLine({ readings, looks, correct, withdraw }: Props) {
   )
 }
 
-function Mend({ shown, correct, withdraw }: { shown: ShownReading; correct: (value: number) => void; withdraw: () => void }) {
+function Mend({ shown, doubt, correct, withdraw }: { shown: ShownReading; doubt: string; correct: (value: number, confirmed: boolean) => void; withdraw: () => void }) {
   const { unit } = shown.reading
   const [text, setText] = useState(String(shown.reading.value))
-  const value = Number(text.replace(',', '.'))
-  const usable = text.trim() !== '' && Number.isFinite(value) && value !== shown.reading.value
+  const { value, why } = WORDS[unit] ? { value: Number(text), why: '' } : numberOf(text)
+  const usable = value !== null && value !== shown.reading.value
   return (
     <form
       className="mend"
       onSubmit={(event) => {
         event.preventDefault()
-        if (usable) correct(value)
+        if (usable) correct(value, false)
       }}
     >
       {WORDS[unit] ? (
@@ -102,6 +102,16 @@ function Mend({ shown, correct, withdraw }: { shown: ShownReading; correct: (val
       <button type="button" className="plain-button" onClick={withdraw}>
         Withdraw
       </button>
+      {why || doubt ? (
+        <p className="problem" role="alert">
+          {why || doubt}
+          {doubt && usable ? (
+            <button type="button" className="plain-button" onClick={() => correct(value, true)}>
+              Yes, that is what it shows
+            </button>
+          ) : null}
+        </p>
+      ) : null}
     </form>
   )
 }

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { lazy, Suspense, useEffect, useReducer, useState } from 'react'
+import { useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 
 import { isUnreadable } from '../../api/client'
@@ -9,17 +9,14 @@ import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { Contradictions, GuardsView, HandoverView, NextTestAwaited, NextTestView, StopView, SuspectsView, VerdictView } from './Answer'
 import { EntryPanel } from './EntryPanel'
-import { ToldView } from './LookChoice'
 import { QuickLine } from './QuickLine'
-import { ScopeView } from './ScopeView'
-import { atRest, heldOf, isAsked, measurementOf, reduce, unitOf, valueOf } from './setup'
+import { atRest, GROUND, heldOf, isAsked, isTaken, readyOf, reduce, textOf, unitOf } from './setup'
 import { StripView } from './StripView'
 import { TimeLine } from './TimeLine'
+import { UnsentList } from './UnsentList'
 import { useEntries } from './useEntries'
 import { useOthers } from './useOthers'
 import { useWide } from './useWide'
-
-const ShareDialog = lazy(() => import('./ShareDialog'))
 
 export default function WorkbenchPage() {
   const { callId = '' } = useParams()
@@ -46,29 +43,44 @@ function Bench({ data }: { data: Workbench }) {
   const entries = useEntries(call.id)
   useOthers(call.id)
   const wide = useWide()
-  const [sharing, setSharing] = useState(false)
   const test = diagnosis.next_test
-  // A card of several readings is gone from the answer once the first is recorded; its expectations still hold.
+  // A card is gone from the answer once it is recorded; while it stands, what it says goes with its fields.
   const [asking, setAsking] = useState<NextTest | null>(null)
 
+  const accept = (wanted: NextTest) => {
+    entries.forget()
+    setAsking(wanted)
+    dispatch({ do: 'accept', measurements: wanted.measurements })
+  }
+  // Nor while something is typed: it would be lost.
+  const elsewhere = setup.byHand || setup.asked.length > 0 || textOf(setup) !== '' || entries.busy || !data.may_change
+  useSetUp(test, elsewhere, accept)
+
   const record = (confirmed: boolean) => {
-    const measurement = measurementOf(setup)
-    const value = valueOf(setup)
-    if (!measurement || value === null) return
-    entries.add({ id: crypto.randomUUID(), measurement, value, unit: unitOf(measurement) }, confirmed, () => {
+    const said = readyOf(setup).map(({ measurement, value }) => ({ id: crypto.randomUUID(), measurement, value, unit: unitOf(measurement) }))
+    if (!said.length) return
+    const card = setup.asked.length > 0
+    entries.add(said, confirmed, () => {
       dispatch({ do: 'recorded' })
       // On a phone the answer lies above the strip: show it once a test is through.
-      if (!wide && setup.asked.length <= 1) window.scrollTo({ top: 0 })
+      if (!wide && card) window.scrollTo({ top: 0 })
     })
   }
-  const look = (found: Omit<Look, 'id'>) => entries.add({ id: crypto.randomUUID(), ...found }, false, () => undefined)
-  const accept = () => {
-    if (!test || test.look) return
-    entries.forget()
-    setAsking(test)
-    dispatch({ do: 'accept', measurements: test.measurements })
-  }
-  useShortcuts({ undo: entries.canUndo ? entries.undo : null, accept: test ? accept : null })
+  const look = (found: Omit<Look, 'id'>) => entries.add([{ id: crypto.randomUUID(), ...found }], false, () => undefined)
+  const watched = (values: readonly (number | null)[]) =>
+    entries.add(
+      (test?.measurements ?? []).flatMap((measurement, i) => {
+        const value = values[i] ?? null
+        return value === null ? [] : [{ id: crypto.randomUUID(), measurement, value, unit: unitOf(measurement) }]
+      }),
+      false,
+      () => undefined,
+    )
+  useShortcuts({
+    undo: entries.canUndo ? entries.undo : null,
+    accept: test && isTaken(test) ? () => accept(test) : null,
+    cancel: () => dispatch({ do: 'clear' }),
+  })
 
   return (
     <div className="bench">
@@ -94,7 +106,7 @@ function Bench({ data }: { data: Workbench }) {
           </p>
         ))}
         <Contradictions list={diagnosis.contradictions} />
-        {test && data.may_change ? <NextTestView test={test} accept={accept} accepted={isAsked(setup, test)} busy={entries.busy} look={look} /> : null}
+        {test && data.may_change ? <NextTestView test={test} accept={() => accept(test)} accepted={isAsked(setup, test)} busy={entries.busy} look={look} watched={watched} /> : null}
         {diagnosis.planning ? <NextTestAwaited /> : null}
         {diagnosis.handover ? <HandoverView test={diagnosis.handover} /> : null}
         <GuardsView guards={diagnosis.guards} />
@@ -108,29 +120,11 @@ function Bench({ data }: { data: Workbench }) {
             {data.may_change ? '' : ' · you may look, not change'}
           </span>
         </p>
-        <div className="call-setup">
-          <nav className="call-links" aria-label="For this call">
-            {data.may_change ? <Link to={`/calls/${call.id}/circuit`}>Change the circuit</Link> : null}
-            <Link to={`/calls/${call.id}/ratings`}>Ratings</Link>
-            <Link to={`/calls/${call.id}/what-if`}>What if …</Link>
-            <Link to={`/sites/${call.site_id}/feeds`}>Which breaker?</Link>
-            <a href={`/api/calls/${call.id}/job`} download>
-              Job file
-            </a>
-            {data.may_change ? (
-              <button type="button" className="link-button" onClick={() => setSharing(true)}>
-                Share
-              </button>
-            ) : null}
-          </nav>
-          {sharing ? (
-            <Suspense>
-              <ShareDialog data={data} close={() => setSharing(false)} />
-            </Suspense>
-          ) : null}
-          <ScopeView callId={call.id} scope={call.scope} seen={data.versions.scope} mayChange={data.may_change} mayOpen={data.may_open_panels} />
-          <ToldView signs={signs} told={looks.map((one) => one.look).filter((one) => !one.part && !one.zone)} busy={entries.busy} look={look} withdraw={entries.withdraw} />
-        </div>
+        <p className="call-line">
+          <Link className="text-link scope-line" to={`/calls/${call.id}/call`}>
+            {panelShut ? 'Panel stays closed' : call.scope.panel_may_be_opened ? 'Panel may be opened' : 'Volts only in the panel'} · {WAYS[call.scope.way ?? 'fewest']}
+          </Link>
+        </p>
         <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={panelShut} looks={looks} treads={treads} room={wide ? 240 : 186} dispatch={dispatch} />
       </div>
       <div className="bench-entry" hidden={!data.may_change}>
@@ -146,15 +140,15 @@ function Bench({ data }: { data: Workbench }) {
           doubt={entries.doubt}
           record={record}
           takeBack={entries.forget}
-          wide={wide}
           test={setup.asked.length ? asking : null}
         />
       </div>
       <div className="bench-rest">
+        {data.may_change ? <QuickLine callId={call.id} busy={entries.busy} send={(said, onDone) => entries.add([said], false, onDone)} /> : null}
         <SuspectsView callId={call.id} suspects={diagnosis.suspects} />
         <fieldset className="bare" disabled={!data.may_change}>
-          <TimeLine readings={readings} looks={looks} correct={entries.correct} withdraw={entries.withdraw} />
-          {data.may_change ? <QuickLine callId={call.id} busy={entries.busy} send={(said, onDone) => entries.add(said, false, onDone)} /> : null}
+          <UnsentList callId={call.id} pointWords={(point) => pointWordsOf(data, point)} />
+          <TimeLine readings={readings} looks={looks} correct={entries.correct} doubtOf={entries.doubtOf} withdraw={entries.withdraw} />
         </fieldset>
         <p className="quiet">
           Never in place of the nameplate, the local code or a licensed electrician. Prove dead with a proved meter before hands go in.
@@ -164,20 +158,48 @@ function Bench({ data }: { data: Workbench }) {
   )
 }
 
-/** Ctrl+Z takes the last entry back; n sets up the next test. Neither acts while a field is being typed in. */
-function useShortcuts({ undo, accept }: { undo: (() => void) | null; accept: (() => void) | null }) {
+function pointWordsOf({ strip }: Workbench, point: string): string {
+  if (point === GROUND) return 'ground'
+  const [lane = ''] = point.split('@')
+  const row = strip.sections.flatMap((section) => section.rows).find((one) => Object.values(one.points).includes(point))
+  return `${row?.marks[lane] ?? lane} at the ${row?.point_name ?? ''}`
+}
+
+const WAYS: Record<NonNullable<Workbench['call']['scope']['way']>, string> = { fewest: 'fewest readings', unit_back: 'from the unit back', source_out: 'from the source out' }
+
+/** Sets the next test up by itself as soon as it is known, unless a hand is doing something else. */
+function useSetUp(test: NextTest | null, elsewhere: boolean, accept: (test: NextTest) => void) {
+  const wanted = elsewhere || !test || !isTaken(test) ? null : test
+  useEffect(() => {
+    if (wanted) accept(wanted)
+    // Only another test, or a hand that is free again, sets one up.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [wanted])
+}
+
+const isField = (target: EventTarget | null) => target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)
+
+/** Ctrl+Z takes the last entry back, n sets up the next test, / goes to the quick line, Esc clears what is set up. */
+function useShortcuts({ undo, accept, cancel }: { undo: (() => void) | null; accept: (() => void) | null; cancel: () => void }) {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLInputElement && event.target.value !== ''
-      if ((event.ctrlKey || event.metaKey) && event.key === 'z' && undo && !typing) {
+      const field = isField(event.target)
+      const holdsText = field && (event.target as HTMLInputElement).value !== ''
+      if ((event.ctrlKey || event.metaKey) && event.key === 'z' && undo && !holdsText) {
         event.preventDefault()
         undo()
-      } else if (event.key === 'n' && !event.ctrlKey && !event.metaKey && accept && !typing) {
+      } else if (event.key === 'Escape') {
+        if (field) (event.target as HTMLElement).blur()
+        cancel()
+      } else if (event.key === '/' && !holdsText) {
+        event.preventDefault()
+        document.querySelector<HTMLElement>('.quick-line input')?.focus()
+      } else if (event.key === 'n' && !event.ctrlKey && !event.metaKey && !event.altKey && accept && !field) {
         event.preventDefault()
         accept()
       }
     }
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
-  }, [undo, accept])
+  }, [undo, accept, cancel])
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import type { Measurement, StripRow } from '../../api/schema.gen'
-import { atRest, measurementOf, type Mode, reduce, type Setup, type SetupAction, unitOf, valueOf } from './setup'
+import { atRest, measurementOf, type Mode, readyOf, reduce, type Setup, type SetupAction, textOf, unitOf, valueOf, whyNotReady } from './setup'
 
 const free = { pushed_in: [], held_out: [], lifted: [], removed: [] }
 const after = (...actions: SetupAction[]) => actions.reduce<Setup>(reduce, atRest)
@@ -11,7 +11,7 @@ const row = (part: string, carrier_of: string | null): StripRow => ({
   part, name: part, device: '', detail: '', role: 'series', idle: false, zone: 'disconnect', switch: null, normally_closed: false,
   carrier_of, held: null, leads: {}, clampable: false,
   kind: 'lug',
-  watched: false,
+  watched: false, marks: {},
   looked_at_as: 'part', turns: true, points: { L1: `L1@${part}`, L2: `L2@${part}` }, comes_from: {}, point_name: part,
 })
 
@@ -25,7 +25,7 @@ describe('probes', () => {
 
   it('stay where they are after a number recorded by hand', () => {
     const two = after(touch('L1@whip'), touch('G'), { do: 'type', text: '120' })
-    expect(reduce(two, { do: 'recorded' })).toMatchObject({ black: 'L1@whip', red: 'G', text: '' })
+    expect(reduce(two, { do: 'recorded' })).toMatchObject({ black: 'L1@whip', red: 'G', texts: [''] })
   })
 
   it('give no measurement while one is still in hand', () => {
@@ -60,7 +60,7 @@ describe('the phase sequence', () => {
     expect(unitOf({ place: { kind: 'turning', part: 'whip' }, meter: 'hi_z', open_switches: [], hands: free })).toBe('seq')
     expect(valueOf(clipped)).toBe(-1)
     expect(reduce(clipped, touch('L1@whip')).mode).toBe('hi_z')
-    expect(reduce(clipped, { do: 'recorded' })).toMatchObject({ turning: 'whip', text: '' })
+    expect(reduce(clipped, { do: 'recorded' })).toMatchObject({ turning: 'whip', texts: [''] })
   })
 })
 
@@ -85,27 +85,34 @@ describe('an accepted test', () => {
     { place: { kind: 'around', leg: 'L2', part: 'whip', also: [], start: false }, meter: 'hi_z', open_switches: [], hands: free },
   ]
 
-  it('sets probes, meter and switches, and steps on as numbers are recorded', () => {
+  it('sets probes, meter and switches for each of its readings, and is recorded in one go', () => {
     const first = after({ do: 'type', text: '9' }, { do: 'accept', measurements: asked })
     expect(measurementOf(first)).toEqual(asked[0])
-    expect(first.text).toBe('')
-    const second = reduce(first, { do: 'recorded' })
+    expect(first.texts).toEqual(['', ''])
+    const second = reduce(reduce(first, { do: 'type', text: '120.4' }), { do: 'go', at: 1 })
     expect(measurementOf(second)).toEqual(asked[1])
-    const through = reduce(second, { do: 'recorded' })
+    expect(readyOf(second)).toEqual([{ measurement: asked[0], value: 120.4 }])
+    const both = reduce(second, { do: 'type', text: '18.2' })
+    expect(readyOf(both).map(({ value }) => value)).toEqual([120.4, 18.2])
+    const through = reduce(both, { do: 'recorded' })
     expect(through.asked).toEqual([])
     expect(measurementOf(through)).toBeNull()
   })
 
   it('is given up when something is set by hand', () => {
-    expect(after({ do: 'accept', measurements: asked }, touch('L2@whip')).asked).toEqual([])
+    const mine = after({ do: 'accept', measurements: asked }, { do: 'type', text: '12' }, touch('L1@whip'))
+    expect(mine).toMatchObject({ asked: [], texts: [''], black: 'L1@whip', red: null, byHand: true })
+    expect(reduce(mine, { do: 'accept', measurements: asked }).byHand).toBe(false)
   })
 })
 
 describe('the number', () => {
-  it('keeps what can be a decimal number', () => {
-    expect(after({ do: 'type', text: '24a1,5.2' }).text).toBe('241.52')
-    expect(after({ do: 'key', key: '1' }, { do: 'key', key: '.' }, { do: 'key', key: '.' }, { do: 'key', key: '5' }).text).toBe('1.5')
-    expect(after({ do: 'type', text: '12' }, { do: 'key', key: '⌫' }).text).toBe('1')
+  it('stays as it is typed, and is asked about where it is none', () => {
+    const typed = after({ do: 'type', text: '24O' })
+    expect(textOf(typed)).toBe('24O')
+    expect(readyOf({ ...typed, black: 'L1@whip', red: 'G' })).toEqual([])
+    expect(whyNotReady(typed)).toContain('letter O')
+    expect(textOf(after({ do: 'type', text: '12' }, { do: 'key', key: '⌫' }))).toBe('1')
   })
 
   it('is no value while it is empty or only a point', () => {
@@ -123,7 +130,7 @@ it('ohms are typed with k, M and OL, and stop at the meter’s limit', () => {
   expect(type('90M')).toBe(40e6)
   expect(type('0.4')).toBe(0.4)
   expect(valueOf(reduce({ ...atRest, mode: 'insulation' }, { do: 'key', key: 'OL' }))).toBe(200e6)
-  expect(reduce({ ...atRest, mode: 'ohm', text: 'OL' }, { do: 'key', key: '⌫' }).text).toBe('')
+  expect(textOf(reduce({ ...atRest, mode: 'ohm', texts: ['OL'] }, { do: 'key', key: '⌫' }))).toBe('')
 })
 
 it('eyes, tester and thermometer point at a row; a look is no measurement', () => {
@@ -140,5 +147,5 @@ it('an accepted test of any kind sets up what it asks for', () => {
   const setup = reduce(atRest, { do: 'accept', measurements: [{ place, meter: 'hi_z', open_switches: [], hands: free }] })
   expect(setup.mode).toBe('near')
   expect(measurementOf(setup)?.place).toEqual(place)
-  expect(reduce({ ...setup, text: '1' }, { do: 'recorded' }).picked).toBeNull()
+  expect(reduce({ ...setup, texts: ['1'] }, { do: 'recorded' }).picked).toBeNull()
 })

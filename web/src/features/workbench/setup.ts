@@ -1,4 +1,5 @@
 import type { Hands, Measurement, MeterMode, NextTest, Reading, StripRow } from '../../api/schema.gen'
+import { numberOf } from '../../shared/numbers'
 
 export const GROUND = 'G'
 
@@ -30,9 +31,14 @@ export type Setup = {
   open: readonly string[]
   /** What a hand holds or has taken off. */
   hands: Held
-  text: string
-  /** Readings of an accepted test still to be taken, the present one first. */
+  /** What is typed: one text for each reading of a test that is set up, else one. */
+  texts: readonly string[]
+  /** Which of them is being typed. */
+  at: number
+  /** Readings of the test that is set up; none where a hand set it up. */
   asked: readonly Measurement[]
+  /** Whether a hand set it up: the next test then waits until it is wanted. */
+  byHand: boolean
 }
 
 export type SetupAction =
@@ -50,43 +56,73 @@ export type SetupAction =
   | { do: 'type'; text: string }
   | { do: 'key'; key: string }
   | { do: 'accept'; measurements: readonly Measurement[] }
+  | { do: 'go'; at: number }
+  | { do: 'clear' }
   | { do: 'recorded' }
 
-export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, turning: null, picked: null, together: false, start: false, open: [], hands: FREE, text: '', asked: [] }
+export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, turning: null, picked: null, together: false, start: false, open: [], hands: FREE, texts: [''], at: 0, asked: [], byHand: false }
 
 export function reduce(setup: Setup, action: SetupAction): Setup {
   switch (action.do) {
-    case 'touch':
-      return { ...touch(setup, action.point), asked: [] }
-    case 'clamp':
-      return { ...setup, mode: 'amps', clamp: clamped(setup, action.leg, action.part), asked: [] }
-    case 'together':
-      return { ...setup, together: !setup.together, clamp: setup.clamp && { leg: setup.clamp.leg, part: setup.clamp.part }, asked: [] }
-    case 'start':
-      return { ...setup, start: !setup.start, asked: [] }
-    case 'turn':
-      return { ...setup, mode: 'turning', turning: action.part, asked: [] }
-    case 'pick':
-      return { ...setup, picked: action.picked, text: '', asked: [] }
     case 'choose':
-      return { ...setup, text: String(action.value) }
-    case 'mode':
-      return { ...setup, mode: action.mode, picked: null, text: '', asked: [] }
-    case 'hold':
-      return { ...setup, hands: held(setup.hands, action.field, action.id), asked: [] }
-    case 'let go':
-      return { ...letGo(setup, action.field, action.id), asked: [] }
-    case 'flip':
-      return { ...flip(setup, action.switch, action.rows), asked: [] }
+      return typed(setup, String(action.value))
     case 'type':
-      return { ...setup, text: tidied(setup.mode, action.text) }
+      return typed(setup, asTyped(setup.mode, action.text))
     case 'key':
-      return { ...setup, text: action.key === '⌫' ? setup.text.slice(0, setup.text === 'OL' ? 0 : -1) : action.key === 'OL' ? 'OL' : tidied(setup.mode, setup.text + action.key) }
+      return typed(setup, keyed(setup, action.key))
     case 'accept':
-      return ask(setup, action.measurements)
+      return ask({ ...setup, byHand: false, texts: action.measurements.map(() => '') }, action.measurements, 0)
+    case 'go':
+      return setup.asked.length ? ask(setup, setup.asked, action.at) : setup
+    case 'clear':
+      return { ...emptyHanded(setup), texts: [''], at: 0, asked: [], byHand: true }
     case 'recorded':
-      return recorded(setup)
+      return setup.asked.length ? { ...emptyHanded(setup), texts: [''], at: 0, asked: [] } : { ...setup, start: false, texts: [''] }
+    default:
+      return { ...byHand(own(setup), action), byHand: true }
   }
+}
+
+/** What a hand does on the strip or with the meter. */
+function byHand(setup: Setup, action: Exclude<SetupAction, { do: 'choose' | 'type' | 'key' | 'accept' | 'go' | 'clear' | 'recorded' }>): Setup {
+  switch (action.do) {
+    case 'touch':
+      return touch(setup, action.point)
+    case 'clamp':
+      return { ...setup, mode: 'amps', clamp: clamped(setup, action.leg, action.part) }
+    case 'together':
+      return { ...setup, together: !setup.together, clamp: setup.clamp && { leg: setup.clamp.leg, part: setup.clamp.part } }
+    case 'start':
+      return { ...setup, start: !setup.start }
+    case 'turn':
+      return { ...setup, mode: 'turning', turning: action.part }
+    case 'pick':
+      return { ...setup, picked: action.picked, texts: [''] }
+    case 'mode':
+      return { ...setup, mode: action.mode, picked: null, texts: [''] }
+    case 'hold':
+      return { ...setup, hands: held(setup.hands, action.field, action.id) }
+    case 'let go':
+      return letGo(setup, action.field, action.id)
+    case 'flip':
+      return flip(setup, action.switch, action.rows)
+  }
+}
+
+/** What a test had set up goes as soon as a hand sets something else up; what a hand had set up stays. */
+const own = (setup: Setup): Setup => (setup.asked.length ? { ...emptyHanded(setup), texts: [''], at: 0, asked: [] } : setup)
+
+const emptyHanded = (setup: Setup): Setup => ({ ...setup, black: null, red: null, clamp: null, turning: null, picked: null, start: false })
+
+/** What is being typed. */
+export const textOf = (setup: Setup) => setup.texts[setup.at] ?? ''
+
+const typed = (setup: Setup, text: string): Setup => ({ ...setup, texts: setup.texts.map((one, i) => (i === setup.at ? text : one)) })
+
+function keyed(setup: Setup, key: string): string {
+  const text = textOf(setup)
+  if (key === '⌫') return text === 'OL' ? '' : text.slice(0, -1)
+  return key === 'OL' ? 'OL' : asTyped(setup.mode, text + key)
 }
 
 /** A contact is pushed in or kept out, never both. */
@@ -165,18 +201,30 @@ export const WORDS: Partial<Record<Reading['unit'], readonly number[]>> = { seq:
 const OVER: Partial<Record<Mode, number>> = { ohm: 40e6, insulation: 200e6 }
 const SIZES: Record<string, number> = { k: 1e3, M: 1e6 }
 
-/** The number typed, or null while it is none; of ohms OL, and k and M for thousands and millions. */
-export function valueOf(setup: Setup): number | null {
-  const over = OVER[setup.mode]
-  if (over !== undefined) {
-    if (setup.text === 'OL') return over
-    const size = SIZES[setup.text.slice(-1)]
-    const digits = size === undefined ? setup.text : setup.text.slice(0, -1)
-    return digits.trim() !== '' && Number.isFinite(Number(digits)) ? Math.min(Number(digits) * (size ?? 1), over) : null
-  }
-  const value = Number(setup.text)
-  return setup.text.trim() !== '' && Number.isFinite(value) ? value : null
+/** The number that a text says with this in the hand, or why it is none; of ohms OL, and k and M for thousands and millions. */
+export function valueIn(mode: Mode, text: string): { value: number | null; why: string } {
+  const over = OVER[mode]
+  if (over === undefined) return WORDS[UNITS[mode] || 'V'] ? { value: text === '' ? null : Number(text), why: '' } : numberOf(text)
+  if (text === 'OL') return { value: over, why: '' }
+  const size = SIZES[text.slice(-1)]
+  const { value, why } = numberOf(size === undefined ? text : text.slice(0, -1))
+  return { value: value === null ? null : Math.min(value * (size ?? 1), over), why }
 }
+
+/** The number being typed, or null while it is none. */
+export const valueOf = (setup: Setup) => valueIn(setup.mode, textOf(setup)).value
+
+/** The readings that can be recorded: each measurement set up that has its number. */
+export function readyOf(setup: Setup): { measurement: Measurement; value: number }[] {
+  const all = setup.asked.length ? setup.asked : [measurementOf(setup)]
+  return all.flatMap((measurement, i) => {
+    const value = measurement && valueIn(modeOf(measurement), setup.texts[i] ?? '').value
+    return measurement && value !== null ? [{ measurement, value }] : []
+  })
+}
+
+/** Why what is typed somewhere is no number; empty where all is well. */
+export const whyNotReady = (setup: Setup) => setup.texts.map((text, i) => valueIn(setup.asked[i] ? modeOf(setup.asked[i]) : setup.mode, text).why).find((why) => why) ?? ''
 
 function touch(setup: Setup, point: string): Setup {
   const mode = isProbes(setup.mode) ? setup.mode : 'hi_z'
@@ -208,17 +256,12 @@ function flip(setup: Setup, id: string, rows: readonly StripRow[]): Setup {
   return { ...setup, open, black: keep(setup.black), red: keep(setup.red) }
 }
 
-/** Steps on to the test's next reading; after its last the probes are off. Set by hand, they stay for the next number. */
-function recorded(setup: Setup): Setup {
-  const done = setup.asked.length === 1 ? { black: null, red: null, clamp: null, turning: null, picked: null } : {}
-  return ask({ ...setup, ...done, start: false, text: '' }, setup.asked.slice(1))
-}
-
-function ask(setup: Setup, measurements: readonly Measurement[]): Setup {
-  const [first] = measurements
+/** Sets up one reading of a test: probes, meter and switches as it wants them. */
+function ask(setup: Setup, asked: readonly Measurement[], at: number): Setup {
+  const first = asked[at]
   if (!first) return { ...setup, asked: [] }
   const place = first.place
-  const common = { ...setup, open: first.open_switches, hands: heldOf(first.hands), text: '', asked: measurements }
+  const common = { ...emptyHanded(setup), open: first.open_switches, hands: heldOf(first.hands), asked, at }
   switch (place.kind) {
     case 'around':
       return { ...common, mode: 'amps', clamp: { leg: place.leg, part: place.part, also: place.also }, start: place.start ?? false, together: (place.also ?? []).length > 0 }
@@ -237,18 +280,20 @@ function ask(setup: Setup, measurements: readonly Measurement[]): Setup {
   }
 }
 
-function tidied(mode: Mode, text: string): string {
-  if (OVER[mode] === undefined) return tidy(text)
+/** What is typed stays as it is; of ohms a word that begins with O is OL, and k and M stand behind the digits. */
+function asTyped(mode: Mode, text: string): string {
+  if (OVER[mode] === undefined) return text.slice(0, MOST_CHARACTERS)
   if (/^o/i.test(text.trim())) return 'OL'
-  const size = /m\s*$/i.test(text) ? 'M' : /k\s*$/i.test(text) ? 'k' : ''
-  return tidy(text) + size
+  return text.slice(0, MOST_CHARACTERS).replace(/m$/, 'M').replace(/K$/, 'k')
 }
 
-/** Whether what is set up is the test's next reading. */
-export const isAsked = (setup: Setup, test: NextTest) => test.measurements.length > 0 && setup.asked[0] === test.measurements[0]
+const MOST_CHARACTERS = 9
 
-/** Keeps what can be part of a decimal number; a comma is taken for the decimal point. */
-function tidy(text: string): string {
-  const [whole = '', ...rest] = text.replaceAll(',', '.').replace(/[^0-9.]/g, '').split('.')
-  return (rest.length ? `${whole}.${rest.join('')}` : whole).slice(0, 8)
-}
+/** Whether a test asks for eyes and ears alone: it is answered on its card. */
+export const isWatched = (test: NextTest) => test.measurements.length > 0 && test.measurements.every(({ place }) => place.kind === 'watching')
+
+/** Whether a test is taken with something in the hand, which can be set up. */
+export const isTaken = (test: NextTest) => !test.look && !isWatched(test)
+
+/** Whether what is set up is this test. */
+export const isAsked = (setup: Setup, test: NextTest) => setup.asked.length > 0 && setup.asked === test.measurements

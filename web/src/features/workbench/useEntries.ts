@@ -4,10 +4,12 @@ import { useRef, useState } from 'react'
 import { answered, api, RequestFailed } from '../../api/client'
 import { hold } from '../../api/held'
 import { workbench } from '../../api/queries'
+import { keep, waitsFor } from '../../offline/outbox'
+import { usePerson } from '../../shared/person'
 import type { Look, NewEntry, Reading, ShownReading } from '../../api/schema.gen'
 
-/** An entry and what takes it back. */
-type Step = { entry: NewEntry; inverse: (() => NewEntry) | null; onDone: () => void }
+/** Entries said in one go, and what takes them back. */
+type Step = { entries: NewEntry[]; inverse: (() => NewEntry[]) | null; onDone: () => void }
 
 const entry = (action: NewEntry['action'], reading_id: string, reading: Reading | Look | null, confirmed: boolean): NewEntry => ({
   id: crypto.randomUUID(),
@@ -20,7 +22,8 @@ const entry = (action: NewEntry['action'], reading_id: string, reading: Reading 
 /** Sends what is said about readings, keeps what takes each back, and holds the answer in the query's cache. */
 export function useEntries(callId: string) {
   const client = useQueryClient()
-  const [undos, setUndos] = useState<(() => NewEntry)[]>([])
+  const me = usePerson()
+  const [undos, setUndos] = useState<(() => NewEntry[])[]>([])
   // What was sent last about each reading; one that is withdrawn is on no page.
   const sent = useRef(new Map<string, string>())
   const lastKnown = (id: string) => {
@@ -33,18 +36,24 @@ export function useEntries(callId: string) {
   const send = useMutation({
     // An answer still on its way belongs to fewer readings.
     onMutate: () => client.cancelQueries({ queryKey: workbench(callId).queryKey }),
-    mutationFn: ({ entry: body }: Step) =>
-      answered(
-        api.POST('/api/calls/{call_id}/entries', {
-          params: { path: { call_id: callId }, query: { first: true } },
-          body: body.action === 'add' ? body : { ...body, follows: lastKnown(body.reading_id) },
-        }),
-      ),
-    onSuccess: async (data, { entry: told, inverse, onDone }) => {
-      sent.current.set(told.reading_id, told.id)
-      await hold(client, workbench(callId).queryKey, data)
+    mutationFn: async ({ entries: told }: Step) => {
+      const entries = told.map((one) => (one.action === 'add' ? one : { ...one, follows: lastKnown(one.reading_id) }))
+      // What is said while something still waits goes behind it: the order is part of what was said.
+      if (!waitsFor(callId)) {
+        try {
+          return await answered(api.POST('/api/calls/{call_id}/entry-lists', { params: { path: { call_id: callId }, query: { first: true } }, body: { entries } }))
+        } catch (error) {
+          if (!(error instanceof RequestFailed) || error.problem.code !== 'unreachable') throw error
+        }
+      }
+      await keep(callId, me.id, entries)
+      return null
+    },
+    onSuccess: async (data, { entries, inverse, onDone }) => {
+      for (const told of entries) sent.current.set(told.reading_id, told.id)
+      if (data) await hold(client, workbench(callId).queryKey, data)
       // What the number says stands at once; the test that follows from it comes with the second answer.
-      if (data.diagnosis.planning) void client.invalidateQueries({ queryKey: workbench(callId).queryKey })
+      if (data?.diagnosis.planning) void client.invalidateQueries({ queryKey: workbench(callId).queryKey })
       if (inverse) setUndos((all) => [...all, inverse])
       onDone()
     },
@@ -54,39 +63,43 @@ export function useEntries(callId: string) {
     },
   })
   const error = send.error instanceof RequestFailed ? send.error.problem : send.error ? { code: 'unknown', message: 'The reading was not recorded: try again.' } : null
+  const about = error ? send.variables?.entries[0] : undefined
+  const asks = error?.code === 'strange_value'
 
   return {
     busy: send.isPending,
-    problem: error && error.code !== 'strange_value' ? error.message : '',
-    doubt: error?.code === 'strange_value' ? error.message : '',
+    problem: error && !asks ? error.message : '',
+    /** Whether what was typed is meant: asked of a new reading, or of one that is corrected. */
+    doubt: asks && about?.action === 'add' ? error.message : '',
+    doubtOf: (id: string) => (asks && about?.action === 'correct' && about.reading_id === id ? error.message : ''),
     forget: send.reset,
     canUndo: undos.length > 0 && !send.isPending,
-    add: (reading: Reading | Look, confirmed: boolean, onDone: () => void) =>
+    add: (said: readonly (Reading | Look)[], confirmed: boolean, onDone: () => void) =>
       send.mutate({
-        entry: entry('add', reading.id, reading, confirmed),
-        inverse: () => entry('withdraw', reading.id, null, false),
+        entries: said.map((one) => entry('add', one.id, one, confirmed)),
+        inverse: () => said.map((one) => entry('withdraw', one.id, null, false)),
         onDone,
       }),
-    correct: (shown: ShownReading, value: number) => {
+    correct: (shown: ShownReading, value: number, confirmed: boolean, onDone: () => void) => {
       const before = shown.reading
       send.mutate({
-        entry: entry('correct', before.id, { ...before, value }, true),
-        inverse: () => entry('correct', before.id, before, true),
-        onDone: () => undefined,
+        entries: [entry('correct', before.id, { ...before, value }, confirmed)],
+        inverse: () => [entry('correct', before.id, before, true)],
+        onDone,
       })
     },
     withdraw: (said: Reading | Look) =>
       send.mutate({
-        entry: entry('withdraw', said.id, null, false),
-        inverse: () => entry('correct', said.id, said, true),
+        entries: [entry('withdraw', said.id, null, false)],
+        inverse: () => [entry('correct', said.id, said, true)],
         onDone: () => undefined,
       }),
     /** Withdraws what can no longer be read, for good: it could not be said again. */
-    drop: (id: string) => send.mutate({ entry: entry('withdraw', id, null, false), inverse: null, onDone: () => undefined }),
+    drop: (id: string) => send.mutate({ entries: [entry('withdraw', id, null, false)], inverse: null, onDone: () => undefined }),
     undo: () => {
       const last = undos.at(-1)
       if (!last) return
-      send.mutate({ entry: last(), inverse: null, onDone: () => setUndos((all) => all.slice(0, -1)) })
+      send.mutate({ entries: last(), inverse: null, onDone: () => setUndos((all) => all.slice(0, -1)) })
     },
   }
 }

@@ -1,4 +1,4 @@
-import type { Range } from '../../api/schema.gen'
+import type { Range, Reading } from '../../api/schema.gen'
 
 /** A probability as people say it: never 100 % and never 0 %. */
 export function percent(probability: number): string {
@@ -24,6 +24,9 @@ export function valueWords(value: number, unit: string): string {
       return `${value} ${unit}`
   }
 }
+
+/** A reading's number with its unit. */
+export const unitWords = ({ value, unit }: Pick<Reading, 'value' | 'unit' | 'measurement'>) => valueWords(value, unit)
 
 /** A resistance as a meter shows it. */
 function ohmWords(ohm: number): string {
