@@ -49,6 +49,7 @@ LET_IN: dict[str, set[Any]] = {
     "POST /api/imported-calls": OPENED,
     "GET /api/calls/{call_id}": SEEN,
     "GET /api/calls/{call_id}/stamp": SEEN,
+    "GET /api/calls/{call_id}/course": SEEN,
     "GET /api/calls/{call_id}/history": SEEN,
     "GET /api/calls/{call_id}/job": SEEN,
     "GET /api/calls/{call_id}/ratings": SEEN,

@@ -70,7 +70,7 @@ def test_the_page_prints_unfolded_and_under_its_name(page: Page) -> None:
     page.goto("/")
     page.locator(".call-row", has_text="Upstairs heat strip").first.click()
     stage(page, "Ratings")
-    met = page.locator("details.standing.met .finding").first
+    met = page.locator(".rated-part.met .finding").first
     expect(met).to_be_hidden()
     page.emulate_media(media="print")
     expect(met).to_be_visible()

@@ -7,6 +7,7 @@ from fastapi import FastAPI, Response
 from limits.strategies import FixedWindowRateLimiter
 from sqlalchemy import Engine
 from starlette.exceptions import HTTPException
+from starlette.middleware.gzip import GZipMiddleware
 from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
@@ -88,6 +89,7 @@ def create_app(
     for one in (people_router, filing_router, catalogue_router, call_router, router, rating_router):
         app.include_router(one, dependencies=[must_be_signed_in], responses=responses(401, 403))
     app.add_middleware(Csrf, secret=secret)
+    app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(Guard, names=tuple(names))
     if pages is not None:
         # What no route takes; a route asked by another method keeps its own answer.

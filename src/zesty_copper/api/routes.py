@@ -17,6 +17,7 @@ from zesty_copper.api.workbench import (
     Answers,
     Workbench,
     answer_at_once,
+    coursed,
     explained,
     job_of,
     make_ready,
@@ -35,6 +36,7 @@ from zesty_copper.core.faults.signs import Look, check_look, look_words
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Line, Name, Person, Role, check_scope, narrowed
 from zesty_copper.core.tools.complaints import check_told
+from zesty_copper.core.tools.course import Course
 from zesty_copper.core.tools.quick_entry import completions, line_of, read_line
 from zesty_copper.core.tools.what_if import Move, WhatIf
 from zesty_copper.files.job_file import MAX_BYTES, entries_of, job_file_of, notes_of, read_job, write_job
@@ -229,6 +231,14 @@ def explain_suspect(call_id: CallSeen, key: str, session: Database) -> Suspect:
     job = job_of(queries.call(session, call_id))
     session.commit()
     return explained(job, key)
+
+
+@router.get("/calls/{call_id}/course", responses=responses(404, 409))
+def show_course(call_id: CallSeen, session: Database) -> Course:
+    """How the suspects fared as the readings came in."""
+    job = job_of(queries.call(session, call_id))
+    session.commit()
+    return coursed(job)
 
 
 @router.post("/calls/{call_id}/what-if", responses=responses(404, 409, 422))

@@ -22,6 +22,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.memory import Memory
 from zesty_copper.core.people import Person, Role, narrowed
 from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
+from zesty_copper.core.tools.course import Course, course_of
 from zesty_copper.core.tools.quick_entry import line_of
 from zesty_copper.core.tools.what_if import Move, WhatIf, what_if
 from zesty_copper.files.job_file import told_in
@@ -34,6 +35,7 @@ __all__ = [
     "ShownReading",
     "Workbench",
     "answer_at_once",
+    "coursed",
     "explained",
     "forget_answers",
     "job_of",
@@ -124,6 +126,12 @@ def explained(job: Job, key: str) -> Suspect:
     """Explain one suspect, in its turn."""
     with _at_work.place():
         return why_not(job, key)
+
+
+def coursed(job: Job) -> Course:
+    """Weigh the readings one after the other, in its turn."""
+    with _at_work.place():
+        return course_of(job)
 
 
 def tried(circuit: Circuit, moves: Sequence[Move], open_switches: frozenset[str], suspect: str | None) -> WhatIf:

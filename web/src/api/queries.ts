@@ -70,6 +70,14 @@ export const suspect = (callId: string, key: string, stands: number) =>
     queryFn: () => answered(api.GET('/api/calls/{call_id}/suspects/{key}', { params: { path: { call_id: callId, key } } })),
   })
 
+/** How the suspects fared; what stands is part of the key, so that another reading asks again. */
+export const course = (callId: string, stands: string) =>
+  queryOptions({
+    queryKey: ['course', callId, stands],
+    queryFn: () => answered(api.GET('/api/calls/{call_id}/course', { params: { path: { call_id: callId } } })),
+    staleTime: Infinity,
+  })
+
 export const ratings = (callId: string) =>
   queryOptions({
     queryKey: ['ratings', callId],

@@ -684,6 +684,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calls/{call_id}/course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Course
+         * @description How the suspects fared as the readings came in.
+         */
+        get: operations["show_course_api_calls__call_id__course_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calls/{call_id}/what-if": {
         parameters: {
             query?: never;
@@ -1368,6 +1388,35 @@ export interface components {
             coils_va: number[];
         };
         /**
+         * Course
+         * @description The places that were likeliest at some time, and their probabilities from reading to reading.
+         */
+        Course: {
+            /**
+             * Places
+             * @description in words, the likeliest at the end first
+             */
+            places: string[];
+            /** Steps */
+            steps: components["schemas"]["CourseStep"][];
+        };
+        /**
+         * CourseStep
+         * @description Where it stood after one more reading.
+         */
+        CourseStep: {
+            /**
+             * Reading
+             * @description id of the reading; none before the first that is told
+             */
+            reading: string | null;
+            /**
+             * Shares
+             * @description probability of each place of the course, in its order
+             */
+            shares: number[];
+        };
+        /**
          * Cover
          * @description What insulates a splice.
          * @enum {string}
@@ -1922,7 +1971,7 @@ export interface components {
             marked_for: components["schemas"]["Metal"][];
             /**
              * Marked For Mixing
-             * @description listed for copper and aluminium touching
+             * @description listed for copper and aluminum touching
              * @default false
              */
             marked_for_mixing: boolean;
@@ -4095,6 +4144,8 @@ export type Conductor = components['schemas']['Conductor'];
 export type ContactorPlate = components['schemas']['ContactorPlate'];
 export type Contradiction = components['schemas']['Contradiction'];
 export type ControlTransformer = components['schemas']['ControlTransformer'];
+export type Course = components['schemas']['Course'];
+export type CourseStep = components['schemas']['CourseStep'];
 export type Cover = components['schemas']['Cover'];
 export type DemoChoice = components['schemas']['DemoChoice'];
 export type Device = components['schemas']['Device'];
@@ -6661,6 +6712,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_course_api_calls__call_id__course_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Course"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -9,7 +9,7 @@ from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Part
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["FREE", "Hands", "check_hands", "own_ends", "taken_out"]
+__all__ = ["FREE", "Hands", "check_hands", "no_lead", "own_ends", "taken_out"]
 
 Names = Annotated[frozenset[Identifier], PlainSerializer(sorted, return_type=list[str])]
 Points = Annotated[frozenset[str], PlainSerializer(sorted, return_type=list[str])]
@@ -47,6 +47,11 @@ def taken_out(circuit: Circuit, hands: Hands, points: tuple[str, ...]) -> Part |
     return None
 
 
+def no_lead(lane: str, part: Part, field: str) -> BadInput:
+    """What to say of a lead that is not there to be lifted."""
+    return BadInput(f"There is no lead of {lane} to lift at the {part.name}.", field)
+
+
 def check_hands(circuit: Circuit, hands: Hands) -> None:
     """Raise BadInput for a contact, lead or part that the circuit lacks or that no hand holds or takes off."""
     moved = {switch.id for switch in circuit.held}
@@ -62,7 +67,7 @@ def check_hands(circuit: Circuit, hands: Hands) -> None:
     for point in sorted(hands.lifted):
         lane, part = circuit.split_point(point)
         if part.entry.role is not Role.SERIES or lane == GROUND:
-            raise BadInput(f"There is no lead of {lane} to lift at the {part.name}.", "measurement.hands.lifted")
+            raise no_lead(lane, part, "measurement.hands.lifted")
     for part_id in sorted(hands.removed):
         part = circuit.part(part_id)
         if part.entry.role is Role.SOURCE:

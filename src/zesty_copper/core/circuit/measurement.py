@@ -303,26 +303,20 @@ def _check_warmth(circuit: Circuit, place: Warmth) -> None:
     part = circuit.part(place.part)
     if part.conductor is not None or part.entry.role is not Role.SERIES:
         raise BadInput(f"Heat is compared at a joint or a device, not at the {part.name}.", "measurement.place.part")
-    if place.leg not in circuit.lanes_of(part):
-        raise BadInput(f"{place.leg} does not run to the {part.name}.", "measurement.place.leg")
+    circuit.check_reaches(place.leg, part, "measurement.place.leg")
 
 
 def _check_clamp(circuit: Circuit, place: Around) -> None:
     """Raise BadInput for a conductor or part that no clamp can close around."""
     part = circuit.part(place.part)
     for lane in place.lanes:
-        if lane not in circuit.lanes:
-            raise BadInput(
-                f"This circuit has no conductor “{lane}”: it has {', '.join(circuit.lanes)}.",
-                "measurement.place.leg",
-            )
+        circuit.check_lane(lane, "measurement.place.leg")
     if not part.entry.clampable:
         raise BadInput(
             f"A clamp does not fit around the {part.name}: close it around a wire.", "measurement.place.part"
         )
     for lane in place.lanes:
-        if lane not in circuit.lanes_of(part):
-            raise BadInput(f"{lane} does not run to the {part.name}.", "measurement.place.leg")
+        circuit.check_reaches(lane, part, "measurement.place.leg")
     if len(set(place.lanes)) < len(place.lanes):
         raise BadInput("One conductor is named twice: name each in the jaws once.", "measurement.place.also")
 

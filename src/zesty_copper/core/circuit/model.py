@@ -383,14 +383,24 @@ class Circuit(Frozen):
                 yield f"{lane}@{part.id}"
         yield GROUND
 
+    def check_lane(self, lane: str, field: str) -> None:
+        """Raise BadInput, naming the field, for a conductor that the circuit lacks."""
+        if lane not in self.lanes:
+            raise BadInput(f"This circuit has no conductor “{lane}”: it has {', '.join(self.lanes)}.", field)
+
+    def check_reaches(self, lane: str, part: Part, field: str) -> None:
+        """Raise BadInput, naming the field, for a conductor that does not run to a part."""
+        if lane not in self.lanes_of(part):
+            raise BadInput(f"{lane} does not run to the {part.name}.", field)
+
     def split_point(self, point: str) -> tuple[str, Part]:
         """Return the conductor and the part behind which the point lies; BadInput if there is no such point.
 
         A load's own leads count: they are reached once they are off.
         """
         lane, at, part_id = point.partition("@")
-        if at and lane not in self.lanes:
-            raise BadInput(f"This circuit has no conductor “{lane}”: it has {', '.join(self.lanes)}.", "place")
+        if at:
+            self.check_lane(lane, "place")
         part = self._by_id.get(part_id)
         if not at or part is None or lane not in self.lanes_of(part):
             raise BadInput(f"This circuit has no point “{point}”.", "place")

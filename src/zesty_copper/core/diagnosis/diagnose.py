@@ -23,7 +23,7 @@ from zesty_copper.core.diagnosis.tell.evidence import contradictions, evidence_o
 from zesty_copper.core.diagnosis.tell.lanes import lane_states
 from zesty_copper.core.diagnosis.tell.procedure import card_told, look_told
 from zesty_copper.core.diagnosis.tell.verdict import suspect_told, verdict_told
-from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.catalogue import no_suspect
 from zesty_copper.core.faults.kinds import FaultKind
 
 __all__ = ["anticipate", "diagnose", "first_answer", "why_not"]
@@ -78,7 +78,7 @@ def why_not(job: Job, key: str) -> Suspect:
     weighed = weigh_job(job.model_copy(update={"readings": ()}))
     f = next((i for i, fault in enumerate(weighed.compiled.faults) if fault.key == key), None)
     if f is None:
-        raise BadInput("This circuit has no such suspect: choose one from its list.", "key")
+        raise no_suspect("key")
     job = _steady(job)
     # Of single faults, whatever pairs the readings may ask for.
     posterior = weigh(weighed.compiled, job.readings, weighed.log_inspection_ratio + weighed.log_known)

@@ -21,7 +21,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.network.machines import inside
 from zesty_copper.core.network.netlist import OMEGA
 
-__all__ = ["UNDERSIZED_RANGE", "Fault", "Priors", "faults_of", "priors"]
+__all__ = ["UNDERSIZED_RANGE", "Fault", "Priors", "faults_of", "no_suspect", "priors"]
 
 
 class Fault(Frozen):
@@ -132,6 +132,11 @@ def faults_of(circuit: Circuit) -> tuple[Fault, ...]:
         _with_trip(circuit, Fault(kind=kind, part=part, leg=leg, prior=prior / scale, words=words))
         for kind, part, leg, prior, words in found
     )
+
+
+def no_suspect(field: str) -> BadInput:
+    """What to say of a suspect that a circuit lacks."""
+    return BadInput("This circuit has no such suspect: choose one from its list.", field)
 
 
 def _with_trip(circuit: Circuit, fault: Fault) -> Fault:

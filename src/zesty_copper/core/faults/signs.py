@@ -124,8 +124,8 @@ def check_look(circuit: Circuit, look: Look) -> None:
     part = circuit.part(look.part)
     if part not in places_for(circuit, sign):
         raise BadInput(f"“{sign.label}” is not looked for at the {part.name}: choose another row.", "part")
-    if look.leg is not None and look.leg not in circuit.lanes_of(part):
-        raise BadInput(f"{look.leg} does not run to the {part.name}.", "leg")
+    if look.leg is not None:
+        circuit.check_reaches(look.leg, part, "leg")
 
 
 def look_words(circuit: Circuit, look: Look) -> str:

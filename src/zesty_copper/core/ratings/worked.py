@@ -6,7 +6,7 @@ from pydantic import Field
 
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["Step", "Worked", "computed", "given", "number", "share"]
+__all__ = ["Step", "Worked", "asked_amps", "computed", "given", "number", "share"]
 
 
 class Step(Frozen):
@@ -53,6 +53,11 @@ def given(words: str, value: float, unit: str) -> Step:
 def computed(words: str, text: str, value: float, unit: str) -> Step:
     """Return a value in its unit that a sum gives."""
     return Step(words=words, sum=text, value=float(value), unit=unit)
+
+
+def asked_amps(amps: float, need: Worked) -> str:
+    """Say what is there [A] and what is asked of it."""
+    return f"{number(amps)} A; {need.value:.3g} A are asked."
 
 
 def share(value: float) -> str:

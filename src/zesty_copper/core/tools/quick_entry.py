@@ -48,7 +48,7 @@ from zesty_copper.core.circuit.measurement import (
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
-from zesty_copper.core.tools.spoken_line import check_number, read_spoken
+from zesty_copper.core.tools.spoken_line import check_number, nothing_ahead, read_spoken
 
 __all__ = ["completions", "line_of", "read_line"]
 
@@ -57,6 +57,7 @@ BEEPS = {"beeps": 1.0, "silent": 0.0}
 DOES = {"still": 0.0, "out": 0.0, "runs": 1.0, "in": 1.0, "hums": 2.0, "chatters": 2.0}
 _NUMBER = re.compile(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)(k|m)?(v|a|ohm|f)?$")
 _SIZES = {"": 1.0, "k": 1e3, "m": 1e6}
+ASKED = "Say where and what, as in “whip L1-L2 243.1V”."
 _CALL = "call"
 _BOX = "box:"
 _SEES = "sees"
@@ -90,7 +91,7 @@ def _read_written(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
     words = text.strip().replace(",", ".").split()
     words = [word.replace(".", ",") if word.lower().startswith(_LISTS) else word for word in words]
     if not words:
-        raise BadInput("Say where and what, as in “whip L1-L2 243.1V”.", "line")
+        raise BadInput(ASKED, "line")
     if any(word.lower() == _SEES for word in words):
         look = _look(circuit, [word.lower() for word in words], words, said_id)
         check_look(circuit, look)
@@ -195,7 +196,7 @@ def _tail(circuit: Circuit, words: list[str]) -> tuple[frozenset[str], Hands, Me
         known = ", ".join(one.id for one in circuit.by_hand)
         raise BadInput(f"There is no switch “{switch}” to open: use one of {known}.", "line")
     if len(kept) < 2:
-        raise BadInput("Say where and what, as in “whip L1-L2 243.1V”.", "line")
+        raise BadInput(ASKED, "line")
     return frozenset(opened), Hands.model_validate(hands), meter, kept
 
 
@@ -228,7 +229,7 @@ def _place_and_value(  # noqa: PLR0911 - one for each form of the line
         lane = _lane(circuit, part, lane_word)
         ahead = circuit.upstream_point(part, lane)
         if ahead is None:
-            raise BadInput(f"Nothing lies ahead of the {part.name} to read across.", "line")
+            raise nothing_ahead(part)
         return Between(a=ahead, b=f"{lane}@{part.id}"), _number(last, meter)[0]
     if len(words) != 3:
         raise BadInput("That is more than one place and one number: say it as “whip L1-L2 243.1V”.", "line")

@@ -26,7 +26,7 @@ from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
 
-__all__ = ["check_number", "read_spoken"]
+__all__ = ["check_number", "nothing_ahead", "read_spoken"]
 
 _UNITS = {
     "v": "V", "vac": "V", "volt": "V", "volts": "V", "a": "A", "amp": "A", "amps": "A", "ohm": "ohm", "ohms": "ohm",
@@ -161,6 +161,11 @@ class _Told:
         """What is left, word by word, as parts are named."""
         left = re.findall(r"[a-z][a-z0-9_]*|\d+", self.text.replace("pull-out", "pullout"))
         return [_ALIKE.get(word, word) for word in left if word not in _IDLE_WORDS]
+
+
+def nothing_ahead(part: Part) -> BadInput:
+    """What to say of a part with nothing ahead of it to read across."""
+    return BadInput(f"Nothing lies ahead of the {part.name} to read across.", "line")
 
 
 def read_spoken(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
@@ -348,7 +353,7 @@ def _across(circuit: Circuit, told: _Told, lanes: Sequence[str]) -> Between:
     lane = lanes[0] if lanes else hots[0]
     ahead = circuit.upstream_point(part, lane)
     if ahead is None:
-        raise BadInput(f"Nothing lies ahead of the {part.name} to read across.", "line")
+        raise nothing_ahead(part)
     return Between(a=ahead, b=f"{lane}@{part.id}")
 
 

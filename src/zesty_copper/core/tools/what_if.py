@@ -12,6 +12,7 @@ import numpy as np
 from pydantic import Field
 
 from zesty_copper.core.circuit.catalogue import Role
+from zesty_copper.core.circuit.hands import no_lead
 from zesty_copper.core.circuit.measurement import Measurement, OpenSwitches, Watching
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Identifier, Lane
 from zesty_copper.core.circuit.words import point_words
@@ -21,6 +22,7 @@ from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.states import state_of, unknowns_in
 from zesty_copper.core.diagnosis.tell.lanes import lane_state
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.catalogue import no_suspect
 from zesty_copper.core.faults.edits import Edits
 from zesty_copper.core.frozen import Frozen
 
@@ -87,7 +89,7 @@ def what_if(circuit: Circuit, moves: Sequence[Move], open_switches: OpenSwitches
     if suspect is not None:
         f = next((i for i, fault in enumerate(compiled.faults) if fault.key == suspect), None)
         if f is None:
-            raise BadInput("This circuit has no such suspect: choose one from its list.", "suspect")
+            raise no_suspect("suspect")
         row = int(compiled.row[f])
     changed = _changed(compiled, row, moves)
     sample = _middle(compiled)
@@ -158,7 +160,7 @@ def _directions(circuit: Circuit, edits: Edits, move: Move, i: int) -> Iterator[
     part = circuit.part(move.part)
     ahead = circuit.upstream_point(part, move.lane)
     if part.entry.role is not Role.SERIES or ahead is None or move.lane not in circuit.lanes_of(part):
-        raise BadInput(f"There is no lead of {move.lane} to lift at the {part.name}.", f"moves.{i}.part")
+        raise no_lead(move.lane, part, f"moves.{i}.part")
     yield edits.branch(part.id, move.lane), complex(-LIFTED_OHM)
     if isinstance(move, Landed):
         yield edits.between(ahead, point(move.at, "at")), complex(1 / JUMPER_OHM)

@@ -5,7 +5,7 @@ import { tables } from '../../api/queries'
 import type { Table } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
-import { cellWords, rowsThatHold } from './tables'
+import { american, cellWords, rowsThatHold } from './tables'
 
 /** The published tables, searchable, each with its source and standing. */
 export default function TablesPage() {
@@ -45,7 +45,7 @@ function Shown({ table, rows, open }: { table: Table; rows: Table['rows']; open:
             <tr>
               {table.columns.map((column, i) => (
                 <th key={column} scope="col">
-                  {column} <span className="quiet">{table.units[i]}</span>
+                  {american(column)} <span className="quiet">{table.units[i]}</span>
                 </th>
               ))}
             </tr>

@@ -30,7 +30,7 @@ function PartMarks({ name, device, findings, fillIn }: { name: string; device: s
   const wanted = [...new Set(findings.filter((one) => one.status === 'cannot_tell').flatMap((one) => one.missing ?? []))]
   return (
     <li className={`rated-part ${worst.status}`}>
-      <details>
+      <details open={worst.status === 'not_met'}>
         <summary>
           <span className="sign" aria-hidden="true">
             {SIGNS[worst.status]}

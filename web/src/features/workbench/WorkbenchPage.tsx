@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useReducer, useState } from 'react'
+import { lazy, Suspense, useEffect, useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 
 import { isUnreadable } from '../../api/client'
@@ -17,6 +17,8 @@ import { UnsentList } from './UnsentList'
 import { useEntries } from './useEntries'
 import { useOthers } from './useOthers'
 import { useWide } from './useWide'
+
+const Plots = lazy(() => import('./Plots'))
 
 export default function WorkbenchPage() {
   const { callId = '' } = useParams()
@@ -43,6 +45,7 @@ function Bench({ data }: { data: Workbench }) {
   const entries = useEntries(call.id)
   useOthers(call.id)
   const wide = useWide()
+  const [plots, setPlots] = useState(false)
   const test = diagnosis.next_test
   // A card is gone from the answer once it is recorded; while it stands, what it says goes with its fields.
   const [asking, setAsking] = useState<NextTest | null>(null)
@@ -150,6 +153,14 @@ function Bench({ data }: { data: Workbench }) {
           <UnsentList callId={call.id} pointWords={(point) => pointWordsOf(data, point)} />
           <TimeLine readings={readings} looks={looks} correct={entries.correct} doubtOf={entries.doubtOf} withdraw={entries.withdraw} />
         </fieldset>
+        <details className="standing" onToggle={(event) => setPlots(event.currentTarget.open)}>
+          <summary>Voltage profile and confidence, plotted</summary>
+          {plots ? (
+            <Suspense fallback={<Loading what="the plots" />}>
+              <Plots data={data} />
+            </Suspense>
+          ) : null}
+        </details>
         <p className="quiet">
           Never in place of the nameplate, the local code or a licensed electrician. Prove dead with a proved meter before hands go in.
         </p>

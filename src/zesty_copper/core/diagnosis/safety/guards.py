@@ -25,6 +25,7 @@ from zesty_copper.core.network.machines import held_amps
 
 __all__ = ["guards_on", "guards_on_starts"]
 
+CLAMP_ALONE = "Separate the wires, clamp one alone, read it again."
 DOUBTED = 0.3
 """Probability of being wrong from which a reading is looked into."""
 FITS = 3.0
@@ -114,9 +115,7 @@ def _doubted(compiled: CompiledCircuit, posterior: Posterior, i: int, reading: R
             place = measurement.place.model_copy(update={"also": other})
             if _would_fit(compiled, posterior, reading, measurement.model_copy(update={"place": place})):
                 words = "it fits with more than one conductor in the jaws."
-                yield _guard(
-                    compiled, reading, Slip.TWO_IN_JAWS, words, "Separate the wires, clamp one alone, read it again."
-                )
+                yield _guard(compiled, reading, Slip.TWO_IN_JAWS, words, CLAMP_ALONE)
                 return
     if reading.unit == "V" and reading.value < 0.5 * expected:
         words = f"about {value_words(round(expected), 'V')} would fit: paint, oxide or a shy probe reads low."
@@ -134,7 +133,7 @@ def _as_such(compiled: CompiledCircuit, posterior: Posterior, readings: Sequence
         yield _guard(compiled, reading, Slip.SILENT_TESTER, words, "Prove dead with a proved meter, live–dead–live.")
     if isinstance(place, Around) and _cancels(circuit, readings, reading):
         words = "the same conductor carried amps elsewhere: two conductors in the jaws cancel each other."
-        yield _guard(compiled, reading, Slip.TWO_IN_JAWS, words, "Separate the wires, clamp one alone, read it again.")
+        yield _guard(compiled, reading, Slip.TWO_IN_JAWS, words, CLAMP_ALONE)
     if not isinstance(place, Between) or reading.unit != "V":
         return
     ghost = _ghost_volts(compiled, posterior, reading)

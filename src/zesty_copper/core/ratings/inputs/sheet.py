@@ -228,7 +228,7 @@ class Joint(Frozen):
     wires: tuple[Wires, ...] = Field(default=(), max_length=6)
     metals: tuple[MetalName, ...] = Field(default=(), max_length=2, description="of the wires in it")
     marked_for: tuple[MetalName, ...] = Field(default=(), max_length=2, description="CU, AL, or both")
-    marked_for_mixing: bool = Field(default=False, description="listed for copper and aluminium touching")
+    marked_for_mixing: bool = Field(default=False, description="listed for copper and aluminum touching")
     least_awg: Gauge | None = Field(default=None, description="thinnest wire it is marked for")
     most_awg: Gauge | None = Field(default=None, description="thickest")
     most_wires: int | None = Field(default=None, ge=1, le=12)

@@ -6,7 +6,7 @@ from zesty_copper.core.ratings.formulas import transformer_load
 from zesty_copper.core.ratings.inputs.sheet import ContactorPlate, Disconnector, Plate, Sheet, Use
 from zesty_copper.core.ratings.rules.demand import CONTINUOUS, LEAST_DEVICE_AMPS, heat_of, is_compressor, load_amps
 from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling
-from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.ratings.worked import Worked, asked_amps, computed, given, number
 from zesty_copper.core.ratings.worked import share as share_words
 
 __all__ = [
@@ -116,7 +116,7 @@ def disconnect_rating(sheet: Sheet) -> Iterator[Finding]:
             yield ruling.wants(*missing)
             continue
         found = given(f"{one.name}, marked", one.amps, "A")
-        words = f"{number(one.amps)} A; {need.value:.3g} A are asked."
+        words = asked_amps(one.amps, need)
         yield ruling.at_least(words, found, need)
 
 

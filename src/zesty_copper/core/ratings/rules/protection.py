@@ -13,7 +13,7 @@ from zesty_copper.core.ratings.rules.demand import (
     is_compressor,
 )
 from zesty_copper.core.ratings.rules.finding import Finding, Ruling, Status, as_worked, unless_unread
-from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
+from zesty_copper.core.ratings.worked import Step, Worked, asked_amps, computed, given, number
 
 __all__ = [
     "device_for_ac",
@@ -168,7 +168,7 @@ def device_for_load(sheet: Sheet) -> Iterator[Finding]:
             continue
         if plate.mocp_amps is not None and need.value > plate.mocp_amps:
             continue  # the plate contradicts itself, which another rule says
-        yield ruling.at_least(f"{number(device.amps)} A; {need.value:.3g} A are asked.", _rating(device), need)
+        yield ruling.at_least(asked_amps(device.amps, need), _rating(device), need)
 
 
 def standard_size(sheet: Sheet) -> Iterator[Finding]:
