@@ -50,6 +50,7 @@ LET_IN: dict[str, set[Any]] = {
     "GET /api/calls/{call_id}": SEEN,
     "GET /api/calls/{call_id}/stamp": SEEN,
     "GET /api/calls/{call_id}/course": SEEN,
+    "GET /api/calls/{call_id}/plan": SEEN,
     "GET /api/calls/{call_id}/history": SEEN,
     "GET /api/calls/{call_id}/job": SEEN,
     "GET /api/calls/{call_id}/ratings": SEEN,

@@ -21,6 +21,7 @@ from zesty_copper.api.workbench import (
     explained,
     job_of,
     make_ready,
+    planned,
     tried,
     whole_answer,
     workbench_of,
@@ -38,6 +39,7 @@ from zesty_copper.core.people import Line, Name, Person, Role, check_scope, narr
 from zesty_copper.core.tools.complaints import check_told
 from zesty_copper.core.tools.course import Course
 from zesty_copper.core.tools.quick_entry import completions, line_of, read_line
+from zesty_copper.core.tools.take_along import TakeAlong
 from zesty_copper.core.tools.what_if import Move, WhatIf
 from zesty_copper.files.job_file import MAX_BYTES, entries_of, job_file_of, notes_of, read_job, write_job
 from zesty_copper.store import entries, filing, queries
@@ -231,6 +233,15 @@ def explain_suspect(call_id: CallSeen, key: str, session: Database) -> Suspect:
     job = job_of(queries.call(session, call_id))
     session.commit()
     return explained(job, key)
+
+
+@router.get("/calls/{call_id}/plan", responses=responses(404, 409))
+def show_plan(call_id: CallSeen, session: Database, person: SignedIn) -> TakeAlong:
+    """The plan to take along where there is no signal; asked again and again until it is done."""
+    call = queries.call(session, call_id)
+    session.commit()
+    scope = narrowed(call.summary.scope, person)
+    return planned(job_of(call).model_copy(update={"scope": scope}))
 
 
 @router.get("/calls/{call_id}/course", responses=responses(404, 409))

@@ -10,6 +10,7 @@ from uuid import UUID
 from pydantic import Field
 
 from zesty_copper.api.at_work import AtWork
+from zesty_copper.api.plans import Plans
 from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.strip import Strip, strip_of
@@ -24,6 +25,7 @@ from zesty_copper.core.people import Person, Role, narrowed
 from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.tools.course import Course, course_of
 from zesty_copper.core.tools.quick_entry import line_of
+from zesty_copper.core.tools.take_along import TakeAlong
 from zesty_copper.core.tools.what_if import Move, WhatIf, what_if
 from zesty_copper.files.job_file import told_in
 from zesty_copper.service.jobs import with_prior_factors
@@ -40,6 +42,7 @@ __all__ = [
     "forget_answers",
     "job_of",
     "make_ready",
+    "planned",
     "tried",
     "whole_answer",
     "workbench_of",
@@ -97,6 +100,7 @@ MOST_SECONDS = 30.0
 
 _at_work = AtWork(at_once=os.cpu_count() or 1, waiting=24, seconds=MOST_SECONDS)
 _answers = Memory(ANSWER_BYTES)
+_plans = Plans()
 
 
 def whole_answer(job: Job) -> Diagnosis:
@@ -126,6 +130,11 @@ def explained(job: Job, key: str) -> Suspect:
     """Explain one suspect, in its turn."""
     with _at_work.place():
         return why_not(job, key)
+
+
+def planned(job: Job) -> TakeAlong:
+    """The plan to take along, or how far it is."""
+    return _plans.of(job, _at_work)
 
 
 def coursed(job: Job) -> Course:

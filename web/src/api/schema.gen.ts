@@ -684,6 +684,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calls/{call_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Plan
+         * @description The plan to take along where there is no signal; asked again and again until it is done.
+         */
+        get: operations["show_plan_api_calls__call_id__plan_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calls/{call_id}/course": {
         parameters: {
             query?: never;
@@ -3739,6 +3759,80 @@ export interface components {
             rows: (number | string)[][];
         };
         /**
+         * TakeAlong
+         * @description A plan, or how far it is.
+         */
+        TakeAlong: {
+            /** Is Done */
+            is_done: boolean;
+            /**
+             * Answers
+             * @description how many are worked out
+             */
+            answers: number;
+            /**
+             * Share
+             * @description probability that the call ends within the plan
+             */
+            share: number;
+            /**
+             * Nodes
+             * @description the first is where the call stands; none while it grows
+             */
+            nodes: components["schemas"]["TakenNode"][];
+        };
+        /**
+         * TakenBranch
+         * @description Where one outcome of a test leads.
+         */
+        TakenBranch: {
+            /**
+             * Ranges
+             * @description of each reading of the card; none where it is a look
+             */
+            ranges: components["schemas"]["Range"][];
+            /**
+             * Found
+             * @description of a look: which of its places; none: nothing is found
+             */
+            found?: number | null;
+            /**
+             * To
+             * @description number of the answer
+             */
+            to: number;
+        };
+        /**
+         * TakenNode
+         * @description One answer of a plan.
+         */
+        TakenNode: {
+            standing: components["schemas"]["Standing"];
+            /** Probability */
+            probability: number;
+            /** Words */
+            words: string;
+            /** Advice */
+            advice: string;
+            /** Suspects */
+            suspects: components["schemas"]["TakenSuspect"][];
+            stop: components["schemas"]["Stop"] | null;
+            /** @description what to do next, without its predictions */
+            test: components["schemas"]["NextTest"] | null;
+            /** Branches */
+            branches: components["schemas"]["TakenBranch"][];
+        };
+        /**
+         * TakenSuspect
+         * @description A suspect in a plan.
+         */
+        TakenSuspect: {
+            /** Words */
+            words: string;
+            /** Probability */
+            probability: number;
+        };
+        /**
          * Toggle
          * @description One switch turned off, and what became of what was alive before.
          */
@@ -4261,6 +4355,10 @@ export type Switch = components['schemas']['Switch'];
 export type SwitchKind = components['schemas']['SwitchKind'];
 export type SwitchOnSite = components['schemas']['SwitchOnSite'];
 export type Table = components['schemas']['Table'];
+export type TakeAlong = components['schemas']['TakeAlong'];
+export type TakenBranch = components['schemas']['TakenBranch'];
+export type TakenNode = components['schemas']['TakenNode'];
+export type TakenSuspect = components['schemas']['TakenSuspect'];
 export type Toggle = components['schemas']['Toggle'];
 export type Tool = components['schemas']['Tool'];
 export type Tread = components['schemas']['Tread'];
@@ -6712,6 +6810,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_plan_api_calls__call_id__plan_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeAlong"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
