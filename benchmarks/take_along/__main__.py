@@ -2,6 +2,7 @@
 
 import argparse
 import time
+from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from functools import partial
@@ -11,7 +12,7 @@ import numpy as np
 from benchmarks.diagnosis.score import Way, looked, world_of
 from benchmarks.diagnosis.world import World
 from zesty_copper.core.diagnosis.model.job import Job, Scope
-from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.tools.take_along import GrowingPlan, TakeAlong, branch_for
 
 SEED = 61_211
@@ -43,17 +44,11 @@ def plan_of(job: Job) -> tuple[TakeAlong, float]:
     return plan.told(), time.monotonic() - begun
 
 
-def named(world: World, words: str) -> bool:
-    """Whether a verdict names the truth's place: its part and conductor, or the truth itself where it has no part."""
-    for truth in world.faults:
-        if truth.part is None:
-            if truth.words in words or (truth.kind is FaultKind.NOTHING_WRONG and words.startswith("Nothing")):
-                return True
-            continue
-        leg = (truth.leg or "").split("-")[0]
-        if world.circuit.part(truth.part).name in words and (leg in words or truth.words in words):
-            return True
-    return False
+def named(world: World, keys: Sequence[str]) -> bool:
+    """Whether a verdict speaks of the truth, or of another fault in its place."""
+    faults = {fault.key: fault for fault in faults_of(world.circuit)}
+    places = {faults[key].place for key in keys if key in faults}
+    return any(truth.key in keys or truth.place in places for truth in world.faults)
 
 
 def walk(world: World, plan: TakeAlong) -> tuple[bool, bool, int]:
@@ -71,7 +66,7 @@ def walk(world: World, plan: TakeAlong) -> tuple[bool, bool, int]:
         if to is None:
             return False, False, tests
         at = to
-    return True, named(world, plan.nodes[at].words), tests
+    return True, named(world, plan.nodes[at].named), tests
 
 
 def run(case: int, seed: int) -> Outcome:

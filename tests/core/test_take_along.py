@@ -63,7 +63,7 @@ def test_of_two_bands_the_nearer_middle_is_meant(dead: tuple[Job, TakeAlong]) ->
 
 
 def test_what_stops_the_work_stops_it_in_the_plan_too() -> None:
-    job = Job(circuit=ready_made()["rooftop_208"], looks=(Look(id="told", sign="hums"),))
+    job = Job(circuit=ready_made()["rooftop_208"], looks=(Look(id="told", sign="trips_at_once"),))
     answer, plan = diagnose(job), grown(job, 6)
     assert answer.stop is not None
     assert plan.nodes[0].stop == answer.stop

@@ -10,6 +10,7 @@ from benchmarks.diagnosis.world import World
 from playwright.sync_api import Page, expect
 from tests.client import client_of
 from tests.conftest import CHECKOUT
+from tests.web.conftest import DESK
 from tests.web.doing import may_open_the_panel, meter, open_new_call, record_now, send, stage, touch_point, verdict
 
 from zesty_copper.core.circuit.measurement import OHM_LIMIT
@@ -295,6 +296,7 @@ def every_page(served: str) -> list[str]:
         "/quick-read",
         "/calculators",
         "/equipment",
+        "/help",
         "/tables",
         "/you",
         "/people",
@@ -325,12 +327,26 @@ def test_nobody_is_shut_out_by_any_page(page: Page, every_page: list[str]) -> No
 
 
 def test_colours_are_chosen_and_kept(page: Page) -> None:
-    page.goto("/")
-    page.get_by_role("button", name="Use dark colors").click()
+    page.goto("/you")
+    page.get_by_role("button", name="Use dark colors").last.click()
     expect(page.locator("html")).to_have_attribute("data-theme", "dark")
     page.reload()
     expect(page.locator("html")).to_have_attribute("data-theme", "dark")
-    expect(page.get_by_role("button", name="Use light colors")).to_be_visible()
+    expect(page.get_by_role("button", name="Use light colors").last).to_be_visible()
+
+
+def test_help_shows_around_and_finds_a_word(page: Page) -> None:
+    page.goto("/")
+    page.get_by_role("link", name="Help").click()
+    page.get_by_label("Look for a word").fill("ghost")
+    expect(page.locator(".glossary dt")).to_have_text(["Floating", "LoZ"])
+    page.get_by_role("link", name="Show me, in two minutes").click()
+    tour = page.locator(".ant-tour")
+    expect(tour).to_contain_text("What it thinks")
+    tour.get_by_role("button", name="Next").click()
+    expect(tour).to_contain_text("What to do next")
+    page.keyboard.press("Escape")
+    expect(tour).to_have_count(0)
 
 
 def test_the_electricians_sheet_says_what_each_number_would_mean(page: Page) -> None:
@@ -385,3 +401,35 @@ def test_two_windows_show_each_others_changes_and_neither_overwrites_the_other(p
     assert next(part for part in kept["parts"] if part["id"] == "whip")["conductor"]["length_m"] == pytest.approx(
         12.19, abs=0.01
     )
+
+
+def test_without_a_signal_the_plan_taken_along_goes_on(page: Page) -> None:
+    """The first card's numbers, a supply that is gone, and what follows from them: all without the server."""
+    if page.viewport_size == DESK:
+        pytest.skip("a plan takes half a minute: once is enough")
+    page.goto("/")
+    page.get_by_role("link", name="New call").click()
+    page.get_by_role("group", name="Complaint").get_by_role("button", name="No heat").click()
+    page.locator(".picture-button", has_text="5 kW heat strip").click()
+    expect(page.locator(".number-field")).to_have_count(3)
+    plan = f"/api/calls/{page.url.rsplit('/', 1)[1]}/plan"
+    for _ in range(60):
+        if page.request.get(plan).json()["is_done"]:
+            break
+        page.wait_for_timeout(500)
+    page.wait_for_timeout(4000)  # the page has it too, and keeps it
+    page.context.set_offline(True)
+    page.reload()
+    fields = page.locator(".number-field input")
+    for i in range(3):
+        fields.nth(i).fill("0.2")
+    record_now(page)
+    answer = page.locator(".verdict.from-plan")
+    expect(answer).to_contain_text("From the plan taken along")
+    expect(answer).to_contain_text("off or tripped")
+    expect(
+        page.get_by_role("region", name="Next test").or_(page.get_by_role("region", name="Suspects")).first
+    ).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.locator(".reading")).to_have_count(4)
+    expect(page.locator(".from-plan")).to_have_count(0)

@@ -33,6 +33,7 @@ const JoinPage = lazy(() => import('./features/door/JoinPage'))
 const AccountPage = lazy(() => import('./features/door/AccountPage'))
 const PeoplePage = lazy(() => import('./features/people/PeoplePage'))
 const LogPage = lazy(() => import('./features/people/LogPage'))
+const HelpPage = lazy(() => import('./features/help/HelpPage'))
 const NowherePage = lazy(() => import('./shared/NowherePage'))
 
 const later = (page: React.ReactNode) => <Suspense fallback={<Loading what="the page" />}>{page}</Suspense>
@@ -65,6 +66,7 @@ const router = createBrowserRouter([
           { path: '/tables', element: later(<TablesPage />) },
           { path: '/quick-read', element: later(<QuickReadPage />) },
           { path: '/sites/:siteId/feeds', element: later(<FeedsPage />) },
+          { path: '/help', element: later(<HelpPage />) },
           { path: '/you', element: later(<AccountPage />) },
           { path: '/people', element: later(<PeoplePage />) },
           { path: '/log', element: later(<LogPage />) },

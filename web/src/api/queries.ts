@@ -46,6 +46,15 @@ export const signs = queryOptions({ queryKey: ['signs'], queryFn: () => answered
 
 export const systems = queryOptions({ queryKey: ['systems'], queryFn: () => answered(api.GET('/api/systems')), staleTime: Infinity })
 
+/** A call in which something was read, to be shown around in. */
+export const tourCall = queryOptions({
+  queryKey: ['tour'],
+  queryFn: async () => {
+    const page = await answered(api.GET('/api/calls', { params: { query: { most: 50 } } }))
+    return page.calls.find((one) => one.readings > 1) ?? null
+  },
+})
+
 export const complaints = queryOptions({ queryKey: ['complaints'], queryFn: () => answered(api.GET('/api/complaints')), staleTime: Infinity })
 
 export const site = (siteId: string) =>

@@ -3812,6 +3812,11 @@ export interface components {
             probability: number;
             /** Words */
             words: string;
+            /**
+             * Named
+             * @description keys of the suspects that the verdict speaks of, the likeliest first
+             */
+            named: string[];
             /** Advice */
             advice: string;
             /** Suspects */

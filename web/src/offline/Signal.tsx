@@ -7,7 +7,7 @@ import { workbench } from '../api/queries'
 import { usePerson } from '../shared/person'
 import { sendAll, useUnsent } from './outbox'
 
-const AGAIN_MS = 8000
+const AGAIN_MS = 4000
 
 /** Sends what waits as soon as there is a signal, and says meanwhile that it waits. */
 export function Signal() {

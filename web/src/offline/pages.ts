@@ -4,10 +4,13 @@ import type { PersistedClient, Persister } from '@tanstack/react-query-persist-c
 import { database } from './database'
 
 /** Kinds of page that open without a signal, as they were last seen. */
-const KEPT = new Set<unknown>(['door', 'calls', 'workbench', 'ratings', 'tables', 'bench', 'signs', 'systems', 'complaints', 'ready-made', 'sites', 'site', 'equipment'])
+const KEPT = new Set<unknown>(['door', 'calls', 'workbench', 'plan', 'ratings', 'tables', 'bench', 'signs', 'systems', 'complaints', 'ready-made', 'sites', 'site', 'equipment'])
 const KEY = 'pages'
 
-export const isKept = (query: Query) => query.state.status === 'success' && KEPT.has(query.queryKey[0])
+export const isKept = (query: Query) => query.state.status === 'success' && KEPT.has(query.queryKey[0]) && !isGrowing(query)
+
+/** A plan is worth keeping once it is whole. */
+const isGrowing = (query: Query) => query.queryKey[0] === 'plan' && (query.state.data as { is_done: boolean } | undefined)?.is_done === false
 
 /** Keeps pages in this device's database; whoever signs out leaves none behind. */
 export const persister: Persister = {

@@ -1,14 +1,19 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 
 import { signs, workbench } from '../api/queries'
+import { PIECE_MS, plan, standsOf } from './plan'
 import type { CallSummary } from '../api/schema.gen'
 
 const MOST = 8
 const FRESH_MS = 10 * 60_000
 
-/** Fetches the first open calls of a list beforehand, one after the other, so that they open without a signal. */
-export function useTakeAlong(calls: readonly CallSummary[] | undefined) {
+/** How many of the calls to take along are ready for it. */
+export type TakenAlong = { ready: number; of: number }
+
+/** Fetches the first open calls of a list and their plans beforehand, one after the other, so that they go on without a signal. */
+export function useTakeAlong(calls: readonly CallSummary[] | undefined): TakenAlong {
+  const [ready, setReady] = useState(0)
   const client = useQueryClient()
   const ids = (calls ?? [])
     .filter((one) => one.status !== 'done')
@@ -23,11 +28,27 @@ export function useTakeAlong(calls: readonly CallSummary[] | undefined) {
         if (!on || !navigator.onLine) return
         await client.prefetchQuery({ ...workbench(id), staleTime: FRESH_MS })
       }
+      let done = 0
+      for (const id of ids.split(',').filter(Boolean)) {
+        const page = client.getQueryData(workbench(id).queryKey)
+        if (!page) continue
+        const wanted = plan(id, standsOf(page))
+        while (on && navigator.onLine) {
+          const taken = await client.fetchQuery({ ...wanted, staleTime: client.getQueryData(wanted.queryKey)?.is_done ? Infinity : 0 })
+          if (taken.is_done) break
+          await new Promise((later) => setTimeout(later, PIECE_MS))
+        }
+        if (!on) return
+        done += 1
+        setReady(done)
+      }
     }
-    const later = setTimeout(() => void fetchAll(), 500)
+    // What fails is fetched when it is asked for.
+    const later = setTimeout(() => void fetchAll().catch(() => undefined), 500)
     return () => {
       on = false
       clearTimeout(later)
     }
   }, [client, ids])
+  return { ready, of: ids.split(',').filter(Boolean).length }
 }

@@ -14,7 +14,7 @@ const PLACES = [
   { to: '/you', name: 'You', icon: 'people' },
 ] as const
 /** Pages that belong to a place without lying below it. */
-const BELONGS: Record<string, string> = { sites: '/equipment', 'quick-read': '/calculators', people: '/you', log: '/you', calls: '/' }
+const BELONGS: Record<string, string> = { sites: '/equipment', 'quick-read': '/calculators', people: '/you', log: '/you', help: '/you', calls: '/' }
 
 const placeOf = (path: string) => {
   const first = path.split('/')[1] ?? ''
@@ -51,7 +51,12 @@ export function Frame() {
             <span className="brand-words">Zesty Copper</span>
           </Link>
           <div className="frame-title" ref={setSlot} />
-          <button type="button" className="theme-button" aria-label={`Use ${other} colors`} onClick={() => chooseColours(other)}>
+          {person ? (
+            <Link to="/help" className="theme-button" aria-label="Help">
+              <span aria-hidden="true">?</span>
+            </Link>
+          ) : null}
+          <button type="button" className="theme-button wide-only" aria-label={`Use ${other} colors`} onClick={() => chooseColours(other)}>
             <span aria-hidden="true">{other === 'dark' ? '☾' : '☀'}</span>
           </button>
         </header>

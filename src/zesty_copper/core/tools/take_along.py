@@ -22,14 +22,17 @@ __all__ = ["GrowingPlan", "TakeAlong", "TakenBranch", "TakenNode", "TakenSuspect
 
 MOST_NODES = 220
 """Answers in a plan: some 4 kB each, so less than a megabyte together."""
+NAMED = 16
 TOLD_SUSPECTS = 4
 LEAST_SHARE = 0.0005
 """What is less likely than this is left out of the plan."""
+LEAST_LOOKED_AT_ENDS = 0.01
+"""What is less likely is judged at the middle of its band alone: its ends would cost others their place in the plan."""
 WIDE_VOLTS = 20.0
 """A band wider than this is told in two: what follows from its two ends may differ [V]."""
-REACH = 0.5
+REACH = 1.0
 """By how much of its own width a band reaches beyond what is predicted nine times in ten."""
-LEAST_REACH = {"V": 1.5, "A": 0.7, "ohm": 0.4, "degF": 4.0}
+LEAST_REACH = {"V": 4.0, "A": 1.5, "ohm": 0.6, "degF": 6.0}
 """The same at least, in the reading's unit."""
 FINDS = 0.5
 """How often a look finds what is there, roughly (`faults/signs.toml`)."""
@@ -58,6 +61,7 @@ class TakenNode(Frozen):
     standing: Standing
     probability: float
     words: str
+    named: tuple[str, ...] = Field(description="keys of the suspects that the verdict speaks of, the likeliest first")
     advice: str
     suspects: tuple[TakenSuspect, ...]
     stop: Stop | None
@@ -127,6 +131,7 @@ class GrowingPlan:
     ) -> None:
         answer = diagnose(job)
         # What stops the work at an end of the band stops it in all of it.
+        ends = ends if share >= LEAST_LOOKED_AT_ENDS else ()
         stop = answer.stop or next((found for end in ends if (found := first_answer(end).stop) is not None), None)
         number = len(self._answers)
         self._answers.append((answer, stop))
@@ -254,6 +259,7 @@ def _node(answer: Diagnosis, stop: Stop | None, branches: Sequence[TakenBranch])
         standing=verdict.standing,
         probability=verdict.probability,
         words=verdict.words,
+        named=verdict.suspects[:NAMED],
         advice=verdict.advice,
         suspects=tuple(
             TakenSuspect(words=one.words, probability=one.probability) for one in answer.suspects[:TOLD_SUSPECTS]

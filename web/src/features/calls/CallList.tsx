@@ -26,7 +26,7 @@ export function CallList({ wanted, nothing }: { wanted: Wanted; nothing: string 
     },
   })
   const list = data?.pages.flatMap((page) => page.calls)
-  useTakeAlong(list)
+  const taken = useTakeAlong(list)
   const mine = (call: CallSummary) => opensCalls(me) && (me.role === 'lead' || call.technician.id === me.id)
   return (
     <>
@@ -45,6 +45,11 @@ export function CallList({ wanted, nothing }: { wanted: Wanted; nothing: string 
           </ul>
         </section>
       ))}
+      {taken.of > 0 && list?.length ? (
+        <p className="quiet" role="status">
+          {taken.ready < taken.of ? `Made ready for no signal: ${taken.ready} of ${taken.of} open calls …` : `All ${taken.of} open calls go on without a signal.`}
+        </p>
+      ) : null}
       {hasNextPage ? (
         <button type="button" className="plain-button" disabled={isFetchingNextPage} onClick={() => void fetchNextPage()}>
           {isFetchingNextPage ? 'Fetching earlier calls …' : 'Earlier calls'}

@@ -6,6 +6,7 @@ import { answered, api, messageOf, RequestFailed } from '../../api/client'
 import { hold } from '../../api/held'
 import { door } from '../../api/queries'
 import { persister } from '../../offline/pages'
+import { chooseColours, useColours } from '../../shared/colours'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { ROLES, usePerson } from '../../shared/person'
 import { Themed } from '../../shared/Themed'
@@ -13,6 +14,7 @@ import { Themed } from '../../shared/Themed'
 /** Who one is here, and the way out. */
 export default function AccountPage() {
   const person = usePerson()
+  const other = useColours() === 'dark' ? 'light' : 'dark'
   const leave = useMutation({
     mutationFn: (everywhere: boolean) => answered(api.DELETE('/api/session', { params: { query: { everywhere } } })),
     onSuccess: async () => {
@@ -35,6 +37,14 @@ export default function AccountPage() {
             <Link to="/log">Who changed what</Link>
           </nav>
         ) : null}
+        <p className="row-of-buttons">
+          <button type="button" className="plain-button" onClick={() => chooseColours(other)}>
+            Use {other} colors
+          </button>
+          <Link className="plain-button" to="/help">
+            Help
+          </Link>
+        </p>
         <p className="row-of-buttons">
           <button type="button" className="plain-button" disabled={leave.isPending} onClick={() => leave.mutate(false)}>
             Sign out

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useEffect, useReducer, useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { Link, useParams, useSearchParams } from 'react-router'
 
 import { isUnreadable } from '../../api/client'
 import { signs as signsQuery, workbench } from '../../api/queries'
@@ -9,15 +9,18 @@ import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { Contradictions, GuardsView, HandoverView, NextTestAwaited, NextTestView, StopView, SuspectsView, VerdictView } from './Answer'
 import { EntryPanel } from './EntryPanel'
+import { PlanAnswer } from './PlanAnswer'
 import { QuickLine } from './QuickLine'
 import { atRest, GROUND, heldOf, isAsked, isTaken, readyOf, reduce, textOf, unitOf } from './setup'
 import { StripView } from './StripView'
 import { TimeLine } from './TimeLine'
 import { UnsentList } from './UnsentList'
 import { useEntries } from './useEntries'
+import { useInPlan } from './useInPlan'
 import { useOthers } from './useOthers'
 import { useWide } from './useWide'
 
+const WorkbenchTour = lazy(() => import('./WorkbenchTour'))
 const Plots = lazy(() => import('./Plots'))
 
 export default function WorkbenchPage() {
@@ -46,7 +49,9 @@ function Bench({ data }: { data: Workbench }) {
   useOthers(call.id)
   const wide = useWide()
   const [plots, setPlots] = useState(false)
-  const test = diagnosis.next_test
+  const [asked, setAsked] = useSearchParams()
+  const inPlan = useInPlan(data)
+  const test = inPlan ? (inPlan.left ? null : inPlan.node.test) : diagnosis.next_test
   // A card is gone from the answer once it is recorded; while it stands, what it says goes with its fields.
   const [asking, setAsking] = useState<NextTest | null>(null)
 
@@ -95,9 +100,14 @@ function Bench({ data }: { data: Workbench }) {
           Undo
         </button>
       </FrameTitle>
+      {asked.has('tour') ? (
+        <Suspense>
+          <WorkbenchTour close={() => setAsked({}, { replace: true })} />
+        </Suspense>
+      ) : null}
       <div className="bench-answer">
         {diagnosis.stop ? <StopView stop={diagnosis.stop} /> : null}
-        <VerdictView verdict={diagnosis.verdict} stop={diagnosis.stop} />
+        {inPlan ? <PlanAnswer {...inPlan} /> : <VerdictView verdict={diagnosis.verdict} stop={diagnosis.stop} />}
         {data.unread.map((one) => (
           <p key={one.reading_id} className="problem" role="alert">
             One reading here can no longer be read and is left out ({one.why}).
