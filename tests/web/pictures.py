@@ -8,7 +8,7 @@ from playwright.sync_api import Browser, Page, ViewportSize, sync_playwright
 from tests.client import LEAD
 from tests.conftest import CHECKOUT
 from tests.web.conftest import CHROMIUM, DESK, FLAGS, PHONE
-from tests.web.doing import be
+from tests.web.doing import be, stage
 
 SETTLED_MS = 1500
 CALLS = {
@@ -46,28 +46,38 @@ def take(browser: Browser, address: str) -> None:
     with at(f"/calls/{CALLS['workbench']}", DESK, "workbench-dark") as page:
         page.get_by_role("region", name="Next test").wait_for()
         page.get_by_role("button", name="Use dark colors").click()
+    with at("/calls/new", PHONE, "first-card-phone") as page:
+        page.get_by_role("button", name="Outdoor unit dead").click()
+        page.locator(".picture-button").first.click()
+        page.locator(".number-field").first.wait_for()
+        page.keyboard.type("243")
+    with at(f"/calls/{CALLS['workbench']}/call", DESK, "call-desk") as page:
+        page.get_by_label("Complaint").wait_for()
+    with at("/equipment", PHONE, "equipment-phone") as page:
+        page.locator(".site-list li").first.wait_for()
     for name in ("found", "two-supplies", "sequence"):
         with at(f"/calls/{CALLS[name]}", DESK, f"{name}-desk") as page:
             page.get_by_role("region", name="Verdict").wait_for()
     with at(f"/calls/{CALLS['workbench']}/circuit", DESK, "circuit-desk") as page:
         page.get_by_role("button", name="Whip").click()
     with at(f"/calls/{CALLS['workbench']}/ratings", DESK, "ratings-desk") as page:
-        page.get_by_text("What is known").wait_for()
+        page.locator(".rated-part").first.wait_for()
     with at(f"/calls/{CALLS['workbench']}/what-if", DESK, "what-if-desk") as page:
         for leg in ("L1", "L2"):
             page.locator(f'[data-point="{leg}@whip"]').click()
         page.get_by_role("button", name="Jumper between the two").click()
     with at("/calls/new", PHONE, "new-call-phone") as page:
-        page.get_by_label("Complaint").fill("Outdoor unit does not run")
+        page.get_by_role("button", name="Outdoor unit dead").click()
     with at("/quick-read", PHONE, "quick-read-phone") as page:
         for label, volts in (("L1 to L2", "0.4"), ("L1 to ground", "121.3"), ("L2 to ground", "121.0")):
             page.get_by_label(label).fill(volts)
         page.get_by_text("What it can mean").wait_for()
-    with at("/bench", PHONE, "bench-phone") as page:
-        page.get_by_text("Run capacitor in place").click()
+    with at("/calculators", PHONE, "calculators-phone") as page:
+        page.get_by_text("Run capacitor, in circuit").click()
         for label, value in (("Amps in its lead", "4.2"), ("Volts across it", "350"), ("Marked", "45")):
             page.locator("details[open]").get_by_label(label).fill(value)
     with at(f"/calls/{CALLS['two-supplies']}", PHONE, "feeds-phone") as page:
+        stage(page, "Call")
         page.get_by_role("link", name="Which breaker?").click()
         for breaker in ("Breaker 4", "Breaker 10"):
             page.get_by_label("Name", exact=True).first.fill(breaker)

@@ -307,6 +307,22 @@ def every_page(served: str) -> list[str]:
     return [*alone, site, *filed, *shown, *of_one, *rated]
 
 
+def test_every_page_fits_a_phone_a_glove_and_tired_eyes(page: Page, every_page: list[str]) -> None:
+    if page.viewport_size == DESK:
+        pytest.skip("phones are narrower")
+    fits = (Path(__file__).parent / "fits.js").read_text("utf-8")
+    found = []
+    for address in every_page:
+        page.set_viewport_size({"width": 390, "height": 844})
+        page.goto(address)
+        page.wait_for_load_state("networkidle")
+        page.evaluate("document.querySelectorAll('details').forEach((one) => { one.open = true })")
+        for width in (390, 320):
+            page.set_viewport_size({"width": width, "height": 640})
+            found += [(address, width, one) for one in page.evaluate(fits)]
+    assert found == []
+
+
 def test_nobody_is_shut_out_by_any_page(page: Page, every_page: list[str]) -> None:
     """Everything that axe-core checks, folded parts opened; in the dark contrast alone, which is all that differs."""
     axe = Path(AXE).read_text("utf-8")

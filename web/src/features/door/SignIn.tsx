@@ -6,6 +6,7 @@ import { hold } from '../../api/held'
 import { door as doorQuery } from '../../api/queries'
 import type { Door, Person } from '../../api/schema.gen'
 import { ROLES } from '../../shared/person'
+import { persister } from '../../offline/pages'
 import { Themed } from '../../shared/Themed'
 
 const MAY: Record<NonNullable<Person['role']>, string> = {
@@ -19,8 +20,12 @@ const MAY: Record<NonNullable<Person['role']>, string> = {
 export default function SignIn({ door, before }: { door: Door; before: Person | null }) {
   const client = useQueryClient()
   const came = async (next: Door) => {
-    if (before && next.person?.id !== before.id) window.location.assign('/')
-    else {
+    if (before && next.person?.id !== before.id) {
+      // What another was shown stays with them.
+      await persister.removeClient()
+      window.location.assign('/')
+    } else {
+      if (!before) client.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'door' })
       await hold(client, doorQuery.queryKey, next)
       void client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'door' })
     }

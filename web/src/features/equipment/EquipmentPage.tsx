@@ -59,7 +59,7 @@ function Shown({ data: { equipment, site, strip } }: { data: EquipmentOnFile }) 
         </summary>
         {strip.sections.map((section) => (
           <section key={section.root} aria-label={section.title}>
-            <h3 className="quiet">{section.title}</h3>
+            <h2 className="quiet">{section.title}</h2>
             <table className="plain-table">
               <tbody>
                 {section.rows.map((row) => (

@@ -191,7 +191,7 @@ function Touchable({ target, number, x, reach, setup, panelShut, isStop, groundR
       data-at={number}
       data-point={ground ? `G@${row.part}` : point}
       role="button"
-      aria-label={say + (probe ? `, ${probe} probe here` : '')}
+      aria-label={say + (probe ? `, ${probe} probe here` : clipped && way === 'turn' ? `, clip ${lane.replace('L', '')} here` : '')}
       aria-pressed={probe !== '' || clamped || clipped}
       aria-disabled={!usable}
       tabIndex={isStop ? 0 : -1}
