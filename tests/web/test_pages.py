@@ -89,6 +89,31 @@ def test_the_next_test_stands_set_up_and_only_its_numbers_are_typed(page: Page) 
     assert waited < 600, f"{waited:.0f} ms from Enter to the answer"  # aim 200 ms, measured by benchmarks.speed
 
 
+def test_what_is_typed_is_still_there_after_a_look_elsewhere(page: Page) -> None:
+    page.goto("/calls/new")
+    page.get_by_role("button", name="Outdoor unit dead").click()
+    page.get_by_label("Site or customer").fill("Old Customs Shed")
+    page.get_by_role("navigation", name="Main").get_by_role("link", name="Tables").click()
+    page.go_back()
+    expect(page.get_by_role("button", name="Outdoor unit dead")).to_have_attribute("aria-pressed", "true")
+    page.locator(".picture-button", has_text="Condenser, fused pull-out").click()
+    fields = page.locator(".number-field input")
+    fields.nth(1).fill("121.4")
+    stage(page, "Ratings")
+    expect(page.locator(".rated-sum")).to_be_visible()
+    stage(page, "Find")
+    expect(fields.nth(1)).to_have_value("121.4")
+    page.reload()
+    expect(fields.nth(1)).to_have_value("121.4")
+    page.locator('[data-point="L1@line_lug"]').click()
+    page.locator('[data-point="L2@line_lug"]').click()
+    page.get_by_label("Number the meter shows").fill("240")
+    page.reload()
+    expect(page.get_by_label("Number the meter shows")).to_have_value("240")
+    expect(page.locator(".entry-place")).to_contain_text("disconnect line lug")
+    expect(page.locator(".title-words")).to_contain_text("Old Customs Shed")
+
+
 def test_a_motor_that_turns_backwards_is_told_by_the_phase_sequence(page: Page) -> None:
     open_new_call(page, "Loud since the feeder was renewed", "Rooftop unit, 208 V three phase, from a sub-panel")
     may_open_the_panel(page)

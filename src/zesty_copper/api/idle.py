@@ -10,7 +10,7 @@ from threading import Event, Thread
 from fastapi import FastAPI
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from zesty_copper.api.workbench import forget_answers
+from zesty_copper.api.workbench import forget_answers, let_plans_go
 from zesty_copper.core.diagnosis.predict.compiled import release
 
 __all__ = ["LastAsked", "Times", "let_go", "letting_go"]
@@ -43,6 +43,7 @@ def let_go() -> None:
     """Release what is kept of every circuit, and give the memory back to the system."""
     release()
     forget_answers()
+    let_plans_go()
     gc.collect()
     # Python's allocator keeps what is freed; the C library hands it back when told to.
     ctypes.CDLL(None).malloc_trim(0)
@@ -64,3 +65,4 @@ async def letting_go(app: FastAPI) -> AsyncIterator[None]:
     Thread(target=watch, daemon=True, name="let go when idle").start()
     yield
     ended.set()
+    let_plans_go()

@@ -1,59 +1,83 @@
-"""Plans to take along: worked out a little with each request for one, where nobody waits for anything else."""
+"""Plans to take along: worked out in a process of their own that yields to everything else on the machine."""
 
+import os
 import time
 from hashlib import sha256
+from multiprocessing import get_context
+from multiprocessing.pool import AsyncResult, Pool
 from threading import Lock
+from uuid import UUID
 
 from cachetools import LRUCache
 
-from zesty_copper.api.at_work import AtWork
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.tools.take_along import GrowingPlan, TakeAlong
 
 __all__ = ["Plans"]
 
-PIECE_SECONDS = 1.0
-"""What one request adds to a plan [s]; between two of them others have their turn."""
-MOST_SECONDS = 20.0
-"""What a plan may take together [s]."""
-AT_ONCE = 3
-"""How many plans grow side by side; each holds some megabytes meanwhile."""
-KEPT = 30
+MOST_SECONDS = 18.0
+"""What one plan may take [s]; a little more goes by until it is fetched."""
+GIVEN_UP_SECONDS = 120.0
+"""After this one that did not come is begun again [s]."""
+WAITING = 6
+"""How many may wait for their turn; whoever asks then is told to ask again."""
+KEPT = 40
+LEAST_URGENT = 19
 
 
 class Plans:
-    """Plans by the job that they are of."""
+    """Plans by the job that they are of, one worked out at a time."""
 
     def __init__(self) -> None:
-        self._growing: LRUCache[bytes, tuple[GrowingPlan, list[float]]] = LRUCache(AT_ONCE)
+        self._pool: Pool | None = None
+        self._going: dict[UUID, tuple[bytes, AsyncResult[bytes], float]] = {}
         self._done: LRUCache[bytes, bytes] = LRUCache(KEPT)
         self._lock = Lock()
 
-    def of(self, job: Job, at_work: AtWork) -> TakeAlong:
-        """Return the plan of a job once it is done, else how far it is; one piece is added where there is room."""
-        key = sha256(job.model_dump_json().encode()).digest()
+    def of(self, call_id: UUID, job: Job) -> TakeAlong:
+        """Return the plan of a call as it stands once it is done, else how far it is."""
+        text = job.model_dump_json()
+        key = sha256(text.encode()).digest()
         with self._lock:
             if (done := self._done.get(key)) is not None:
                 return TakeAlong.model_validate_json(done)
-            plan, spent = self._growing.setdefault(key, (GrowingPlan(job), []))
-        with at_work.free_place() as free:
-            if not free:
-                return plan.told()
-            begun = time.monotonic()
-            with self._lock:
-                # Two who ask for the same plan do not work on it at once.
-                if spent and spent[-1] < 0:
-                    return plan.told()
-                spent.append(-1.0)
-            try:
-                plan.grow(lambda: time.monotonic() - begun < PIECE_SECONDS)
-            finally:
-                spent[-1] = time.monotonic() - begun
-            if sum(spent) >= MOST_SECONDS:
-                plan.end()
-        told = plan.told()
-        if told.is_done:
-            with self._lock:
-                self._done[key] = told.model_dump_json().encode()
-                self._growing.pop(key, None)
-        return told
+            now = time.monotonic()
+            before, result, begun = self._going.get(call_id, (b"", None, now))
+            if result is not None and before == key and now - begun < GIVEN_UP_SECONDS:
+                if not result.ready():
+                    return _growing(min((now - begun) / MOST_SECONDS, 0.99))
+                del self._going[call_id]
+                told: bytes = result.get()
+                self._done[key] = told
+                return TakeAlong.model_validate_json(told)
+            # One that is worked out for fewer readings is let run out: it is short, and others wait for its place.
+            if sum(not one.ready() for _, one, _ in self._going.values()) < WAITING:
+                self._going[call_id] = (key, self._process().apply_async(_worked_out, (text,)), now)
+            return _growing(0.0)
+
+    def close(self) -> None:
+        """End the process, whatever it is doing."""
+        with self._lock:
+            if self._pool is not None:
+                self._pool.terminate()
+                self._pool = None
+            self._going.clear()
+
+    def _process(self) -> Pool:
+        """The process, begun when it is first wanted: it holds as much memory as the server."""
+        if self._pool is None:
+            self._pool = get_context("spawn").Pool(1, initializer=os.nice, initargs=(LEAST_URGENT,))
+        return self._pool
+
+
+def _growing(progress: float) -> TakeAlong:
+    return TakeAlong(is_done=False, progress=progress, answers=0, share=0.0, nodes=())
+
+
+def _worked_out(text: str) -> bytes:
+    """Work a plan out, in the process of its own."""
+    begun = time.monotonic()
+    plan = GrowingPlan(Job.model_validate_json(text))
+    plan.grow(lambda: time.monotonic() - begun < MOST_SECONDS)
+    plan.end()
+    return plan.told().model_dump_json().encode()

@@ -241,7 +241,7 @@ def show_plan(call_id: CallSeen, session: Database, person: SignedIn) -> TakeAlo
     call = queries.call(session, call_id)
     session.commit()
     scope = narrowed(call.summary.scope, person)
-    return planned(job_of(call).model_copy(update={"scope": scope}))
+    return planned(call_id, job_of(call).model_copy(update={"scope": scope}))
 
 
 @router.get("/calls/{call_id}/course", responses=responses(404, 409))

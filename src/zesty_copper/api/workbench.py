@@ -41,6 +41,7 @@ __all__ = [
     "explained",
     "forget_answers",
     "job_of",
+    "let_plans_go",
     "make_ready",
     "planned",
     "tried",
@@ -132,9 +133,14 @@ def explained(job: Job, key: str) -> Suspect:
         return why_not(job, key)
 
 
-def planned(job: Job) -> TakeAlong:
+def planned(call_id: UUID, job: Job) -> TakeAlong:
     """The plan to take along, or how far it is."""
-    return _plans.of(job, _at_work)
+    return _plans.of(call_id, job)
+
+
+def let_plans_go() -> None:
+    """End the work on plans."""
+    _plans.close()
 
 
 def coursed(job: Job) -> Course:

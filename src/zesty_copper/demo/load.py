@@ -17,7 +17,7 @@ from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.service.jobs import with_prior_factors
 from zesty_copper.store import entries, filing, people, queries
-from zesty_copper.store.records import Action, Entry, Equipment, Site, found_of
+from zesty_copper.store.records import Action, CallDetails, Entry, Equipment, Site, found_of
 
 __all__ = ["load_demo"]
 
@@ -76,6 +76,7 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
     job = with_prior_factors(Job(circuit=circuit, readings=tuple(readings), scope=scope, sheets=tuple(sheets)))
     if readings:
         queries.set_found(session, call_id, found_of(diagnose(job)), entries.last_of(session, call_id))
+    queries.change_details(session, call_id, CallDetails(status=call.get("status", "open")))
     queries.share(session, call_id, {_id("technician", key) for key in call.get("shared_with", ())})
 
 

@@ -3765,6 +3765,8 @@ export interface components {
         TakeAlong: {
             /** Is Done */
             is_done: boolean;
+            /** Progress */
+            progress: number;
             /**
              * Answers
              * @description how many are worked out

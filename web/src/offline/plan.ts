@@ -5,7 +5,7 @@ import type { Measurement, TakeAlong, TakenNode, Workbench } from '../api/schema
 import type { Unsent } from './database'
 
 /** How often a plan that still grows is asked for. */
-export const PIECE_MS = 1500
+export const PIECE_MS = 2500
 
 /** What a plan is of: another reading, circuit or scope is another plan. */
 export const standsOf = ({ readings, looks, versions }: Workbench) => [versions.circuit, versions.scope, ...readings.map((one) => one.entry_id), ...looks.map((one) => one.entry_id)].join()

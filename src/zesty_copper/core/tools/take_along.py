@@ -73,6 +73,7 @@ class TakeAlong(Frozen):
     """A plan, or how far it is."""
 
     is_done: bool
+    progress: float = Field(ge=0, le=1)
     answers: int = Field(description="how many are worked out")
     share: float = Field(description="probability that the call ends within the plan")
     nodes: tuple[TakenNode, ...] = Field(description="the first is where the call stands; none while it grows")
@@ -119,7 +120,10 @@ class GrowingPlan:
                 _node(answer, stop, branches)
                 for (answer, stop), branches in zip(self._answers, self._branches, strict=True)
             )
-        return TakeAlong(is_done=self.is_done, answers=len(self._answers), share=self._ended, nodes=nodes)
+        progress = 1.0 if self.is_done else len(self._answers) / MOST_NODES
+        return TakeAlong(
+            is_done=self.is_done, progress=progress, answers=len(self._answers), share=self._ended, nodes=nodes
+        )
 
     def _push(
         self, share: float, job: Job, ends: tuple[Job, ...], parent: int | None, branch: TakenBranch | None

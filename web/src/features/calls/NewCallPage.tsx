@@ -6,6 +6,7 @@ import { answered, api, messageOf } from '../../api/client'
 import { complaints, people, readyMade, site as siteQuery, sites } from '../../api/queries'
 import type { Complaint, ReadyMade } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
+import { keepIn, useKept } from '../../shared/kept'
 import { letsPanelsBeOpened, opensCalls, usePerson } from '../../shared/person'
 import { Failed, Loading } from '../../shared/states'
 import { EquipmentPicture } from './EquipmentPicture'
@@ -33,8 +34,8 @@ function Choices({ known, circuits }: { known: Complaint[]; circuits: ReadyMade[
   const client = useQueryClient()
   const [ids] = useState(makeIds)
   const [asked] = useSearchParams()
-  const [draft, setDraft] = useState<CallDraft>({ chosen: [], words: '', technicianId: me.id, panel: me.may_open_panels ?? false })
-  const [where, setWhere] = useState<Place | string>('')
+  const [draft, setDraft] = useKept<CallDraft>(`new call of ${me.id}`, { chosen: [], words: '', technicianId: me.id, panel: me.may_open_panels ?? false })
+  const [where, setWhere] = useKept<Place | string>(`new call of ${me.id}, where`, '')
   const [jobFile, setJobFile] = useState<{ name: string; text: string } | null>(null)
   const [missing, setMissing] = useState(false)
   // From a site's own page the site is known.
@@ -46,6 +47,8 @@ function Choices({ known, circuits }: { known: Complaint[]; circuits: ReadyMade[
       return jobFile ? answered(api.POST('/api/imported-calls', { body: { call, job: jobFile.text } })) : answered(api.POST('/api/calls', { body: call }))
     },
     onSuccess: (call) => {
+      keepIn(`new call of ${me.id}`, null)
+      keepIn(`new call of ${me.id}, where`, null)
       void client.invalidateQueries({ queryKey: ['calls'] })
       void client.invalidateQueries({ queryKey: ['sites'] })
       void navigate(`/calls/${call.id}`, { replace: true })

@@ -1,17 +1,18 @@
 import { useQuery } from '@tanstack/react-query'
-import { lazy, Suspense, useEffect, useReducer, useState } from 'react'
+import { lazy, Suspense, useEffect, useReducer, useRef, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 
 import { isUnreadable } from '../../api/client'
 import { signs as signsQuery, workbench } from '../../api/queries'
 import type { Look, NextTest, Workbench } from '../../api/schema.gen'
+import { keepIn, keptIn } from '../../shared/kept'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { Contradictions, GuardsView, HandoverView, NextTestAwaited, NextTestView, StopView, SuspectsView, VerdictView } from './Answer'
 import { EntryPanel } from './EntryPanel'
 import { PlanAnswer } from './PlanAnswer'
 import { QuickLine } from './QuickLine'
-import { atRest, GROUND, heldOf, isAsked, isTaken, readyOf, reduce, textOf, unitOf } from './setup'
+import { atRest, GROUND, heldOf, isAsked, isTaken, isWorthKeeping, readyOf, reduce, type Setup, textOf, unitOf } from './setup'
 import { StripView } from './StripView'
 import { TimeLine } from './TimeLine'
 import { UnsentList } from './UnsentList'
@@ -44,7 +45,15 @@ function Bench({ data }: { data: Workbench }) {
   const { data: signs = [] } = useQuery(signsQuery)
   const panelShut = !call.scope.panel_may_be_opened && !call.scope.panel_volts_only
   const last = readings.at(-1)?.reading.measurement
-  const [setup, dispatch] = useReducer(reduce, { ...atRest, open: last?.open_switches ?? [], hands: heldOf(last?.hands) })
+  const kept = `set up in ${call.id}`
+  // What stood here before, until it is set up again.
+  const before = useRef(keptIn<Setup>(kept))
+  const [setup, dispatch] = useReducer(reduce, null, () => {
+    const left = keptIn<Setup>(kept)
+    return left?.byHand ? left : { ...atRest, open: last?.open_switches ?? [], hands: heldOf(last?.hands) }
+  })
+  // What a hand set up and what is typed is still there after a look at the ratings, or another page.
+  useEffect(() => keepIn(kept, isWorthKeeping(setup) ? setup : null), [kept, setup])
   const entries = useEntries(call.id)
   useOthers(call.id)
   const wide = useWide()
@@ -58,7 +67,10 @@ function Bench({ data }: { data: Workbench }) {
   const accept = (wanted: NextTest) => {
     entries.forget()
     setAsking(wanted)
-    dispatch({ do: 'accept', measurements: wanted.measurements })
+    const left = before.current
+    before.current = null
+    const same = left && JSON.stringify(left.asked) === JSON.stringify(wanted.measurements)
+    dispatch({ do: 'accept', measurements: wanted.measurements, ...(same ? { texts: left.texts } : {}) })
   }
   // Nor while something is typed: it would be lost.
   const elsewhere = setup.byHand || setup.asked.length > 0 || textOf(setup) !== '' || entries.busy || !data.may_change

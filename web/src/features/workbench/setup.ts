@@ -55,7 +55,7 @@ export type SetupAction =
   | { do: 'flip'; switch: string; rows: readonly StripRow[] }
   | { do: 'type'; text: string }
   | { do: 'key'; key: string }
-  | { do: 'accept'; measurements: readonly Measurement[] }
+  | { do: 'accept'; measurements: readonly Measurement[]; texts?: readonly string[] }
   | { do: 'go'; at: number }
   | { do: 'clear' }
   | { do: 'recorded' }
@@ -71,7 +71,7 @@ export function reduce(setup: Setup, action: SetupAction): Setup {
     case 'key':
       return typed(setup, keyed(setup, action.key))
     case 'accept':
-      return ask({ ...setup, byHand: false, texts: action.measurements.map(() => '') }, action.measurements, 0)
+      return ask({ ...setup, byHand: false, texts: action.texts ?? action.measurements.map(() => '') }, action.measurements, 0)
     case 'go':
       return setup.asked.length ? ask(setup, setup.asked, action.at) : setup
     case 'clear':
@@ -288,6 +288,10 @@ function asTyped(mode: Mode, text: string): string {
 }
 
 const MOST_CHARACTERS = 9
+
+/** Whether leaving the page would lose something: a number typed, or what a hand has placed. */
+export const isWorthKeeping = ({ texts, byHand, black, red, clamp, turning, picked }: Setup) =>
+  texts.some(Boolean) || (byHand && [black, red, clamp, turning, picked].some((one) => one !== null))
 
 /** Whether a test asks for eyes and ears alone: it is answered on its card. */
 export const isWatched = (test: NextTest) => test.measurements.length > 0 && test.measurements.every(({ place }) => place.kind === 'watching')
