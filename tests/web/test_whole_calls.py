@@ -429,11 +429,11 @@ def test_without_a_signal_the_plan_taken_along_goes_on(page: Page) -> None:
     page.locator(".picture-button", has_text="5 kW heat strip").click()
     expect(page.locator(".number-field")).to_have_count(3)
     plan = f"/api/calls/{page.url.rsplit('/', 1)[1]}/plan"
-    for _ in range(60):
+    for _ in range(150):
         if page.request.get(plan).json()["is_done"]:
             break
         page.wait_for_timeout(500)
-    page.wait_for_timeout(4000)  # the page has it too, and keeps it
+    page.wait_for_timeout(6000)  # the page has it too, and keeps it
     page.context.set_offline(True)
     page.reload()
     fields = page.locator(".number-field input")

@@ -19,8 +19,6 @@ MOST_SECONDS = 18.0
 """What one plan may take [s]; a little more goes by until it is fetched."""
 GIVEN_UP_SECONDS = 120.0
 """After this one that did not come is begun again [s]."""
-WAITING = 6
-"""How many may wait for their turn; whoever asks then is told to ask again."""
 KEPT = 40
 LEAST_URGENT = 19
 
@@ -50,8 +48,8 @@ class Plans:
                 told: bytes = result.get()
                 self._done[key] = told
                 return TakeAlong.model_validate_json(told)
-            # One that is worked out for fewer readings is let run out: it is short, and others wait for its place.
-            if sum(not one.ready() for _, one, _ in self._going.values()) < WAITING:
+            # One at a time, and none waits: whoever still wants theirs asks again, and who has left does not.
+            if all(one.ready() for _, one, _ in self._going.values()):
                 self._going[call_id] = (key, self._process().apply_async(_worked_out, (text,)), now)
             return _growing(0.0)
 

@@ -312,6 +312,7 @@ def _place(circuit: Circuit, told: _Told) -> Place:
         part = _find(circuit, told.words, lanes, [p for p in circuit.parts if p.entry.clampable], near=True)
         return Around(leg=lanes[0], part=part.id, also=tuple(lanes[1:]), start=told.start)
     if len(lanes) == 1 and told.unit == "":
+        _known(circuit, told.words, circuit.series)
         raise BadInput(f"Is it volts or amps on {lanes[0]}? End the number in V or A.", "line")
     if len(lanes) == 1:
         lanes.append(GROUND)
@@ -372,6 +373,19 @@ def _names(part: Part) -> dict[str, set[str]]:
     }
 
 
+def _known(circuit: Circuit, words: Sequence[str], fitting: Sequence[Part]) -> list[str]:
+    """Return words as parts are named by them, the nearest where one is misspelled; BadInput for one that is none."""
+    known = {word for part in circuit.parts for some in _names(part).values() for word in some}
+    meant: list[str] = []
+    for word in words:
+        close = [word] if word in known else get_close_matches(word, sorted(known), 1, 0.75)
+        if not close:
+            named = ", ".join(part.name for part in fitting[-4:])
+            raise BadInput(f"“{word}” is no part or word that is known here: say where by name, as {named}.", "line")
+        meant.append(close[0])
+    return meant
+
+
 def _find(
     circuit: Circuit,
     words: Sequence[str],
@@ -396,14 +410,7 @@ def _find(
         Whether the nearest of these will do where the part itself is not among them.
     """
     fitting = [part for part in among if set(lanes) <= {*circuit.lanes_of(part), GROUND}]
-    known = {word for part in circuit.parts for some in _names(part).values() for word in some}
-    meant: list[str] = []
-    for word in words:
-        close = [word] if word in known else get_close_matches(word, sorted(known), 1, 0.75)
-        if not close:
-            named = ", ".join(part.name for part in fitting[-4:])
-            raise BadInput(f"“{word}” is no part or word that is known here: say where by name, as {named}.", "line")
-        meant.append(close[0])
+    meant = _known(circuit, words, fitting)
     if marked:
         contactors = [part for part in fitting if part.entry.load_mark]
         if len(contactors) == 1 or (contactors and not meant):
