@@ -131,7 +131,8 @@ def test_a_quick_read_of_healthy_numbers_says_that_the_supply_is_good_up_to_ther
 def test_a_quick_read_names_the_look_alikes_and_refuses_other_pairs() -> None:
     told = QuickRead(system="split_phase_120_240", load_connected=True, volts={"L1-L2": 0.4, "L1-G": 121, "L2-G": 121})
     said = meanings_of(diagnose(quick_job(told)))
-    assert {one.words for one in said[:2]} == {f"{leg} is open or poor ahead of the unit" for leg in ("L1", "L2")}
+    words = {f"{leg} is open or high resistance ahead of the unit" for leg in ("L1", "L2")}
+    assert {one.words for one in said[:2]} == words
     assert any(one.words == "Both hots are on the same leg of the supply" for one in said)
     with pytest.raises(BadInput, match="has no pair"):
         quick_job(told.model_copy(update={"volts": {"L1-L3": 200.0}}))

@@ -237,7 +237,7 @@ def test_a_quick_read_is_answered_as_it_is_typed_and_kept_with_one_touch(page: P
     for pair, volts in (("L1 to L2", "0.4"), ("L1 to ground", "121.3"), ("L2 to ground", "121")):
         page.get_by_label(pair).fill(volts)
     meaning = page.get_by_role("region", name="What it can mean")
-    expect(meaning).to_contain_text("L1 is open or poor ahead of the unit")
+    expect(meaning).to_contain_text("L1 is open or high resistance ahead of the unit")
     expect(meaning).to_contain_text("Both hots are on the same leg of the supply")
     expect(page.get_by_role("region", name="What decides")).to_be_visible()
     page.get_by_role("button", name="Keep as a call").click()

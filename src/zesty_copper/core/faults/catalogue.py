@@ -321,7 +321,7 @@ def _reversed(circuit: Circuit) -> Iterator[_Raw]:
         if not landed or not circuit.turning_legs(part) or not turns_one:
             continue
         where = f"along the {part.name}" if part.conductor is not None else "ahead of the panel"
-        words = f"Two legs are swapped {where}: motors turn backwards"
+        words = f"Two legs are swapped {where}: motors run backward"
         yield FaultKind.REVERSED, part.id, None, priors().weight["reversed"], words
 
 

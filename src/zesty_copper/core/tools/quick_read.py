@@ -161,7 +161,7 @@ def _meaning(suspect: Suspect) -> str:
     if suspect.kind in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT) and suspect.leg is not None:
         side = "behind the line terminals" if suspect.part == CALL else "ahead of the unit"
         leg = "The ground" if suspect.leg == GROUND else suspect.leg
-        return f"{leg} is open or poor {side}"
+        return f"{leg} is open or high resistance {side}"
     if suspect.kind in (FaultKind.SHORT, FaultKind.LEAK, FaultKind.LOAD_GROUND):
         return "Something touches, and a breaker or fuse may be open"
     if suspect.kind is FaultKind.NOT_CLOSED and suspect.part != CALL:

@@ -58,9 +58,9 @@ _TITLES = {
     FaultKind.CROSSED: "Stop: line voltage on the controls",
     FaultKind.BRIDGED: "Stop: a second supply feeds this box",
     FaultKind.STALLED: "Stop: the motor is not turning, and burns",
-    FaultKind.REVERSED: "Stop: the motors turn backwards",
+    FaultKind.REVERSED: "Stop: the motors run backward",
 }
-_LOST_LEG = "Stop: a leg is lost or poor"
+_LOST_LEG = "Stop: a leg is lost or has high resistance"
 _SERVICE_NEUTRAL = "Stop: the service neutral is failing"
 _NEUTRAL_WORDS = "A failing service neutral burns what it feeds. Main off, and the utility or an electrician now."
 _CONTROL_WORDS = (
@@ -68,11 +68,11 @@ _CONTROL_WORDS = (
     "Check what it may have hurt: thermostat, control transformer, control board."
 )
 _ON_A_LOST_LEG = (
-    "A three-phase motor on a lost or poor leg burns: off at once, and off it stays until the leg is found and "
+    "A three-phase motor on a lost leg burns: off at once, and off it stays until the leg is found and "
     "repaired. A compressor that ran like this gets checked for damage."
 )
 _ON_A_POOR_LEG = (
-    "A three-phase motor on a poor leg burns: off at once, and called again only for the seconds that a reading takes, "
+    "A three-phase motor on a weak leg burns: off at once, and called again only for the seconds that a reading takes, "
     "until the leg is found and repaired. A compressor that ran like this gets checked for damage."
 )
 _LIKELY = "Not yet sure: off now, and called again only for the seconds that a reading takes. If it holds:"
