@@ -192,7 +192,7 @@ def test_what_is_not_on_file_is_not_found(api: httpx.Client) -> None:
     assert (lost.status_code, lost.json()["field"]) == (404, "reading_id")
     refused = api.post("/api/calls", json={"id": str(uuid4()), "technician_id": str(uuid4()), "complaint": "x",
                                            "starts_at": "2026-03-01T08:00:00Z"})  # fmt: skip
-    assert (refused.status_code, refused.json()["field"]) == (409, "equipment_id")
+    assert (refused.status_code, refused.json()["field"]) == (422, "equipment_id")
 
 
 def test_the_panel_choice_is_obeyed(api: httpx.Client) -> None:
@@ -237,7 +237,7 @@ def test_a_call_goes_out_as_a_job_file_and_comes_back_as_a_call(api: httpx.Clien
     exported = api.get(f"/api/calls/{call['id']}/job")
     assert read_job(exported.content).job == job
     refused = api.post("/api/imported-calls", json={"call": call | {"id": str(uuid4())}, "job": "{}"})
-    assert (refused.status_code, refused.json()["field"]) == (409, "circuit")
+    assert (refused.status_code, refused.json()["field"]) == (422, "circuit")
 
 
 def test_people_sites_and_equipment_are_put_on_file(api: httpx.Client) -> None:
@@ -252,7 +252,8 @@ def test_people_sites_and_equipment_are_put_on_file(api: httpx.Client) -> None:
     assert api.post(f"/api/sites/{site['id']}/equipment", json=item).status_code == 201
     stored = next(one for one in all_sites(api) if one["id"] == site["id"])
     assert stored["equipment"] == [{"id": item["id"], "name": item["name"], "circuit_name": circuit["name"]}]
-    assert api.get(f"/api/equipment/{item['id']}").json() == item
+    shown = api.get(f"/api/equipment/{item['id']}").json()
+    assert (shown["equipment"], shown["site"]["name"]) == (item, site["name"])
     assert api.post(f"/api/sites/{uuid4()}/equipment", json=item).status_code == 404
 
 
@@ -284,7 +285,7 @@ def test_a_look_is_said_withdrawn_and_travels_in_the_job_file(api: httpx.Client)
     bench = api.post(f"{call}/entries", json=entry(None, "withdraw", look["id"])).json()
     assert bench["looks"] == []
     refused = api.post(f"{call}/entries", json=entry(look | {"id": str(uuid4()), "sign": "halo"}))
-    assert (refused.status_code, refused.json()["field"]) == (409, "sign")
+    assert (refused.status_code, refused.json()["field"]) == (422, "sign")
 
 
 def test_a_line_is_read_back_before_it_is_recorded(api: httpx.Client) -> None:
@@ -365,7 +366,7 @@ def test_the_list_says_what_each_call_has_come_to(api: httpx.Client) -> None:
     assert found() is None
     demo = {one["complaint"]: one["found"] for one in listed(api)}
     rebuilt = demo["No cooling after the panel was rebuilt"]
-    assert (rebuilt["standing"], rebuilt["words"]) == ("sure", "Both legs are on one side of the supply.")
+    assert (rebuilt["standing"], rebuilt["words"]) == ("sure", "Both hots are on the same leg of the supply.")
 
 
 def test_ratings_follow_the_circuit_and_what_is_entered_and_feed_the_diagnosis(api: httpx.Client) -> None:
@@ -377,7 +378,7 @@ def test_ratings_follow_the_circuit_and_what_is_entered_and_feed_the_diagnosis(a
     assert by_rule["conductor_terminals"]["required"]["steps"][-1] == {
         "words": "125 %, as it lasts", "sum": "1.25 × 20.8", "value": 26.0, "unit": "A",
     }  # fmt: skip
-    assert {one["what"] for one in supply["wanted"]} >= {"Least copper conductors", "Disconnect", "Grounding conductor"}
+    assert {one["what"] for one in supply["wanted"]} >= {"Smallest copper wire", "Disconnect", "Grounding conductor"}
 
     def chance(key: str) -> float:
         found = api.get(call).json()["diagnosis"]["suspects"]
@@ -462,16 +463,16 @@ def test_a_circuit_is_changed_part_by_part_and_kept_with_the_call_and_its_equipm
     assert api.get(call).json()["circuit"] == circuit, "nothing is on file before it is kept"
     kept = api.put(f"{call}/circuit", json=longer["circuit"])
     assert kept.status_code == 200
-    assert kept.json()["circuit"] == longer["circuit"]
+    assert kept.json()["equipment"]["circuit"] == longer["circuit"]
     assert any(s["key"] == "open:new_splice:L1" for s in kept.json()["diagnosis"]["suspects"])
     site = next(s for s in all_sites(api) if s["id"] == kept.json()["call"]["site_id"])
-    assert api.get(f"/api/equipment/{site['equipment'][0]['id']}").json()["circuit"] == longer["circuit"]
+    assert api.get(f"/api/equipment/{site['equipment'][0]['id']}").json()["equipment"]["circuit"] == longer["circuit"]
 
     place = {"kind": "between", "a": "L1@new_splice", "b": "G"}
     told = reading(120.4, measurement={"place": place})
     assert api.post(f"{call}/entries", json=entry(told)).status_code == 200
     refused = api.put(f"{call}/circuit", json=circuit)
-    assert (refused.status_code, refused.json()["field"]) == (409, "circuit")
+    assert (refused.status_code, refused.json()["field"]) == (422, "circuit")
     assert "withdraw it first" in refused.json()["message"]
     broken = api.post("/api/circuits/edit", json={"circuit": circuit, "edit": {"do": "remove", "part": "supply"}})
     assert broken.status_code == 422

@@ -42,6 +42,9 @@ def shown(value: float, unit: str) -> str:
 
 def take(page: Page, world: World, test: NextTest) -> None:
     """Read what the card asks, which stands set up, and enter it all as the meter shows it."""
+    # What the page shows is this very card, set up.
+    expect(page.get_by_role("region", name="Next test").locator("h2")).to_contain_text(test.words[0].split(" at ")[0])
+    expect(page.get_by_role("button", name="Set it up")).to_have_count(0)
     before = page.locator(".reading").count()
     words = {("run", 0): "still or out", ("run", 1): "running or in", ("run", 2): "hums or chatters"}
     entry = page.get_by_role("region", name="Reading to enter")

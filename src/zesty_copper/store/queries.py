@@ -2,10 +2,10 @@
 
 from collections.abc import Collection, Iterator
 from datetime import UTC, datetime
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
-from pydantic import AwareDatetime, Field
+from pydantic import AwareDatetime, BeforeValidator, Field
 from sqlalchemy import ColumnElement, and_, delete, false, func, literal_column, not_, or_, select, tuple_
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
@@ -61,6 +61,16 @@ __all__ = [
 ]
 
 
+def _as_written(told: object) -> object:
+    """Refuse what is no written date: a bare number would be taken for seconds since 1970."""
+    if isinstance(told, str) and "-" not in told[1:]:
+        raise ValueError("Write the moment as a date and time, with its zone.")
+    return told
+
+
+Moment = Annotated[AwareDatetime, BeforeValidator(_as_written)]
+
+
 class CallFilter(Frozen):
     """Which calls to list: those that are all of what is said."""
 
@@ -69,8 +79,8 @@ class CallFilter(Frozen):
     technician_id: UUID | None = None
     site_id: UUID | None = None
     equipment_id: UUID | None = None
-    since: AwareDatetime | None = Field(default=None, description="calls that start at this moment or later")
-    until: AwareDatetime | None = Field(default=None, description="calls that start before this moment")
+    since: Moment | None = Field(default=None, description="calls that start at this moment or later")
+    until: Moment | None = Field(default=None, description="calls that start before this moment")
 
 
 _LISTED = (
