@@ -463,7 +463,7 @@ def test_a_circuit_is_changed_part_by_part_and_kept_with_the_call_and_its_equipm
     assert api.get(call).json()["circuit"] == circuit, "nothing is on file before it is kept"
     kept = api.put(f"{call}/circuit", json=longer["circuit"])
     assert kept.status_code == 200
-    assert kept.json()["equipment"]["circuit"] == longer["circuit"]
+    assert kept.json()["circuit"] == longer["circuit"]
     assert any(s["key"] == "open:new_splice:L1" for s in kept.json()["diagnosis"]["suspects"])
     site = next(s for s in all_sites(api) if s["id"] == kept.json()["call"]["site_id"])
     assert api.get(f"/api/equipment/{site['equipment'][0]['id']}").json()["equipment"]["circuit"] == longer["circuit"]
