@@ -3,6 +3,7 @@
 import json
 import re
 from pathlib import Path
+from uuid import uuid4
 
 from playwright.sync_api import Page, expect
 from tests.core.told import CONDENSER, spot
@@ -294,3 +295,66 @@ def test_the_strip_shows_controls_and_what_follows_its_coil(page: Page) -> None:
     expect(dead_end).to_have_attribute(
         "aria-label", re.compile(r"N at wire in the furnace.*, 1[12]\d\.?\d* V to ground")
     )
+
+
+def test_a_call_is_marked_found_by_it_deleted_and_put_back(page: Page) -> None:
+    complaint = f"Trips after lunch {uuid4().hex[:6]}"
+    open_new_call(page, complaint)
+    page.get_by_role("navigation", name="Main").get_by_role("link", name="Calls").click()
+    row = page.locator(".call-row", has_text=complaint)
+    row.get_by_role("button", name="More for").click()
+    page.get_by_role("menuitem", name="Waiting for parts or people").click()
+    expect(row.locator(".status")).to_have_text("Waiting")
+    page.get_by_role("group", name="How far").get_by_role("button", name="Open", exact=True).click()
+    expect(row).to_have_count(0)
+    page.get_by_role("group", name="How far").get_by_role("button", name="Waiting", exact=True).click()
+    expect(row).to_be_visible()
+    row.get_by_role("button", name="More for").click()
+    page.get_by_role("menuitem", name="Delete").click()
+    expect(row).to_have_count(0)
+    page.get_by_role("status").filter(has_text="Deleted").get_by_role("button", name="Undo").click()
+    expect(row).to_be_visible()
+    row.get_by_role("link").click()
+    stage(page, "Call")
+    page.get_by_label("Complaint").fill(f"{complaint}, again")
+    page.get_by_role("button", name="Save").click()
+    expect(page).to_have_title(re.compile(f"{complaint}, again"))
+    page.get_by_role("button", name="Delete").click()
+    page.get_by_role("tooltip").get_by_role("button", name="Delete").click()
+    expect(page.get_by_role("status").filter(has_text="again")).to_be_visible()
+    expect(row).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(row).to_contain_text("again")
+
+
+def test_a_site_and_its_equipment_are_found_renamed_and_called_to_anew(page: Page) -> None:
+    open_new_call(page, "Dead")
+    page.get_by_role("navigation", name="Main").get_by_role("link", name="Equipment").click()
+    page.get_by_placeholder("Site, street, equipment").fill("Harbour Master")
+    page.locator(".site-equipment").first.click()
+    name = f"North condenser {uuid4().hex[:6]}"
+    page.get_by_role("button", name="Rename").click()
+    page.get_by_label("Name of the equipment").fill(name)
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("heading", name=name).last).to_be_visible()
+    expect(page.locator(".call-row")).to_contain_text([name])
+    page.locator(".text-link").click()
+    expect(page.locator(".site-equipment", has_text=name)).to_be_visible()
+    page.get_by_role("link", name="New call").click()
+    page.get_by_role("button", name="No heat").click()
+    page.get_by_role("button", name=name).click()
+    expect(page.locator(".title-words")).to_contain_text(name)
+
+
+def test_what_is_found_on_file_moves_nothing_from_under_a_thumb(page: Page) -> None:
+    page.goto("/calls/new")
+    site = page.get_by_label("Site or customer")
+    site.fill("q")
+    picture = page.locator(".picture-button").first
+    before = picture.bounding_box()
+    site.fill("Quay Street")
+    expect(page.get_by_role("button", name="Cold-room condenser")).to_be_visible()
+    assert picture.bounding_box() == before
+    site.fill("Nobody of that name")
+    expect(page.get_by_text("Not on file: it will be.")).to_be_visible()
+    assert picture.bounding_box() == before

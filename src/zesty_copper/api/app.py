@@ -14,18 +14,18 @@ from starlette.types import Scope
 from zesty_copper import __doc__ as summary
 from zesty_copper.api.access import must_be_signed_in
 from zesty_copper.api.arrival import Arrival
-from zesty_copper.api.call_routes import call_router
-from zesty_copper.api.catalogue_routes import catalogue_router
 from zesty_copper.api.csrf import Csrf
-from zesty_copper.api.door_routes import door_router
-from zesty_copper.api.filing_routes import filing_router
 from zesty_copper.api.guard import Guard
-from zesty_copper.api.health import health_router
 from zesty_copper.api.idle import LastAsked, Times, letting_go
-from zesty_copper.api.people_routes import people_router
 from zesty_copper.api.problems import add_handlers, responses
-from zesty_copper.api.rating_routes import rating_router
-from zesty_copper.api.routes import router
+from zesty_copper.api.routes.calls import call_router
+from zesty_copper.api.routes.catalogue import catalogue_router
+from zesty_copper.api.routes.door import door_router
+from zesty_copper.api.routes.filing import filing_router
+from zesty_copper.api.routes.health import health_router
+from zesty_copper.api.routes.people import people_router
+from zesty_copper.api.routes.ratings import rating_router
+from zesty_copper.api.routes.work import work_router
 from zesty_copper.store.attempts import Attempts
 
 __all__ = ["create_app"]
@@ -86,7 +86,7 @@ def create_app(
     app.add_middleware(LastAsked, state=app.state.times)
     app.include_router(health_router)
     app.include_router(door_router)
-    for one in (people_router, filing_router, catalogue_router, call_router, router, rating_router):
+    for one in (people_router, filing_router, catalogue_router, call_router, work_router, rating_router):
         app.include_router(one, dependencies=[must_be_signed_in], responses=responses(401, 403))
     app.add_middleware(Csrf, secret=secret)
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)

@@ -1,45 +1,38 @@
 """Everything that reads or writes calls; what is said in them is in `entries`."""
 
-from collections.abc import Collection, Iterator
+from collections.abc import Collection
 from datetime import UTC, datetime
-from typing import Annotated, Any
+from typing import Any
 from uuid import UUID
 
-from pydantic import AwareDatetime, BeforeValidator, Field
-from sqlalchemy import ColumnElement, and_, delete, false, func, literal_column, not_, or_, select, tuple_
+from sqlalchemy import delete, func, literal_column, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
+from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.errors import BadInput, Conflict, NotFound, Unreadable
-from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.people import Person, Role
+from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.store import audit
-from zesty_copper.store.entries import counted, last_of, stands
+from zesty_copper.store.entries import last_of, stands
+from zesty_copper.store.listing import LISTED, seen_by, summary_of
 from zesty_copper.store.records import (
     MOST_KEPT,
     Call,
     CallDetails,
-    CallPage,
-    CallStatus,
-    CallSummary,
     Found,
     Kept,
     RatingNotes,
     Versions,
-    status_of,
 )
 from zesty_copper.store.stored import check_seen, read, read_or, version
 from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, PersonRow, ShareRow, SiteRow, UnreadAnswerRow
 
 __all__ = [
-    "CallFilter",
     "add_call",
     "call",
-    "calls",
     "change_details",
     "delete_call",
     "drop_calculation",
@@ -59,118 +52,6 @@ __all__ = [
     "stamp",
     "unread_answer",
 ]
-
-
-def _as_written(told: object) -> object:
-    """Refuse what is no written date: a bare number would be taken for seconds since 1970."""
-    if isinstance(told, str) and "-" not in told[1:]:
-        raise ValueError("Write the moment as a date and time, with its zone.")
-    return told
-
-
-Moment = Annotated[AwareDatetime, BeforeValidator(_as_written)]
-
-
-class CallFilter(Frozen):
-    """Which calls to list: those that are all of what is said."""
-
-    search: str = Field(default="", max_length=80, description="words that complaint or names hold, all of them")
-    status: CallStatus | None = None
-    technician_id: UUID | None = None
-    site_id: UUID | None = None
-    equipment_id: UUID | None = None
-    since: Moment | None = Field(default=None, description="calls that start at this moment or later")
-    until: Moment | None = Field(default=None, description="calls that start before this moment")
-
-
-_LISTED = (
-    CallRow.id,
-    CallRow.complaint,
-    CallRow.starts_at,
-    CallRow.scope,
-    CallRow.found,
-    CallRow.status,
-    CallRow.equipment_id,
-    CallRow.technician_id,
-    PersonRow.name.label("technician_name"),
-    PersonRow.role,
-    PersonRow.may_open_panels,
-    PersonRow.is_active,
-    EquipmentRow.name.label("equipment_name"),
-    SiteRow.id.label("site_id"),
-    SiteRow.name.label("site_name"),
-    SiteRow.address.label("site_address"),
-)
-"""What a list shows of a call."""
-
-
-def calls(
-    session: Session, person: Person, wanted: CallFilter | None = None, after: UUID | None = None, most: int = 25
-) -> CallPage:
-    """Return some calls, the latest first.
-
-    Parameters
-    ----------
-    person
-        Whose calls to see.
-    wanted
-        Which of them; all by default.
-    after
-        The last call of the page before.
-    most
-        How many at most.
-
-    Raises
-    ------
-    NotFound
-        If `after` is not on file.
-    """
-    # Columns, not rows: a list is asked for often, and whole rows take three times as long to make.
-    query = (
-        select(*_LISTED)
-        .join(CallRow.technician)
-        .join(CallRow.equipment)
-        .join(EquipmentRow.site)
-        .where(_seen_by(person))
-        .order_by(CallRow.starts_at.desc(), CallRow.id.desc())
-        .limit(most + 1)
-    )
-    query = query.where(*_conditions(wanted or CallFilter()))
-    if after is not None:
-        last = select(CallRow.starts_at, CallRow.id).where(CallRow.id == after).subquery()
-        query = query.where(
-            tuple_(CallRow.starts_at, CallRow.id) < select(last.c.starts_at, last.c.id).scalar_subquery()
-        )
-    rows = session.execute(query).all()
-    standing = counted(session, [row.id for row in rows])
-    listed = tuple(_summary(row, standing.get(row.id, 0)) for row in rows[:most])
-    return CallPage(calls=listed, next=listed[-1].id if len(rows) > most else None)
-
-
-def _conditions(wanted: CallFilter) -> Iterator[ColumnElement[bool]]:
-    searched = (CallRow.complaint, SiteRow.name, SiteRow.address, EquipmentRow.name, PersonRow.name)
-    for word in wanted.search.split():
-        yield or_(*(column.icontains(word, autoescape=True) for column in searched))
-    is_found = func.coalesce(CallRow.found["standing"].astext == Standing.SURE, false())
-    match wanted.status:
-        case CallStatus.OPEN:
-            yield and_(CallRow.status == "open", not_(is_found))
-        case CallStatus.FOUND:
-            yield and_(CallRow.status == "open", is_found)
-        case CallStatus.WAITING | CallStatus.DONE:
-            yield CallRow.status == wanted.status
-        case None:
-            pass
-    if wanted.technician_id is not None:
-        yield CallRow.technician_id == wanted.technician_id
-    if wanted.site_id is not None:
-        yield SiteRow.id == wanted.site_id
-    if wanted.equipment_id is not None:
-        yield CallRow.equipment_id == wanted.equipment_id
-    if wanted.since is not None:
-        yield CallRow.starts_at >= wanted.since
-    if wanted.until is not None:
-        yield CallRow.starts_at < wanted.until
 
 
 def add_call(
@@ -240,7 +121,7 @@ def stamp(session: Session, call_id: UUID) -> str:
 def call(session: Session, call_id: UUID) -> Call:
     """Return one call with everything said in it, or raise NotFound."""
     found = session.execute(
-        select(CallRow.circuit, CallRow.ratings, *_LISTED)
+        select(CallRow.circuit, CallRow.ratings, *LISTED)
         .join(CallRow.technician)
         .join(CallRow.equipment)
         .join(EquipmentRow.site)
@@ -257,7 +138,7 @@ def call(session: Session, call_id: UUID) -> Call:
     except Unreadable as error:
         unread_ratings = error.message
     return Call(
-        summary=_summary(row, len(standing) + len(unread)),
+        summary=summary_of(row, len(standing) + len(unread)),
         circuit=read(Circuit, row.circuit),
         stands=tuple(standing),
         unread=tuple(unread),
@@ -324,7 +205,7 @@ def share(session: Session, call_id: UUID, with_whom: Collection[UUID]) -> None:
 
 def is_seen_by(session: Session, call_id: UUID, person: Person, *, deleted: bool = False) -> bool:
     """Whether a call is on the list, or was taken off it, and is somebody's to see."""
-    here = select(CallRow.id).where(CallRow.id == call_id, _seen_by(person, deleted=deleted))
+    here = select(CallRow.id).where(CallRow.id == call_id, seen_by(person, deleted=deleted))
     return session.scalar(here) is not None
 
 
@@ -332,7 +213,7 @@ def sees_site(session: Session, site_id: UUID, person: Person) -> bool:
     """Whether a site is on file, and somebody's to see: all, or those of their calls."""
     site = select(SiteRow.id).where(SiteRow.id == site_id)
     if not person.role.sees_all_sites:
-        here = select(CallRow.id).join(CallRow.equipment).where(EquipmentRow.site_id == site_id, _seen_by(person))
+        here = select(CallRow.id).join(CallRow.equipment).where(EquipmentRow.site_id == site_id, seen_by(person))
         site = site.where(here.exists())
     return session.scalar(site) is not None
 
@@ -365,15 +246,6 @@ def restore_call(session: Session, call_id: UUID) -> None:
     """Put a call back on the list."""
     _locked_call(session, call_id).deleted_at = None
     session.flush()
-
-
-def _seen_by(person: Person, *, deleted: bool = False) -> ColumnElement[bool]:
-    """Which calls are somebody's to see: those on the list, or those taken off it."""
-    is_there = CallRow.deleted_at.is_not(None) if deleted else CallRow.deleted_at.is_(None)
-    if person.role.sees_all_calls:
-        return is_there
-    shared = select(ShareRow.call_id).where(ShareRow.person_id == person.id)
-    return and_(is_there, or_(CallRow.technician_id == person.id, CallRow.id.in_(shared)))
 
 
 def keep_calculation(session: Session, call_id: UUID, kept: Kept) -> None:
@@ -474,31 +346,3 @@ def keep_unread_answer(session: Session, key: str, engine: str, answer: Diagnosi
     session.execute(delete(UnreadAnswerRow).where(UnreadAnswerRow.engine != engine))
     values = {"key": key, "engine": engine, "answer": answer.model_dump(mode="json")}
     session.execute(insert(UnreadAnswerRow).values(**values).on_conflict_do_nothing())
-
-
-def _summary(row: Any, readings: int) -> CallSummary:
-    """Return a call as lists show it, from the columns of `_LISTED`."""
-    found = None if row.found is None else read_or(Found, row.found, None)
-    technician = Person(
-        id=row.technician_id,
-        name=row.technician_name,
-        role=Role(row.role),
-        may_open_panels=row.may_open_panels,
-        is_active=row.is_active,
-    )
-    return CallSummary(
-        id=row.id,
-        technician=technician,
-        site_id=row.site_id,
-        site_name=row.site_name,
-        site_address=row.site_address,
-        equipment_id=row.equipment_id,
-        equipment_name=row.equipment_name,
-        complaint=row.complaint,
-        starts_at=row.starts_at,
-        # What a list cannot read it leaves out; the narrowest scope sends nobody anywhere.
-        scope=read_or(Scope, row.scope, Scope()),
-        readings=readings,
-        found=found,
-        status=status_of(row.status, found),
-    )

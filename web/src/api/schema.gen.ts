@@ -532,7 +532,7 @@ export interface paths {
         post?: never;
         /**
          * Delete Call
-         * @description Take a call off the list; it can be put back.
+         * @description Take a call off the list, and say which it was; it can be put back.
          */
         delete: operations["delete_call_api_calls__call_id__delete"];
         options?: never;
@@ -6207,11 +6207,13 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["CallSummary"];
+                };
             };
             /** @description Unauthorized */
             401: {

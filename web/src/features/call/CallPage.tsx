@@ -1,16 +1,17 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { Button, DatePicker, Form, Input, Popconfirm, Segmented, Select } from 'antd'
 import dayjs, { type Dayjs } from 'dayjs'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 
-import { answered, api, messageOf } from '../../api/client'
+import { messageOf } from '../../api/client'
 import { people as peopleQuery, signs as signsQuery, workbench } from '../../api/queries'
 import type { CallDetails, Workbench } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { opensCalls, usePerson } from '../../shared/person'
 import { Failed, Loading } from '../../shared/states'
 import { Themed } from '../../shared/Themed'
+import { useFiling } from '../calls/useFiling'
 import { ToldView } from '../workbench/LookChoice'
 import { ScopeView } from '../workbench/ScopeView'
 import ShareDialog from '../workbench/ShareDialog'
@@ -37,27 +38,12 @@ const MARKS = [
 function Head({ data }: { data: Workbench }) {
   const { call, looks } = data
   const me = usePerson()
-  const client = useQueryClient()
   const navigate = useNavigate()
   const [sharing, setSharing] = useState(false)
   const { data: signs = [] } = useQuery(signsQuery)
   const entries = useEntries(call.id)
   const mayFile = data.may_change && opensCalls(me)
-  const path = { params: { path: { call_id: call.id } } }
-  const change = useMutation({
-    mutationFn: (body: CallDetails) => answered(api.PATCH('/api/calls/{call_id}', { ...path, body })),
-    onSuccess: () => {
-      void client.invalidateQueries({ queryKey: workbench(call.id).queryKey })
-      void client.invalidateQueries({ queryKey: ['calls'] })
-    },
-  })
-  const remove = useMutation({
-    mutationFn: () => api.DELETE('/api/calls/{call_id}', path),
-    onSuccess: () => {
-      void client.invalidateQueries({ queryKey: ['calls'] })
-      void navigate('/')
-    },
-  })
+  const { change, remove } = useFiling(call.id)
   return (
     <div className="page">
       <FrameTitle title={call.complaint}>
@@ -69,9 +55,9 @@ function Head({ data }: { data: Workbench }) {
         <Segmented size="large" aria-label="How far the call is" disabled={!mayFile || change.isPending} value={call.status === 'found' ? 'open' : (call.status ?? 'open')} options={MARKS} onChange={(status) => change.mutate({ status })} />
       </section>
       <Details data={data} mayFile={mayFile} busy={change.isPending} change={(body) => change.mutate(body)} />
-      {change.error ? (
+      {(change.error ?? remove.error) ? (
         <p className="problem" role="alert">
-          {messageOf(change.error, 'It was not changed: try again.')}
+          {messageOf(change.error ?? remove.error, 'It was not changed: try again.')}
         </p>
       ) : null}
       <section aria-label="Told">
@@ -104,7 +90,7 @@ function Head({ data }: { data: Workbench }) {
           </button>
         ) : null}
         {mayFile ? (
-          <Popconfirm title="Delete this call?" description="It can be put back from the list of calls." okText="Delete" cancelText="Keep" onConfirm={() => remove.mutate()}>
+          <Popconfirm title="Delete this call?" description="It can be put back from the list of calls." okText="Delete" cancelText="Keep" onConfirm={() => void remove.mutateAsync().then((deleted) => navigate('/', { state: { deleted } }), () => undefined)}>
             <button type="button" className="plain-button danger">
               Delete
             </button>

@@ -1,7 +1,7 @@
-import { keepPreviousData, useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query'
 import { useCallback, useState } from 'react'
+import { useLocation } from 'react-router'
 
-import { answered, api } from '../../api/client'
 import { calls, type Wanted } from '../../api/queries'
 import type { CallSummary } from '../../api/schema.gen'
 import { useTakeAlong } from '../../offline/useTakeAlong'
@@ -10,21 +10,16 @@ import { Failed, Loading } from '../../shared/states'
 import { UndoBar } from '../../shared/UndoBar'
 import { CallRow } from './CallRow'
 import { byDay } from './days'
+import { useFiling } from './useFiling'
 
 /** Calls by day, the newest on top; what is deleted is put back with one touch. */
 export function CallList({ wanted, nothing }: { wanted: Wanted; nothing: string }) {
   const me = usePerson()
-  const client = useQueryClient()
   const { data, error, refetch, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({ ...calls(wanted), placeholderData: keepPreviousData })
-  const [deleted, setDeleted] = useState<CallSummary | null>(null)
+  // One that was deleted on its own page is put back from here, too.
+  const came = useLocation().state as { deleted?: CallSummary } | null
+  const [deleted, setDeleted] = useState<CallSummary | null>(came?.deleted ?? null)
   const gone = useCallback(() => setDeleted(null), [])
-  const restore = useMutation({
-    mutationFn: (id: string) => answered(api.POST('/api/calls/{call_id}/restored', { params: { path: { call_id: id } } })),
-    onSuccess: () => {
-      setDeleted(null)
-      void client.invalidateQueries({ queryKey: ['calls'] })
-    },
-  })
   const list = data?.pages.flatMap((page) => page.calls)
   const taken = useTakeAlong(list)
   const mine = (call: CallSummary) => opensCalls(me) && (me.role === 'lead' || call.technician.id === me.id)
@@ -47,7 +42,7 @@ export function CallList({ wanted, nothing }: { wanted: Wanted; nothing: string 
       ))}
       {taken.of > 0 && list?.length ? (
         <p className="quiet" role="status">
-          {taken.ready < taken.of ? `Made ready for no signal: ${taken.ready} of ${taken.of} open calls …` : `All ${taken.of} open calls go on without a signal.`}
+          {taken.ready < taken.of ? `Getting open calls ready for no signal: ${taken.ready} of ${taken.of} …` : `Open calls ready for no signal: ${taken.of}.`}
         </p>
       ) : null}
       {hasNextPage ? (
@@ -55,7 +50,12 @@ export function CallList({ wanted, nothing }: { wanted: Wanted; nothing: string 
           {isFetchingNextPage ? 'Fetching earlier calls …' : 'Earlier calls'}
         </button>
       ) : null}
-      {deleted ? <UndoBar words={restore.error ? 'It was not put back: try again.' : `Deleted: ${deleted.complaint}, ${deleted.site_name}`} undo={() => restore.mutate(deleted.id)} gone={gone} /> : null}
+      {deleted ? <Deleted call={deleted} gone={gone} /> : null}
     </>
   )
+}
+
+function Deleted({ call, gone }: { call: CallSummary; gone: () => void }) {
+  const { restore } = useFiling(call.id)
+  return <UndoBar words={restore.error ? 'It was not put back: try again.' : `Deleted: ${call.complaint}, ${call.site_name}`} undo={() => restore.mutate(undefined, { onSuccess: gone })} gone={gone} />
 }

@@ -1,32 +1,16 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Dropdown } from 'antd'
 import { useNavigate } from 'react-router'
 
-import { answered, api } from '../../api/client'
-import { workbench } from '../../api/queries'
-import type { CallDetails, CallSummary } from '../../api/schema.gen'
+import type { CallSummary } from '../../api/schema.gen'
 import { Themed } from '../../shared/Themed'
+import { useFiling } from './useFiling'
+
+type Props = { call: CallSummary; close: () => void; deleted: (call: CallSummary) => void; failed: (error: Error) => void }
 
 /** What may be done with a call from the list, without opening it. */
-export default function CallMenu({ call, close, deleted }: { call: CallSummary; close: () => void; deleted: (call: CallSummary) => void }) {
+export default function CallMenu({ call, close, deleted, failed }: Props) {
   const navigate = useNavigate()
-  const client = useQueryClient()
-  const changed = () => {
-    void client.invalidateQueries({ queryKey: ['calls'] })
-    void client.invalidateQueries({ queryKey: workbench(call.id).queryKey })
-  }
-  const path = { params: { path: { call_id: call.id } } }
-  const mark = useMutation({ mutationFn: (body: CallDetails) => answered(api.PATCH('/api/calls/{call_id}', { ...path, body })), onSuccess: changed })
-  const remove = useMutation({
-    mutationFn: async () => {
-      const { response, error } = await api.DELETE('/api/calls/{call_id}', path)
-      if (!response.ok) throw new Error(JSON.stringify(error))
-    },
-    onSuccess: () => {
-      changed()
-      deleted(call)
-    },
-  })
+  const { change, remove } = useFiling(call.id)
   const marks = (['open', 'waiting', 'done'] as const).filter((one) => one !== call.status && !(one === 'open' && call.status === 'found'))
   return (
     <Themed>
@@ -44,9 +28,9 @@ export default function CallMenu({ call, close, deleted }: { call: CallSummary; 
           ],
           onClick: ({ key }) => {
             if (key === 'edit') void navigate(`/calls/${call.id}/call`)
-            else if (key === 'delete') remove.mutate()
-            else mark.mutate({ status: key as 'open' | 'waiting' | 'done' })
-            close()
+            // The row, and this menu with it, is gone as soon as the list is told: the promise outlives them.
+            else if (key === 'delete') void remove.mutateAsync().then(deleted, failed).finally(close)
+            else void change.mutateAsync({ status: key as 'open' | 'waiting' | 'done' }).catch(failed).finally(close)
           },
         }}
       >

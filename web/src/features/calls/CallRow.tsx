@@ -1,6 +1,7 @@
 import { lazy, Suspense, useState } from 'react'
 import { Link } from 'react-router'
 
+import { messageOf } from '../../api/client'
 import type { CallSummary } from '../../api/schema.gen'
 import { clockOf } from './days'
 
@@ -13,6 +14,7 @@ export const STATUSES: Record<Status, string> = { open: 'Open', found: 'Found', 
 /** A call in a list: when, what, where, and how far it is. */
 export function CallRow({ call, deleted, mayFile }: { call: CallSummary; deleted: (call: CallSummary) => void; mayFile: boolean }) {
   const [menu, setMenu] = useState(false)
+  const [problem, setProblem] = useState('')
   const status = call.status ?? 'open'
   return (
     <div className="call-row">
@@ -28,13 +30,18 @@ export function CallRow({ call, deleted, mayFile }: { call: CallSummary; deleted
             {call.technician.name} · <span className="num">{call.readings}</span> {call.readings === 1 ? 'reading' : 'readings'}
           </span>
           {call.found ? <Said found={call.found} /> : null}
+          {problem ? (
+            <span className="problem" role="alert">
+              {problem}
+            </span>
+          ) : null}
         </span>
         <span className={`status ${status}`}>{STATUSES[status]}</span>
       </Link>
       {mayFile ? (
         menu ? (
           <Suspense fallback={<span className="more-button" />}>
-            <CallMenu call={call} close={() => setMenu(false)} deleted={deleted} />
+            <CallMenu call={call} close={() => setMenu(false)} deleted={deleted} failed={(error) => setProblem(messageOf(error, 'It was not changed: try again.'))} />
           </Suspense>
         ) : (
           <button type="button" className="more-button" aria-haspopup="menu" aria-label={`More for ${call.complaint}, ${call.site_name}`} onClick={() => setMenu(true)}>

@@ -1,5 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useDeferredValue, useState } from 'react'
+import { Fragment, useDeferredValue, useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 
 import { answered, api, messageOf } from '../../api/client'
@@ -145,20 +145,26 @@ function Where({ place, choose, start, busy }: { place: Place | string; choose: 
           </button>
         </p>
       )}
-      {onFile.slice(0, 5).map((one) => (
-        <div key={one.id} className="on-file">
-          {typeof place === 'string' ? (
-            <button type="button" className="plain-button" onClick={() => choose({ id: one.id, name: one.name })}>
-              {one.name}
-            </button>
-          ) : null}
-          {one.equipment.map((item) => (
-            <button key={item.id} type="button" className="accent-button" disabled={busy} onClick={() => start({ equipmentId: item.id })}>
-              {item.name}
-            </button>
+      {typeof place !== 'string' || search || text.trim() ? (
+        // One row of its own height, whatever is found: nothing below it moves from under a thumb.
+        <div className="on-file" role="group" aria-label="On file">
+          {onFile.length === 0 && !found.isFetching ? <span className="quiet">Not on file: it will be.</span> : null}
+          {onFile.slice(0, 5).map((one) => (
+            <Fragment key={one.id}>
+              {typeof place === 'string' ? (
+                <button type="button" className="plain-button" onClick={() => choose({ id: one.id, name: one.name })}>
+                  {one.name}
+                </button>
+              ) : null}
+              {one.equipment.map((item) => (
+                <button key={item.id} type="button" className="accent-button" disabled={busy} onClick={() => start({ equipmentId: item.id })}>
+                  {item.name}
+                </button>
+              ))}
+            </Fragment>
           ))}
         </div>
-      ))}
+      ) : null}
     </section>
   )
 }

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 
 import { answered, api } from '../../api/client'
@@ -10,6 +10,7 @@ import { Failed, Loading } from '../../shared/states'
 import { Themed } from '../../shared/Themed'
 import { CallList } from '../calls/CallList'
 import { NameForm } from './NameForm'
+import { useRename } from './useRename'
 
 /** One piece of equipment: where it stands, its circuit part by part, and its past calls. */
 export default function EquipmentPage() {
@@ -25,15 +26,7 @@ export default function EquipmentPage() {
 
 function Shown({ data: { equipment, site, strip } }: { data: EquipmentOnFile }) {
   const me = usePerson()
-  const client = useQueryClient()
-  const rename = useMutation({
-    mutationFn: (name: string) => answered(api.PATCH('/api/equipment/{equipment_id}', { params: { path: { equipment_id: equipment.id } }, body: { name } })),
-    onSuccess: (next) => {
-      client.setQueryData(equipmentQuery(equipment.id).queryKey, next)
-      void client.invalidateQueries({ queryKey: ['sites'] })
-      void client.invalidateQueries({ queryKey: ['calls'] })
-    },
-  })
+  const rename = useRename(equipmentQuery(equipment.id).queryKey, (body) => answered(api.PATCH('/api/equipment/{equipment_id}', { params: { path: { equipment_id: equipment.id } }, body })))
   return (
     <div className="page">
       <FrameTitle title={equipment.name}>
@@ -46,7 +39,7 @@ function Shown({ data: { equipment, site, strip } }: { data: EquipmentOnFile }) 
           </Link>
         ) : null}
       </FrameTitle>
-      <NameForm what="equipment" now={{ name: equipment.name }} error={rename.error} busy={rename.isPending} save={({ name }, done) => rename.mutate(name.trim(), { onSuccess: done })} />
+      <NameForm what="equipment" now={{ name: equipment.name }} error={rename.error} busy={rename.isPending} save={(names, done) => rename.mutate(names, { onSuccess: done })} />
       <p>
         <Link className="text-link" to={`/sites/${site.id}`}>
           {site.name}
@@ -60,7 +53,7 @@ function Shown({ data: { equipment, site, strip } }: { data: EquipmentOnFile }) 
         {strip.sections.map((section) => (
           <section key={section.root} aria-label={section.title}>
             <h2 className="quiet">{section.title}</h2>
-            <table className="plain-table">
+            <table className="plain-table parts">
               <tbody>
                 {section.rows.map((row) => (
                   <tr key={row.part}>

@@ -2,9 +2,9 @@ import { Button, Form, Input } from 'antd'
 import { useState } from 'react'
 
 import { messageOf } from '../../api/client'
+import type { NewNames } from './useRename'
 
-type Names = { name: string; address?: string }
-type Props = { what: string; now: Names; error: Error | null; busy: boolean; save: (names: Names, onDone: () => void) => void }
+type Props = { what: string; now: NewNames; error: Error | null; busy: boolean; save: (names: NewNames, onDone: () => void) => void }
 
 /** A name, and of a site its address; changed in place. */
 export function NameForm({ what, now, error, busy, save }: Props) {
@@ -22,7 +22,7 @@ export function NameForm({ what, now, error, busy, save }: Props) {
       </div>
     )
   return (
-    <Form<Names> layout="vertical" requiredMark={false} initialValues={now} onFinish={(names) => save(names, () => setOpen(false))}>
+    <Form<NewNames> layout="vertical" requiredMark={false} initialValues={now} onFinish={({ name, address }) => save({ name: name.trim(), ...(address === undefined ? {} : { address: address.trim() }) }, () => setOpen(false))}>
       <Form.Item name="name" label={`Name of the ${what}`} rules={[{ required: true, whitespace: true, message: `Name the ${what}.` }]}>
         <Input maxLength={80} autoFocus />
       </Form.Item>

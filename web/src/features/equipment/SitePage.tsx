@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 
 import { answered, api } from '../../api/client'
@@ -10,6 +10,7 @@ import { Failed, Loading } from '../../shared/states'
 import { Themed } from '../../shared/Themed'
 import { CallList } from '../calls/CallList'
 import { NameForm } from './NameForm'
+import { useRename } from './useRename'
 
 /** One site: its name and address, what stands there, and its calls. */
 export default function SitePage() {
@@ -25,15 +26,7 @@ export default function SitePage() {
 
 function Shown({ site }: { site: SiteSummary }) {
   const me = usePerson()
-  const client = useQueryClient()
-  const rename = useMutation({
-    mutationFn: (names: { name: string; address?: string }) => answered(api.PATCH('/api/sites/{site_id}', { params: { path: { site_id: site.id } }, body: names })),
-    onSuccess: (next) => {
-      client.setQueryData(siteQuery(site.id).queryKey, next)
-      void client.invalidateQueries({ queryKey: ['sites'] })
-      void client.invalidateQueries({ queryKey: ['calls'] })
-    },
-  })
+  const rename = useRename(siteQuery(site.id).queryKey, (body) => answered(api.PATCH('/api/sites/{site_id}', { params: { path: { site_id: site.id } }, body })))
   return (
     <div className="page">
       <FrameTitle title={site.name}>
@@ -46,7 +39,7 @@ function Shown({ site }: { site: SiteSummary }) {
           </Link>
         ) : null}
       </FrameTitle>
-      <NameForm what="site" now={{ name: site.name, address: site.address }} error={rename.error} busy={rename.isPending} save={({ name, address }, done) => rename.mutate({ name: name.trim(), address: address?.trim() ?? '' }, { onSuccess: done })} />
+      <NameForm what="site" now={{ name: site.name, address: site.address }} error={rename.error} busy={rename.isPending} save={(names, done) => rename.mutate(names, { onSuccess: done })} />
       <p className="row-of-buttons">
         <Link className="plain-button" to={`/sites/${site.id}/feeds`}>
           Which breaker?

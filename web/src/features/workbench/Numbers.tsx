@@ -63,8 +63,9 @@ export function Numbers({ setup, test, dispatch }: Props) {
                 onFocus={() => (setup.at === i ? undefined : dispatch({ do: 'go', at: i }))}
                 onKeyDown={(event) => {
                   // Enter goes on to the next empty field; after the last of them it records.
+                  if (event.key === 'Enter' && event.ctrlKey) return event.currentTarget.form?.requestSubmit()
                   const next = setup.texts.findIndex((one, k) => k !== i && one === '')
-                  if (event.key === 'Enter' && !event.ctrlKey && text !== '' && next >= 0) {
+                  if (event.key === 'Enter' && text !== '' && next >= 0) {
                     event.preventDefault()
                     dispatch({ do: 'go', at: next })
                   }

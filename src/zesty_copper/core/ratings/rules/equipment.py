@@ -213,8 +213,8 @@ def contactor_poles(sheet: Sheet) -> Iterator[Finding]:
         ruling = Ruling.on("contactor_poles", sheet, one)
         if one.poles is None or sheet.legs is None:
             continue
-        found = given(f"{one.name}, poles", one.poles, "")
-        need = given("legs of the supply", sheet.legs, "")
+        found = given(f"{one.name}, poles", one.poles, "poles")
+        need = given("legs of the supply", sheet.legs, "poles")
         words = f"{one.poles} of {sheet.legs} legs are switched."
         if one.poles < sheet.legs:
             words += " With it out, what hangs on the other leg stays live."

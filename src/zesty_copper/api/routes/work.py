@@ -1,4 +1,4 @@
-"""Routes of calls and the workbench; each calls one function that knows no HTTP."""
+"""Routes of the work on a call: opening it, its page, what is said in it, and what follows from that."""
 
 import json
 from datetime import UTC, datetime
@@ -56,9 +56,9 @@ from zesty_copper.store.records import (
     status_of,
 )
 
-__all__ = ["router"]
+__all__ = ["work_router"]
 
-router = APIRouter(prefix="/api")
+work_router = APIRouter(prefix="/api")
 
 
 class NewEquipment(Frozen):
@@ -142,7 +142,7 @@ class LineRead(Frozen):
     completions: tuple[str, ...]
 
 
-@router.put("/calls/{call_id}/circuit", responses=responses(404, 409, 422))
+@work_router.put("/calls/{call_id}/circuit", responses=responses(404, 409, 422))
 def change_circuit(
     call_id: CallChanged, circuit: Circuit, session: Database, person: SignedIn, seen: Seen = None
 ) -> Workbench:
@@ -159,7 +159,7 @@ def change_circuit(
     return _shown(session, person, queries.call(session, call_id))
 
 
-@router.post("/calls", status_code=201, responses=responses(404, 409, 422))
+@work_router.post("/calls", status_code=201, responses=responses(404, 409, 422))
 def open_call(new: NewCall, session: Database, person: Opener, later: BackgroundTasks) -> CallSummary:
     """Open a call; its circuit is made ready while its page is fetched."""
     check_told(new.told)
@@ -174,7 +174,7 @@ def open_call(new: NewCall, session: Database, person: Opener, later: Background
     return call.summary
 
 
-@router.post("/imported-calls", status_code=201, responses=responses(404, 409, 422))
+@work_router.post("/imported-calls", status_code=201, responses=responses(404, 409, 422))
 def import_call(imported: ImportedCall, session: Database, person: Opener) -> CallSummary:
     """Open a call from a job file, with everything that it tells."""
     told = read_job(imported.job)
@@ -193,19 +193,19 @@ def import_call(imported: ImportedCall, session: Database, person: Opener) -> Ca
     return queries.call(session, call.summary.id).summary
 
 
-@router.get("/calls/{call_id}", responses=responses(404, 409))
+@work_router.get("/calls/{call_id}", responses=responses(404, 409))
 def open_workbench(call_id: CallSeen, session: Database, person: SignedIn, later: BackgroundTasks) -> Workbench:
     """One call's page."""
     return _shown(session, person, queries.call(session, call_id), whole_answer, later)
 
 
-@router.get("/calls/{call_id}/stamp", responses=responses(404, 409))
+@work_router.get("/calls/{call_id}/stamp", responses=responses(404, 409))
 def show_stamp(call_id: CallSeen, session: Database) -> Stamp:
     """Whether anything of a call was changed: asked every few seconds by a page that shows it."""
     return Stamp(stamp=queries.stamp(session, call_id))
 
 
-@router.put("/calls/{call_id}/scope", responses=responses(404, 409, 422))
+@work_router.put("/calls/{call_id}/scope", responses=responses(404, 409, 422))
 def change_scope(
     call_id: CallChanged, scope: Scope, session: Database, person: SignedIn, seen: Seen = None
 ) -> Workbench:
@@ -220,14 +220,14 @@ def change_scope(
     return _shown(session, person, queries.call(session, call_id))
 
 
-@router.put("/calls/{call_id}/people", responses=responses(404, 409, 422))
+@work_router.put("/calls/{call_id}/people", responses=responses(404, 409, 422))
 def share_call(call_id: CallChanged, sharing: Sharing, session: Database, person: SignedIn) -> Workbench:
     """Say who else works on a call, or hand it to an electrician."""
     queries.share(session, call_id, sharing.people)
     return _shown(session, person, queries.call(session, call_id))
 
 
-@router.get("/calls/{call_id}/suspects/{key}", responses=responses(404, 409, 422))
+@work_router.get("/calls/{call_id}/suspects/{key}", responses=responses(404, 409, 422))
 def explain_suspect(call_id: CallSeen, key: str, session: Database) -> Suspect:
     """Why not? What any suspect would have made every reading show."""
     job = job_of(queries.call(session, call_id))
@@ -235,7 +235,7 @@ def explain_suspect(call_id: CallSeen, key: str, session: Database) -> Suspect:
     return explained(job, key)
 
 
-@router.get("/calls/{call_id}/plan", responses=responses(404, 409))
+@work_router.get("/calls/{call_id}/plan", responses=responses(404, 409))
 def show_plan(call_id: CallSeen, session: Database, person: SignedIn) -> TakeAlong:
     """The plan to take along where there is no signal; asked again and again until it is done."""
     call = queries.call(session, call_id)
@@ -244,7 +244,7 @@ def show_plan(call_id: CallSeen, session: Database, person: SignedIn) -> TakeAlo
     return planned(call_id, job_of(call).model_copy(update={"scope": scope}))
 
 
-@router.get("/calls/{call_id}/course", responses=responses(404, 409))
+@work_router.get("/calls/{call_id}/course", responses=responses(404, 409))
 def show_course(call_id: CallSeen, session: Database) -> Course:
     """How the suspects fared as the readings came in."""
     job = job_of(queries.call(session, call_id))
@@ -252,7 +252,7 @@ def show_course(call_id: CallSeen, session: Database) -> Course:
     return coursed(job)
 
 
-@router.post("/calls/{call_id}/what-if", responses=responses(404, 409, 422))
+@work_router.post("/calls/{call_id}/what-if", responses=responses(404, 409, 422))
 def try_change(call_id: CallSeen, trial: Trial, session: Database) -> WhatIf:
     """What a jumper, a lifted or moved lead would do, in the model."""
     circuit = queries.call(session, call_id).circuit
@@ -260,7 +260,7 @@ def try_change(call_id: CallSeen, trial: Trial, session: Database) -> WhatIf:
     return tried(circuit, trial.moves, trial.open_switches, trial.suspect)
 
 
-@router.post("/calls/{call_id}/line", responses=responses(404, 409, 422))
+@work_router.post("/calls/{call_id}/line", responses=responses(404, 409, 422))
 def read_typed_line(call_id: CallSeen, typed: LineTyped, session: Database) -> LineRead:
     """Read a quick-entry line without recording it."""
     circuit = queries.call(session, call_id).circuit
@@ -275,7 +275,7 @@ def read_typed_line(call_id: CallSeen, typed: LineTyped, session: Database) -> L
     return LineRead(said=said, words=words, completions=offered)
 
 
-@router.post("/calls/{call_id}/entries", responses=responses(404, 409, 422))
+@work_router.post("/calls/{call_id}/entries", responses=responses(404, 409, 422))
 def add_entry(
     call_id: CallChanged,
     new: NewEntry,
@@ -293,7 +293,7 @@ def add_entry(
     return _shown(session, person, queries.call(session, call_id), answer_at_once if first else whole_answer, later)
 
 
-@router.post("/calls/{call_id}/entry-lists", responses=responses(404, 409, 422))
+@work_router.post("/calls/{call_id}/entry-lists", responses=responses(404, 409, 422))
 def add_entries(
     call_id: CallChanged,
     new: NewEntries,
@@ -314,7 +314,7 @@ def add_entries(
     return _shown(session, person, queries.call(session, call_id), answer_at_once if first else whole_answer, later)
 
 
-@router.get("/calls/{call_id}/history", responses=responses(404, 409, 422))
+@work_router.get("/calls/{call_id}/history", responses=responses(404, 409, 422))
 def show_history(
     call_id: CallSeen,
     session: Database,
@@ -325,7 +325,7 @@ def show_history(
     return entries.history(session, call_id, after, most)
 
 
-@router.get("/calls/{call_id}/job", responses=responses(404, 409))
+@work_router.get("/calls/{call_id}/job", responses=responses(404, 409))
 def export_job(call_id: CallSeen, session: Database) -> Response:
     """Everything of the call as a job file; one that can no longer be read, as it is stored."""
     try:

@@ -3,7 +3,7 @@
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query
 from pydantic import Field
 
 from zesty_copper.api.access import CallFiled, CallRestored, SignedIn
@@ -11,8 +11,8 @@ from zesty_copper.api.database import Database
 from zesty_copper.api.problems import responses
 from zesty_copper.core.errors import NotAllowed
 from zesty_copper.core.people import Role
-from zesty_copper.store import queries
-from zesty_copper.store.queries import CallFilter
+from zesty_copper.store import listing, queries
+from zesty_copper.store.listing import CallFilter
 from zesty_copper.store.records import CallDetails, CallPage, CallSummary
 
 __all__ = ["call_router"]
@@ -30,7 +30,7 @@ class CallsAsked(CallFilter):
 @call_router.get("", responses=responses(404, 409, 422))
 def list_calls(session: Database, person: SignedIn, asked: Annotated[CallsAsked, Query()]) -> CallPage:
     """Some calls, the latest first, that are all of what is asked."""
-    return queries.calls(session, person, asked, asked.after, asked.most)
+    return listing.calls(session, person, asked, asked.after, asked.most)
 
 
 @call_router.patch("/{call_id}", responses=responses(404, 409, 422))
@@ -42,11 +42,11 @@ def change_details(call_id: CallFiled, details: CallDetails, session: Database, 
     return queries.call(session, call_id).summary
 
 
-@call_router.delete("/{call_id}", status_code=204, responses=responses(404, 409))
-def delete_call(call_id: CallFiled, session: Database) -> Response:
-    """Take a call off the list; it can be put back."""
+@call_router.delete("/{call_id}", responses=responses(404, 409))
+def delete_call(call_id: CallFiled, session: Database) -> CallSummary:
+    """Take a call off the list, and say which it was; it can be put back."""
     queries.delete_call(session, call_id)
-    return Response(status_code=204)
+    return queries.call(session, call_id).summary
 
 
 @call_router.post("/{call_id}/restored", responses=responses(404, 409))
