@@ -1,14 +1,20 @@
 """The plan taken along says what the diagnosis would say, and tells who leaves it."""
 
+from itertools import combinations, pairwise
+
+import numpy as np
 import pytest
+from numpy.typing import NDArray
+from scipy.stats import entropy
 from tests.core.told import CONDENSER
 
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model.answer import Range, Standing
+from zesty_copper.core.diagnosis.diagnose import diagnose, foresee
+from zesty_copper.core.diagnosis.model.answer import Standing
 from zesty_copper.core.diagnosis.model.job import Job
+from zesty_copper.core.diagnosis.plan.outcomes import bands_of
 from zesty_copper.core.faults.signs import Look
-from zesty_copper.core.tools.take_along import GrowingPlan, TakeAlong, TakenBranch, branch_for
+from zesty_copper.core.tools.take_along import GrowingPlan, TakeAlong, branch_for
 
 
 def grown(job: Job, answers: int) -> TakeAlong:
@@ -53,13 +59,17 @@ def test_who_reads_what_nobody_foresaw_leaves_the_plan(dead: tuple[Job, TakeAlon
     assert branch_for(plan.nodes[0], [0.2]) is None
 
 
-def test_of_two_bands_the_nearer_middle_is_meant(dead: tuple[Job, TakeAlong]) -> None:
+def test_no_number_means_two_things(dead: tuple[Job, TakeAlong]) -> None:
+    """Bands of one card never meet, and at their ends a number still means what it does in the middle."""
     _, plan = dead
-    bands = [(Range(low=0, high=40), 1), (Range(low=30, high=130), 2)]
-    node = plan.nodes[0].model_copy(
-        update={"branches": tuple(TakenBranch(ranges=(band,), to=to) for band, to in bands)}
-    )
-    assert [branch_for(node, [value]) for value in (5.0, 33.0, 38.0, 90.0)] == [1, 1, 2, 2]
+    forks = [node for node in plan.nodes if len(node.branches) > 1 and node.branches[0].ranges]
+    assert forks
+    for node in forks:
+        for one, other in combinations(node.branches, 2):
+            assert any(
+                a.high <= b.low or b.high <= a.low or a == b for a, b in zip(one.ranges, other.ranges, strict=True)
+            )
+            assert one.ranges != other.ranges
 
 
 def test_what_stops_the_work_stops_it_in_the_plan_too() -> None:
@@ -77,3 +87,33 @@ def test_every_branch_leads_to_an_answer_and_every_end_says_where_it_stands() ->
     led_to = [branch.to for node in plan.nodes for branch in node.branches]
     assert sorted(led_to) == list(range(1, len(plan.nodes)))
     assert 0 < plan.share <= 1
+
+
+@pytest.mark.parametrize("kind", ["rooftop_208", "furnace_120", "condenser_fused"])
+def test_what_is_foreseen_is_what_would_be_said(kind: str) -> None:
+    """The same verdict, stop and next test; and whatever that test may show lies in one of its bands."""
+    job = Job(circuit=ready_made()[kind], looks=(Look(id="told", sign="nothing_runs"),))
+    said, foreseen = diagnose(job), foresee(job, 0.0)
+    assert (foreseen.verdict, foreseen.stop, foreseen.next_test) == (said.verdict, said.stop, said.next_test)
+    assert sum(one.chance for one in foreseen.outcomes) == pytest.approx(1)
+    for one in foreseen.outcomes:
+        assert all(low <= value <= high for value, (low, high) in zip(one.values, one.ranges, strict=True))
+
+
+def test_bands_lose_little_of_what_a_number_tells() -> None:
+    """Two places 20 V apart, one that reads as the first, and one spread over both: information by scipy, in bits."""
+    rng = np.random.default_rng(5)
+    middles, spreads = np.repeat([100.0, 120.0, 100.0, 110.0], 500), np.repeat([0.5, 0.5, 0.5, 8.0], 500)
+    points, label = rng.normal(middles, spreads), np.repeat([0, 1, 2, 3], 500)
+    weight = np.full(2000, 1 / 2000)
+    bands = bands_of(points, spreads, weight, label, "V")
+
+    def told(cut: list[NDArray[np.bool_]]) -> float:
+        joint = np.array([[weight[inside & (label == place)].sum() for place in range(4)] for inside in cut])
+        return float(entropy(joint.sum(0), base=2) + entropy(joint.sum(1), base=2) - entropy(joint.ravel(), base=2))
+
+    fine = np.digitize(points, np.arange(80, 140, 1.0))
+    assert np.sum([band.holds for band in bands]) == 2000, "each number lies in one band"
+    assert len(bands) <= 8
+    assert told([band.holds for band in bands]) > 0.9 * told([fine == one for one in np.unique(fine)])
+    assert all(one.high <= two.low for one, two in pairwise(bands))

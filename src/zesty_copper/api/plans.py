@@ -21,6 +21,8 @@ GIVEN_UP_SECONDS = 120.0
 """After this one that did not come is begun again [s]."""
 KEPT = 40
 LEAST_URGENT = 19
+THREADS = 2
+"""How many answers are worked out at once."""
 
 
 class Plans:
@@ -76,6 +78,6 @@ def _worked_out(text: str) -> bytes:
     """Work a plan out, in the process of its own."""
     begun = time.monotonic()
     plan = GrowingPlan(Job.model_validate_json(text))
-    plan.grow(lambda: time.monotonic() - begun < MOST_SECONDS)
+    plan.grow(lambda: time.monotonic() - begun < MOST_SECONDS, THREADS)
     plan.end()
     return plan.told().model_dump_json().encode()

@@ -10,7 +10,7 @@ const node = (words: string, more: Partial<TakenNode> = {}) => ({ words, test: n
 const test = { measurements: [measurement], look: null } as unknown as TakenNode['test']
 const plan = {
   nodes: [
-    node('first', { test, branches: [{ ranges: [{ low: 0, high: 40 }], found: null, to: 1 }, { ranges: [{ low: 30, high: 130 }], found: null, to: 2 }] }),
+    node('first', { test, branches: [{ ranges: [{ low: 0, high: 40 }], found: null, to: 1 }, { ranges: [{ low: 40.1, high: 130 }], found: null, to: 2 }] }),
     node('low'),
     node('good'),
   ],
@@ -21,8 +21,8 @@ const read = (value: number, where = measurement): Unsent => ({
 })
 
 describe('the plan taken along', () => {
-  it('takes, of two bands that hold a number, the one whose middle is nearer by its own width', () => {
-    expect([5, 33, 38, 90, 400].map((value) => branchFor(plan.nodes[0] as TakenNode, [value]))).toEqual([1, 1, 2, 2, null])
+  it('takes the branch whose band holds the number', () => {
+    expect([5, 40, 41, 130, 400].map((value) => branchFor(plan.nodes[0] as TakenNode, [value]))).toEqual([1, 1, 2, 2, null])
   })
 
   it('is followed reading by reading, and left by what it does not ask or foresee', () => {

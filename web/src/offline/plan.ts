@@ -51,22 +51,9 @@ function stepOf(node: TakenNode, entries: Unsent['entries']): number | null {
   return branchFor(node, values.map((one) => (one && 'value' in one ? one.value : NaN)))
 }
 
-/** The branch whose bands hold all numbers; of several the one whose middle is nearest by its own width. */
-export function branchFor(node: Pick<TakenNode, 'branches'>, values: readonly number[]): number | null {
-  let best: number | null = null
-  let nearest = 1
-  for (const { ranges, to } of node.branches) {
-    if (ranges.length !== values.length || !values.length) continue
-    const far = Math.max(
-      ...ranges.map(({ low, high }, i) => {
-        const value = values[i] ?? NaN
-        return high > low ? Math.abs(value - (low + high) / 2) / ((high - low) / 2) : value === low ? 0 : 2
-      }),
-    )
-    if (far <= nearest) [best, nearest] = [to, far]
-  }
-  return best
-}
+/** The branch whose bands hold all numbers; no two hold the same. */
+export const branchFor = ({ branches }: Pick<TakenNode, 'branches'>, values: readonly number[]): number | null =>
+  branches.find(({ ranges }) => ranges.length === values.length && ranges.length > 0 && ranges.every(({ low, high }, i) => low <= (values[i] ?? NaN) && (values[i] ?? NaN) <= high))?.to ?? null
 
 const text = ({ place, meter, open_switches, hands }: Measurement) =>
   JSON.stringify([place, meter ?? 'hi_z', [...(open_switches ?? [])].sort(), Object.entries(hands ?? {}).map(([field, ids]) => [field, [...ids].sort()]).filter(([, ids]) => ids?.length)], sorted)

@@ -18,6 +18,7 @@ __all__ = [
     "METER_LIMIT_VOLTS",
     "METER_LIMIT_WARMTH",
     "OHM_LIMIT",
+    "WORD_STEPS",
     "Around",
     "Between",
     "Measurement",
@@ -119,7 +120,8 @@ Unit = Literal["V", "A", "seq", "ohm", "beep", "run", "degF"]
 """Volts; amps; phase sequence, which is 1 in the order of the legs' names, −1 against it, 0 where nothing turns; ohms;
 whether a tester beeps, 1 or 0; 0 still or out, 1 running or in, 2 humming or chattering; degrees Fahrenheit above the
 coolest mate."""
-_STEPS: dict[str, tuple[int, ...]] = {"seq": (-1, 0, 1), "beep": (0, 1), "run": (0, 1, 2)}
+WORD_STEPS: dict[str, tuple[int, ...]] = {"seq": (-1, 0, 1), "beep": (0, 1), "run": (0, 1, 2)}
+"""What can be read where no number is."""
 """Values of what is no number."""
 
 
@@ -340,7 +342,7 @@ def check_reading(circuit: Circuit, reading: Reading) -> None:
         raise BadInput(f"This measurement is read in {wanted}, not in {reading.unit}.", "unit")
     if not math.isfinite(reading.value):
         raise BadInput("The reading is not a number: type what the meter shows.", "value")
-    if (steps := _STEPS.get(reading.unit)) is not None:
+    if (steps := WORD_STEPS.get(reading.unit)) is not None:
         if reading.value not in steps:
             raise BadInput(f"Say {_UNIT_WORDS[reading.unit]} as one of {', '.join(map(str, steps))}.", "value")
         return

@@ -1,7 +1,7 @@
 """The whole of a diagnosis: readings and looks in, suspects, verdict and next test out."""
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,9 +10,10 @@ from scipy.special import logsumexp
 from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
 from zesty_copper.core.diagnosis.infer.weighed import Weighed, weigh_job
-from zesty_copper.core.diagnosis.model.answer import Diagnosis, Evidence, NextTest, Stop, Suspect
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Evidence, NextTest, Stop, Suspect, Verdict
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.diagnosis.plan.next_test import Card
+from zesty_copper.core.diagnosis.plan.outcomes import Outcome, outcomes_of
 from zesty_copper.core.diagnosis.plan.particles import Particles, particles_of
 from zesty_copper.core.diagnosis.plan.standing import NextStep, first_standing, next_step
 from zesty_copper.core.diagnosis.predict.observe import predict
@@ -26,7 +27,7 @@ from zesty_copper.core.diagnosis.tell.verdict import suspect_told, verdict_told
 from zesty_copper.core.faults.catalogue import no_suspect
 from zesty_copper.core.faults.kinds import FaultKind
 
-__all__ = ["anticipate", "diagnose", "first_answer", "why_not"]
+__all__ = ["Foreseen", "anticipate", "diagnose", "first_answer", "foresee", "stop_at", "why_not"]
 
 EXPLAINED_SUSPECTS = 6
 """How many suspects get their evidence spelled out."""
@@ -56,6 +57,60 @@ def first_answer(job: Job) -> Diagnosis:
     """
     weighed, stop = _weighed(job)
     return _told(job, weighed, stop, NextStep(first_standing(weighed, _steady(job), stop)), None)
+
+
+@dataclass(frozen=True)
+class Foreseen:
+    """What would be said of a job, without its reasons, and how the test that follows may come out.
+
+    Attributes
+    ----------
+    suspected
+        Every fault, in no order, without evidence.
+    outcomes
+        Of the next test's numbers; none where there is no next test, or it is a look.
+    """
+
+    verdict: Verdict
+    suspected: tuple[Suspect, ...]
+    stop: Stop | None
+    next_test: NextTest | None
+    outcomes: tuple[Outcome, ...]
+
+
+def foresee(job: Job, least: float) -> Foreseen:
+    """Diagnose what has not been read yet: the same verdict, stop and next test as `diagnose`, in less time.
+
+    Parameters
+    ----------
+    least
+        Outcomes of the next test that are less likely are left out.
+
+    Raises
+    ------
+    NumericalError
+        If the circuit's network has no solution.
+    """
+    weighed, stop = _weighed(job)
+    compiled, steady = weighed.compiled, _steady(job)
+    particles = particles_of(compiled, weighed.posterior)
+    step = next_step(weighed, particles, steady, stop)
+    card = step.card if step.look is None else None
+    return Foreseen(
+        verdict=verdict_told(weighed, steady, step.standing, carried=step.carried),
+        suspected=(
+            *(suspect_told(one, float(weighed.by_fault[f]), (), job) for f, one in enumerate(compiled.faults)),
+            suspect_told(compiled.unlisted, weighed.posterior.unlisted, (), job),
+        ),
+        stop=stop,
+        next_test=_test_told(weighed, steady, stop, step, particles),
+        outcomes=() if card is None else tuple(outcomes_of(compiled, particles, card.measurements, least)),
+    )
+
+
+def stop_at(job: Job) -> Stop | None:
+    """Return what stops the work, alone."""
+    return _weighed(job)[1]
 
 
 def anticipate(job: Job, diagnosis: Diagnosis) -> None:
