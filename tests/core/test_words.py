@@ -5,10 +5,15 @@ import re
 from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
+from string import Formatter
 
 from tests.conftest import CHECKOUT
 
+from zesty_copper.core.words import catalogue
+
 CORE = CHECKOUT / "src" / "zesty_copper" / "core"
+FOR_PROGRAMS = ("ValueError", "NumericalError", "Field", "no_part")
+"""What is raised or described where no technician, but a program that sends a circuit, is told."""
 LEAST_WORDS = 5
 """Fewer make no sentence."""
 BRITISH = re.compile(
@@ -23,22 +28,46 @@ def sentences(file: Path) -> Iterator[str]:
     docs = {
         id(node.value) for node in ast.walk(tree) if isinstance(node, ast.Expr) and isinstance(node.value, ast.Constant)
     }
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Call) and getattr(node.func, "id", "") in FOR_PROGRAMS:
+            docs |= {id(part) for part in ast.walk(node)}
     inside = {id(part) for node in ast.walk(tree) if isinstance(node, ast.JoinedStr) for part in node.values}
     for node in ast.walk(tree):
-        if isinstance(node, ast.JoinedStr):
+        if isinstance(node, ast.JoinedStr) and id(node) not in docs:
             yield "".join(part.value if isinstance(part, ast.Constant) else "{}" for part in node.values)  # type: ignore[misc]
         elif isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in docs | inside:
             yield node.value
 
 
-def test_no_sentence_is_built_twice() -> None:
-    said = Counter(
+def said_in(file: Path) -> Iterator[tuple[str, set[str]]]:
+    """Every message that a module says: its key, and the holes that are filled."""
+    for node in ast.walk(ast.parse(file.read_text("utf-8"))):
+        if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "say":
+            key = node.args[0]
+            assert isinstance(key, ast.Constant), f"{file.name}:{node.lineno} says what cannot be found by its key"
+            yield str(key.value), {str(one.arg) for one in node.keywords}
+
+
+def test_every_message_is_said_with_all_its_holes_and_none_is_left_over() -> None:
+    said = [one for file in CORE.rglob("*.py") for one in said_in(file) if file.parent.name != "words"]
+    holes = {
+        key: {name for _, name, _, _ in Formatter().parse(text) if name is not None}
+        for key, text in catalogue().items()
+    }
+    assert {key for key, _ in said} == set(holes)
+    assert [(key, filled) for key, filled in said if filled != holes[key]] == []
+
+
+def test_no_sentence_is_built_twice_or_outside_the_catalogue() -> None:
+    told = Counter(catalogue().values())
+    assert {one: times for one, times in told.items() if times > 1} == {}
+    outside = {
         one.strip()
         for file in CORE.rglob("*.py")
         for one in sentences(file)
         if len(one.split()) >= LEAST_WORDS and one.strip().endswith((".", "?"))
-    )
-    assert {one: times for one, times in said.items() if times > 1} == {}
+    }
+    assert outside == set()
 
 
 def test_words_on_screen_are_american() -> None:
@@ -46,6 +75,7 @@ def test_words_on_screen_are_american() -> None:
     tables = [file for file in CORE.rglob("*.toml") if file.parent.name != "tables"]
     said = [line for file in tables for line in re.findall(r'"([^"]{4,})"', _without_comments(file))]
     said += [one for file in CORE.rglob("*.py") for one in sentences(file) if not one.startswith("X, ")]
+    said += catalogue().values()
     pages = (CHECKOUT / "web" / "src").rglob("*.tsx")
     said += [line for file in pages for line in re.findall(r">([^<>{}]{4,})<", file.read_text("utf-8"))]
     assert [one for one in said if " " in one and BRITISH.search(one)] == []

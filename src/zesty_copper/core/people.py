@@ -9,6 +9,7 @@ from pydantic import Field, StrictBool, StringConstraints
 from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.errors import NotAllowed
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["Line", "Name", "Person", "Role", "check_scope", "narrowed"]
 
@@ -76,7 +77,7 @@ def check_scope(person: Person, before: Scope | None, after: Scope) -> None:
         after.panel_volts_only and not (before.panel_volts_only or before.panel_may_be_opened)
     )
     if goes_further:
-        raise NotAllowed("Panel work is granted by a lead: ask yours.", "panel_may_be_opened")
+        raise NotAllowed(say("people.panel_work_granted_lead"), "panel_may_be_opened")
 
 
 def narrowed(scope: Scope, person: Person) -> Scope:

@@ -14,6 +14,7 @@ from pydantic import Field
 
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["FailureMode", "PartEntry", "Role", "ShuntModel", "catalogue", "entry", "further_kinds"]
 
@@ -120,4 +121,4 @@ def entry(kind: str) -> PartEntry:
         return catalogue()[kind]
     except KeyError:
         known = ", ".join(catalogue())
-        raise BadInput(f"No part of kind “{kind}” is known: use one of {known}.", "circuit.parts") from None
+        raise BadInput(say("circuit.no_such_kind", kind=kind, known=known), "circuit.parts") from None

@@ -8,6 +8,7 @@ from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import Circuit, Identifier, Part, Switch
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["Change", "Edit", "Insert", "Remove", "edited"]
 
@@ -58,7 +59,7 @@ def edited(circuit: Circuit, edit: Edit) -> Circuit:
         case Remove():
             gone = circuit.part(edit.part)
             if gone.entry.role is Role.SOURCE:
-                raise BadInput("A supply cannot be taken out: everything hangs on it.", "edit.part")
+                raise BadInput(say("circuit.supply_cannot_taken_out"), "edit.part")
             ahead = circuit.feed(gone).id
             parts = [_moved(part, gone.id, ahead) for part in parts if part.id != gone.id]
             used = {part.switch for part in parts}

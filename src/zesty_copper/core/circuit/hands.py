@@ -8,6 +8,7 @@ from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Part
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["FREE", "Hands", "check_hands", "no_lead", "own_ends", "taken_out"]
 
@@ -49,7 +50,7 @@ def taken_out(circuit: Circuit, hands: Hands, points: tuple[str, ...]) -> Part |
 
 def no_lead(lane: str, part: Part, field: str) -> BadInput:
     """What to say of a lead that is not there to be lifted."""
-    return BadInput(f"There is no lead of {lane} to lift at the {part.name}.", field)
+    return BadInput(say("circuit.there_no_lead_lift", lane=lane, name=part.name), field)
 
 
 def check_hands(circuit: Circuit, hands: Hands) -> None:
@@ -57,13 +58,9 @@ def check_hands(circuit: Circuit, hands: Hands) -> None:
     moved = {switch.id for switch in circuit.held}
     for field, named in (("pushed_in", hands.pushed_in), ("held_out", hands.held_out)):
         for switch in sorted(named - moved):
-            raise BadInput(
-                f"No coil moves “{switch}”: only a contactor or a relay is held by hand.", f"measurement.hands.{field}"
-            )
+            raise BadInput(say("circuit.no_coil_moves_only", switch=switch), f"measurement.hands.{field}")
     for switch in sorted(hands.pushed_in & hands.held_out):
-        raise BadInput(
-            f"“{switch}” cannot be pushed in and held out at once: choose one.", "measurement.hands.held_out"
-        )
+        raise BadInput(say("circuit.cannot_pushed_held_out", switch=switch), "measurement.hands.held_out")
     for point in sorted(hands.lifted):
         lane, part = circuit.split_point(point)
         if part.entry.role is not Role.SERIES or lane == GROUND:
@@ -71,4 +68,4 @@ def check_hands(circuit: Circuit, hands: Hands) -> None:
     for part_id in sorted(hands.removed):
         part = circuit.part(part_id)
         if part.entry.role is Role.SOURCE:
-            raise BadInput(f"The {part.name} is not yours to take out.", "measurement.hands.removed")
+            raise BadInput(say("circuit.not_yours_take_out", name=part.name), "measurement.hands.removed")

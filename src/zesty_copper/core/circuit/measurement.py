@@ -11,6 +11,7 @@ from zesty_copper.core.circuit.hands import FREE, Hands, check_hands, own_ends, 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Lane, Part
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = [
     "DEAD_MODES",
@@ -182,10 +183,10 @@ def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
     for switch in sorted(measurement.open_switches - by_hand):
         if switch in {known.id for known in circuit.switches}:
             raise BadInput(
-                f"The switch “{switch}” follows its coil: leave it out, and say what calls it.",
+                say("circuit.switch_follows_coil_leave", switch=switch),
                 "measurement.open_switches",
             )
-        raise BadInput(f"This circuit has no switch “{switch}”.", "measurement.open_switches")
+        raise BadInput(say("circuit.circuit_has_no_switch", switch=switch), "measurement.open_switches")
     check_hands(circuit, measurement.hands)
     match place:
         case Around():
@@ -194,7 +195,7 @@ def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
             _check_turning(circuit, place, measurement.open_switches)
         case Near():
             if place.point == GROUND:
-                raise BadInput("Ground says nothing to a tester: hold it to a conductor.", "measurement.place.point")
+                raise BadInput(say("circuit.ground_says_nothing_tester"), "measurement.place.point")
             _check_point(circuit, place.point, "point", measurement)
         case Watching():
             _check_watching(circuit, place)
@@ -214,24 +215,22 @@ def _check_point(circuit: Circuit, point: str, end: str, measurement: Measuremen
     if part.id in measurement.hands.removed:
         if dead:
             return
-        raise BadInput(
-            f"The {part.name} is taken out: its own leads are read in ohms alone.", f"measurement.place.{end}"
-        )
+        raise BadInput(say("circuit.taken_out_own_leads", name=part.name), f"measurement.place.{end}")
     if not part.has_points:
         raise BadInput(
-            f"{lane} of the {part.name} is reached only with its leads off: take it out, or choose another point.",
+            say("circuit.reached_only_leads_off", lane=lane, name=part.name),
             f"measurement.place.{end}",
         )
     if not dead and circuit.on_removed_carrier(part, measurement.open_switches):
         raise BadInput(
-            f"The {part.name} is out of the box with its carrier: choose a point that stays, or push it in.",
+            say("circuit.out_box_carrier_choose", name=part.name),
             f"measurement.place.{end}",
         )
 
 
 def _check_between(circuit: Circuit, place: Between, measurement: Measurement) -> None:
     if place.a == place.b:
-        raise BadInput("Both probes are on one point: move one of them.", "measurement.place.b")
+        raise BadInput(say("circuit.both_probes_are_one"), "measurement.place.b")
     dead = measurement.meter in DEAD_MODES
     out = taken_out(circuit, measurement.hands, (place.a, place.b))
     for end, point in (("a", place.a), ("b", place.b)):
@@ -242,13 +241,12 @@ def _check_between(circuit: Circuit, place: Between, measurement: Measurement) -
         if out is not None:
             if point not in _reached(circuit, out):
                 raise BadInput(
-                    f"The {out.name} is taken out: both probes go on its own leads, or one on its frame.",
+                    say("circuit.taken_out_both_probes", name=out.name),
                     f"measurement.place.{end}",
                 )
         elif dead and lane != GROUND and not circuit.is_dead(part, measurement.open_switches):
             raise BadInput(
-                f"Ohms are read only where it is dead, and {lane} at the {part.name} is not in this state: "
-                "open a switch ahead of it, lock it, and prove it dead first.",
+                say("circuit.ohms_are_read_only", lane=lane, name=part.name),
                 "measurement.open_switches",
             )
     if measurement.meter is MeterMode.INSULATION:
@@ -259,7 +257,7 @@ def _check_between(circuit: Circuit, place: Between, measurement: Measurement) -
                 continue
             if load.entry.capacitive or load.entry.electronic:
                 raise BadInput(
-                    f"The {load.name} is still connected: an insulation test ruins electronics. Unplug it first.",
+                    say("circuit.still_connected_insulation_test", name=load.name),
                     "measurement.meter",
                 )
 
@@ -282,12 +280,12 @@ def _check_turning(circuit: Circuit, place: Turning, open_switches: frozenset[st
     part = circuit.part(place.part)
     if len(circuit.turning_legs(part)) != 3:
         raise BadInput(
-            f"Three legs are needed to see which way they turn, and the {part.name} has not: choose another row.",
+            say("circuit.three_legs_are_needed", name=part.name),
             "measurement.place.part",
         )
     if circuit.on_removed_carrier(part, open_switches):
         raise BadInput(
-            f"The {part.name} is out of the box with its carrier: choose a point that stays.",
+            say("circuit.out_box_carrier_choose_point", name=part.name),
             "measurement.place.part",
         )
 
@@ -296,7 +294,7 @@ def _check_watching(circuit: Circuit, place: Watching) -> None:
     part = circuit.part(place.part)
     if part not in circuit.watched:
         raise BadInput(
-            f"The {part.name} does nothing that could be seen or heard: choose a load or a contactor.",
+            say("circuit.does_nothing_could_seen", name=part.name),
             "measurement.place.part",
         )
 
@@ -304,7 +302,7 @@ def _check_watching(circuit: Circuit, place: Watching) -> None:
 def _check_warmth(circuit: Circuit, place: Warmth) -> None:
     part = circuit.part(place.part)
     if part.conductor is not None or part.entry.role is not Role.SERIES:
-        raise BadInput(f"Heat is compared at a joint or a device, not at the {part.name}.", "measurement.place.part")
+        raise BadInput(say("circuit.heat_compared_joint_device", name=part.name), "measurement.place.part")
     circuit.check_reaches(place.leg, part, "measurement.place.leg")
 
 
@@ -314,23 +312,21 @@ def _check_clamp(circuit: Circuit, place: Around) -> None:
     for lane in place.lanes:
         circuit.check_lane(lane, "measurement.place.leg")
     if not part.entry.clampable:
-        raise BadInput(
-            f"A clamp does not fit around the {part.name}: close it around a wire.", "measurement.place.part"
-        )
+        raise BadInput(say("circuit.clamp_does_not_fit", name=part.name), "measurement.place.part")
     for lane in place.lanes:
         circuit.check_reaches(lane, part, "measurement.place.leg")
     if len(set(place.lanes)) < len(place.lanes):
-        raise BadInput("One conductor is named twice: name each in the jaws once.", "measurement.place.also")
+        raise BadInput(say("circuit.one_conductor_named_twice"), "measurement.place.also")
 
 
 _UNIT_WORDS: dict[str, str] = {
     "V": "volts (V)",
     "A": "amps (A)",
-    "seq": "phase sequence (seq: 1, −1, or 0 where nothing turns)",
+    "seq": say("circuit.unit_of_sequence"),
     "ohm": "ohms (ohm)",
-    "beep": "the tester's word (beep: 1, or 0 for silence)",
-    "run": "what is seen and heard (run: 0 still, 1 running, 2 humming or chattering)",
-    "degF": "degrees Fahrenheit above the coolest mate (degF)",
+    "beep": say("circuit.unit_of_tester"),
+    "run": say("circuit.unit_of_watching"),
+    "degF": say("circuit.unit_of_warmth"),
 }
 
 
@@ -339,21 +335,28 @@ def check_reading(circuit: Circuit, reading: Reading) -> None:
     check_measurement(circuit, reading.measurement)
     if reading.unit != reading.measurement.unit:
         wanted = _UNIT_WORDS[reading.measurement.unit]
-        raise BadInput(f"This measurement is read in {wanted}, not in {reading.unit}.", "unit")
+        raise BadInput(say("circuit.measurement_read_not", wanted=wanted, unit=reading.unit), "unit")
     if not math.isfinite(reading.value):
-        raise BadInput("The reading is not a number: type what the meter shows.", "value")
+        raise BadInput(say("circuit.reading_not_number_type"), "value")
     if (steps := WORD_STEPS.get(reading.unit)) is not None:
         if reading.value not in steps:
-            raise BadInput(f"Say {_UNIT_WORDS[reading.unit]} as one of {', '.join(map(str, steps))}.", "value")
+            raise BadInput(
+                say(
+                    "circuit.not_a_word_of_the_unit",
+                    unit_words=_UNIT_WORDS[reading.unit],
+                    map=", ".join(map(str, steps)),
+                ),
+                "value",
+            )
         return
     if reading.value < 0:
-        raise BadInput("This reading has no minus sign: leave it out.", "value")
+        raise BadInput(say("circuit.reading_has_no_minus"), "value")
     if reading.unit == "degF" and reading.value > METER_LIMIT_WARMTH:
-        raise BadInput("That is hotter than anything here stays whole: check the decimal point.", "value")
+        raise BadInput(say("circuit.hotter_than_anything_here"), "value")
     if reading.unit == "V" and reading.value > METER_LIMIT_VOLTS:
-        raise BadInput("That is beyond the meter's 1,000 V category: check the decimal point.", "value")
+        raise BadInput(say("circuit.beyond_volts_of_meter"), "value")
     if reading.unit == "A" and reading.value > METER_LIMIT_AMPS:
-        raise BadInput("That is beyond the clamp's 1,000 A range: check the decimal point.", "value")
+        raise BadInput(say("circuit.beyond_amps_of_clamp"), "value")
 
 
 def doubts_about(circuit: Circuit, reading: Reading) -> str:
@@ -369,7 +372,7 @@ def doubts_about(circuit: Circuit, reading: Reading) -> str:
         ]
         most = 1.2 * (max(legs) if to_ground else circuit.highest_volts)
         if reading.value > most:
-            return f"{reading.value:g} V is more than this supply can give there: is the decimal point right?"
+            return say("circuit.v_more_than_supply", value=reading.value)
         return ""
     if reading.unit == "ohm":
         return _doubt_about_ohms(circuit, reading)
@@ -377,7 +380,7 @@ def doubts_about(circuit: Circuit, reading: Reading) -> str:
     if not reading.is_steady:
         return ""
     if reading.unit == "A" and reading.value > 2 * rated:
-        return f"{reading.value:g} A is far above the {rated:g} A of the largest load: decimal point, or a start?"
+        return say("circuit.far_above_largest_load", value=reading.value, rated=rated)
     return ""
 
 
@@ -393,8 +396,5 @@ def _doubt_about_ohms(circuit: Circuit, reading: Reading) -> str:
         return ""
     for load in circuit.joined_to(part, reading.measurement.open_switches):
         if {lane_a, lane_b} <= set(circuit.primary_lanes(load) if load.has_points else circuit.lanes_of(load)):
-            return (
-                f"The {load.name} is still connected between {lane_a} and {lane_b}: this may be its own resistance. "
-                "Was it meant so?"
-            )
+            return say("circuit.still_connected_between_may", name=load.name, lane_a=lane_a, lane_b=lane_b)
     return ""

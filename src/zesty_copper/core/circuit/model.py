@@ -13,6 +13,7 @@ from zesty_copper.core.circuit.loads import LoadData, Winding
 from zesty_copper.core.circuit.systems import Supply, SystemName, supplies
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["GROUND", "MOST_PARTS", "NEUTRAL", "Circuit", "Identifier", "Lane", "Part", "Switch", "Zone"]
 
@@ -260,7 +261,7 @@ class Circuit(Frozen):
         try:
             return self._by_id[part_id]
         except KeyError:
-            raise BadInput(f"This circuit has no part “{part_id}”.", "place") from None
+            raise BadInput(say("circuit.circuit_has_no_part", part_id=part_id), "place") from None
 
     def feed(self, part: Part) -> Part:
         """Return the part on which another hangs; a source hangs on itself."""
@@ -386,12 +387,12 @@ class Circuit(Frozen):
     def check_lane(self, lane: str, field: str) -> None:
         """Raise BadInput, naming the field, for a conductor that the circuit lacks."""
         if lane not in self.lanes:
-            raise BadInput(f"This circuit has no conductor “{lane}”: it has {', '.join(self.lanes)}.", field)
+            raise BadInput(say("circuit.circuit_has_no_conductor", lane=lane, lanes=", ".join(self.lanes)), field)
 
     def check_reaches(self, lane: str, part: Part, field: str) -> None:
         """Raise BadInput, naming the field, for a conductor that does not run to a part."""
         if lane not in self.lanes_of(part):
-            raise BadInput(f"{lane} does not run to the {part.name}.", field)
+            raise BadInput(say("circuit.does_not_run", lane=lane, name=part.name), field)
 
     def split_point(self, point: str) -> tuple[str, Part]:
         """Return the conductor and the part behind which the point lies; BadInput if there is no such point.
@@ -403,7 +404,7 @@ class Circuit(Frozen):
             self.check_lane(lane, "place")
         part = self._by_id.get(part_id)
         if not at or part is None or lane not in self.lanes_of(part):
-            raise BadInput(f"This circuit has no point “{point}”.", "place")
+            raise BadInput(say("circuit.circuit_has_no_point", point=point), "place")
         return lane, part
 
     def is_dead(self, part: Part, open_switches: frozenset[str]) -> bool:

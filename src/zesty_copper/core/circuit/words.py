@@ -16,6 +16,7 @@ from zesty_copper.core.circuit.measurement import (
     Watching,
 )
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.words import say
 
 __all__ = [
     "asked_words",
@@ -36,7 +37,7 @@ def at_words(circuit: Circuit, part: Part) -> str:
     sources = [p for p in circuit.series if p.entry.role is Role.SOURCE]
     root = circuit.root(part) if part.entry.role is not Role.TRANSFORMER else part
     further = root in sources[1:] and root is not part
-    at = f"the {part.point_name}" if part.has_points else f"the {part.name}’s own leads"
+    at = f"the {part.point_name}" if part.has_points else say("circuit.its_own_leads", name=part.name)
     return f"{at} ({root.name})" if further else at
 
 
@@ -59,16 +60,16 @@ def place_words(circuit: Circuit, place: Place) -> str:
     if isinstance(place, Around):
         together = " and ".join(place.lanes) + (" together" if place.also else "")
         moment = ", at the start" if place.start else ""
-        return f"amps on {together} at the {circuit.part(place.part).name}{moment}"
+        return say("circuit.amps_on_conductors", together=together, name=circuit.part(place.part).name, moment=moment)
     match place:
         case Turning():
-            return f"phase sequence at {at_words(circuit, circuit.part(place.part))}"
+            return say("circuit.sequence_at", at=at_words(circuit, circuit.part(place.part)))
         case Near():
-            return f"non-contact tester on {point_words(circuit, place.point)}"
+            return say("circuit.non_contact_tester", point=point_words(circuit, place.point))
         case Watching():
             return _watched_words(circuit, circuit.part(place.part))
         case Warmth():
-            return f"temperature of the {circuit.part(place.part).name}, {place.leg}, over the coolest leg"
+            return say("circuit.temperature_over_coolest_leg", name=circuit.part(place.part).name, leg=place.leg)
         case Between():
             return _between_words(circuit, place)
 
@@ -76,38 +77,47 @@ def place_words(circuit: Circuit, place: Place) -> str:
 def _watched_words(circuit: Circuit, part: Part) -> str:
     """Ask what eyes and ears tell of a part."""
     if part not in circuit.loads:
-        return f"is the {part.name} pulled in?"
-    return f"is the {part.name} {'heating' if part.kind == 'heater' else 'running'}?"
+        return say("circuit.is_it_pulled_in", name=part.name)
+    return say("circuit.is_it_running", name=part.name, what="heating" if part.kind == "heater" else "running")
 
 
 def _between_words(circuit: Circuit, place: Between) -> str:
     if GROUND in (place.a, place.b):
         other = place.b if place.a == GROUND else place.a
         lane, part = circuit.split_point(other)
-        return f"{mark_words(part, lane)} to ground at {at_words(circuit, part)}"
+        return say("circuit.point_to_ground", mark=mark_words(part, lane), at=at_words(circuit, part))
     (lane_a, part_a), (lane_b, part_b) = circuit.split_point(place.a), circuit.split_point(place.b)
     if part_a == part_b:
-        return f"{mark_words(part_a, lane_a)} to {mark_words(part_a, lane_b)} at {at_words(circuit, part_a)}"
+        return say(
+            "circuit.points_of_one_part",
+            mark=mark_words(part_a, lane_a),
+            mark_2=mark_words(part_a, lane_b),
+            at=at_words(circuit, part_a),
+        )
     if lane_a != lane_b:
         return f"{point_words(circuit, place.a)} to {point_words(circuit, place.b)}"
     first, last = sorted((part_a, part_b), key=circuit.series.index)
     if circuit.upstream_point(last, lane_a) == f"{lane_a}@{first.id}":
-        return f"across the {last.name}, {lane_a}"
-    return f"along {lane_a} from {at_words(circuit, first)} to {at_words(circuit, last)}"
+        return say("circuit.across_a_part", name=last.name, lane_a=lane_a)
+    return say("circuit.along_a_conductor", lane_a=lane_a, at=at_words(circuit, first), at_2=at_words(circuit, last))
 
 
 def state_words(circuit: Circuit, measurement: Measurement) -> str:
     """Say in which state it is taken: that all is closed, else the open switches; what is held, lifted or out."""
     if measurement.as_it_stands:
-        return "all closed, unit calling"
+        return say("circuit.all_closed_unit_calling")
     opened, hands = measurement.state
     said = [f"{s.name.lower()} {s.open}" for s in circuit.switches if s.id in opened]
     for held, how in ((hands.pushed_in, "pushed in"), (hands.held_out, "held out")):
-        said += [f"{switch.name.lower()} {how} by hand" for switch in circuit.switches if switch.id in held]
+        said += [
+            say("circuit.held_by_hand", name=switch.name.lower(), how=how)
+            for switch in circuit.switches
+            if switch.id in held
+        ]
     for point in sorted(hands.lifted):
         lane, part = circuit.split_point(point)
-        said.append(f"{lane} lifted ahead of the {part.name}")
-    said += [f"{circuit.part(part_id).name} taken out" for part_id in sorted(hands.removed)]
+        said.append(say("circuit.lead_lifted_ahead", lane=lane, name=part.name))
+    said += [say("circuit.part_taken_out", name=circuit.part(part_id).name) for part_id in sorted(hands.removed)]
     return ", ".join(said)
 
 
@@ -123,7 +133,7 @@ def value_words(value: float, unit: Unit) -> str:
         case "ohm":
             return ohm_words(value)
         case "degF":
-            return f"{value:g} °F over"
+            return say("circuit.degrees_over", value=value)
         case _:
             return f"{value:g} {unit}"
 

@@ -4,6 +4,7 @@ from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Zone
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.words import say
 
 __all__ = ["advice_on", "in_panel", "single_phases"]
 
@@ -33,42 +34,32 @@ def advice_on(circuit: Circuit, fault: Fault) -> str:  # noqa: PLR0911, PLR0912 
     at_source = part is not None and part.entry.role is Role.SOURCE
     match fault.kind:
         case FaultKind.TWO_AT_ONCE:
-            return "No single fault explains it. Switch off, lock out, prove dead; mend one and measure again."
+            return say("faults.no_single_fault_explains")
         case FaultKind.NOTHING_WRONG:
-            return "The supply is good as far as it was measured under load: look beyond it."
+            return say("faults.supply_good_far_was")
         case FaultKind.SUPPLY_DEAD:
-            return "Prove the meter on a known live source. Then leave it off and call an electrician or the utility."
+            return say("faults.prove_meter_known_live")
         case FaultKind.OPEN | FaultKind.RESISTIVE | FaultKind.INTERMITTENT if at_source and fault.leg == NEUTRAL:
-            return (
-                "Stop: a failing service neutral burns what it feeds. Main off, and the utility or an electrician now."
-            )
+            return say("faults.stop_failing_service_neutral")
         case FaultKind.PRIMARY_LOST:
-            return "Stop every three-phase motor at once: it is burning. Leave it off and call the utility."
+            return say("faults.stop_every_three_phase")
         case FaultKind.SAME_LEG | FaultKind.SUPPLY_LOW | FaultKind.WRONG_SUPPLY | FaultKind.HIGH_LEG:
-            return "This lies ahead of the branch: leave it off and call an electrician or the utility."
+            return say("faults.lies_ahead_branch_leave")
         case FaultKind.CROSSED:
-            return (
-                "Stop: kill it at the panel before anyone touches a control wire. Before it goes back on, check what "
-                "it may have hurt: thermostat, control transformer, control board."
-            )
+            return say("faults.stop_kill_panel_before")
         case FaultKind.BRIDGED:
-            return "Two supplies feed this box: open and lock both, and prove every conductor dead before hands go in."
+            return say("faults.two_supplies_feed_box")
         case FaultKind.REVERSED:
-            return "Stop the motors. Off, locked and proved dead, swap two legs where they were swapped; then prove it."
+            return say("faults.stop_motors_off_locked")
         case FaultKind.NOT_CLOSED:
-            return "Prove the meter, then find out why it is not closed: one reset at most onto an unexplained trip."
+            return say("faults.prove_meter_then_find")
         case FaultKind.SHORT | FaultKind.LOAD_GROUND:
-            return (
-                "Do not reset it: off, locked and proved dead, find by ohms what touches, piece by piece, and clear "
-                "it. Then OL leg to leg and to ground, every load off, one reset, and the loads back one at a time."
-            )
+            return say("faults.do_not_reset_off")
         case FaultKind.STALLED:
-            return "Stop it at once: a motor that stands burns. Then find out what holds it or keeps it from starting."
+            return say("faults.stop_once_motor_stands")
         case _ if in_panel(circuit, fault.part):
-            return "Inside the panel: an electrician's work unless you are licensed for it. Leave it off."
+            return say("faults.inside_panel_electricians_work")
         case _:
             first = part.entry.advice if part and fault.kind in (FaultKind.OPEN, FaultKind.LOAD_OPEN) else ""
-            dead = (
-                "Switch off, lock out, prove dead on every conductor, then open it up and confirm by eye and by ohms."
-            )
+            dead = say("faults.switch_off_lock_out")
             return f"{dead} {first}".rstrip()

@@ -20,6 +20,7 @@ from zesty_copper.core.faults.trips import TRIP_STEPS, trips_by_sample, trips_of
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.network.machines import inside
 from zesty_copper.core.network.netlist import OMEGA
+from zesty_copper.core.words import say
 
 __all__ = ["UNDERSIZED_RANGE", "Fault", "Priors", "faults_of", "no_suspect", "priors"]
 
@@ -124,9 +125,7 @@ def faults_of(circuit: Circuit) -> tuple[Fault, ...]:
     rest = 1 - unlisted - sum(raw[3] for raw in fixed)
     total = sum(raw[3] for raw in weighed)
     found = fixed + [(kind, part, leg, rest * weight / total, words) for kind, part, leg, weight, words in weighed]
-    found.append(
-        (FaultKind.NONE_OF_THESE, None, None, unlisted, "None of these: something not listed, or a reading is off")
-    )
+    found.append((FaultKind.NONE_OF_THESE, None, None, unlisted, say("faults.none_these_something_not")))
     scale = sum(raw[3] for raw in found)
     return tuple(
         _with_trip(circuit, Fault(kind=kind, part=part, leg=leg, prior=prior / scale, words=words))
@@ -136,7 +135,7 @@ def faults_of(circuit: Circuit) -> tuple[Fault, ...]:
 
 def no_suspect(field: str) -> BadInput:
     """What to say of a suspect that a circuit lacks."""
-    return BadInput("This circuit has no such suspect: choose one from its list.", field)
+    return BadInput(say("faults.circuit_has_no_such"), field)
 
 
 def _with_trip(circuit: Circuit, fault: Fault) -> Fault:
@@ -147,7 +146,7 @@ def _with_trip(circuit: Circuit, fault: Fault) -> Fault:
     ends = touching(circuit, fault.kind, part, leg)
     trips = trips_of(circuit, *ends, SHORT_TYPICAL_OHM)
     if not trips:
-        return fault.model_copy(update={"words": f"{words}; nothing trips"})
+        return fault.model_copy(update={"words": say("faults.and_nothing_trips", words=words)})
     first = trips[0]
     opened = circuit.part(first.part)
     told = f"{words}: {'blows' if opened.kind in FUSES else 'trips'} the {opened.name} {first.when}"
@@ -179,24 +178,30 @@ def _of_the_supply(circuit: Circuit) -> Iterator[_Raw]:
         legs = [leg for leg in supply.legs if leg in circuit.lanes_of(source)]
         # Of a single leg, dead and lost are one place: no hand finds them apart.
         at, only = (source.id, legs[0]) if len(legs) == 1 else (part, None)
-        yield FaultKind.SUPPLY_DEAD, at, only, whole["supply_dead"], f"{of} is dead ahead of the panel"
-        yield FaultKind.SUPPLY_LOW, part, None, whole["supply_low"], f"{of} itself is low"
+        yield FaultKind.SUPPLY_DEAD, at, only, whole["supply_dead"], say("faults.dead_ahead_panel", of=of)
+        yield FaultKind.SUPPLY_LOW, part, None, whole["supply_low"], say("faults.supply_is_low", of=of)
         if len(legs) == 2:
-            words = "Both hots are on the same leg of the supply"
+            words = say("faults.both_hots_are_same")
             yield FaultKind.SAME_LEG, part, None, whole["same_leg"], words
         if supply.primary_delta:
             for leg in legs:
-                words = f"A phase is lost on the primary of the transformer ahead: only {leg} keeps its full voltage"
+                words = say("faults.phase_lost_primary_transformer", leg=leg)
                 yield FaultKind.PRIMARY_LOST, part, leg, whole["primary_lost"] / len(legs), words
         if supply.other is not None:
             label = supplies()[supply.other].label
-            yield FaultKind.WRONG_SUPPLY, part, None, whole["wrong_supply"], f"{of} is {label}, not {supply.label}"
+            yield (
+                FaultKind.WRONG_SUPPLY,
+                part,
+                None,
+                whole["wrong_supply"],
+                say("faults.supply_is_another", of=of, label=label, label_2=supply.label),
+            )
         if supply.high_leg is not None:
             for leg in legs:
                 if leg != supply.high_leg:
-                    words = f"The high leg is on {leg} instead of {supply.high_leg}"
+                    words = say("faults.high_leg_instead", leg=leg, high_leg=supply.high_leg)
                     yield FaultKind.HIGH_LEG, part, leg, whole["high_leg"] / (len(legs) - 1), words
-    yield FaultKind.NOTHING_WRONG, None, None, whole["nothing_wrong"], "Nothing is wrong on this path"
+    yield FaultKind.NOTHING_WRONG, None, None, whole["nothing_wrong"], say("faults.nothing_wrong_path")
 
 
 def _in_series(circuit: Circuit) -> Iterator[_Raw]:
@@ -229,16 +234,16 @@ def _of_loads(circuit: Circuit) -> Iterator[_Raw]:
             words = part.entry.say_open.format(name=part.name, branch=name)
             yield FaultKind.LOAD_OPEN, part.id, name or None, part.entry.weight / len(names), words
         if FailureMode.GROUND in part.entry.may:
-            words = f"Grounded winding or element in the {part.name}"
+            words = say("faults.grounded_winding_element", name=part.name)
             yield FaultKind.LOAD_GROUND, part.id, None, table.weight["load_ground"], words
         if FailureMode.STALL in part.entry.may:
-            words = f"The {part.name} does not turn: locked, or started badly"
+            words = say("faults.does_not_turn_locked", name=part.name)
             yield FaultKind.STALLED, part.id, None, table.weight["stalled"], words
         if FailureMode.SHORT in part.entry.may:
-            words = f"The {part.name} is shorted"
+            words = say("faults.coil_is_shorted", name=part.name)
             yield FaultKind.COIL_SHORT, part.id, None, table.weight["coil_short"], words
         if part.winding is not None and part.winding.other_tap_volts is not None:
-            words = f"The {part.name} is on the wrong tap"
+            words = say("faults.on_wrong_tap", name=part.name)
             yield FaultKind.WRONG_TAP, part.id, None, table.weight["wrong_tap"], words
 
 
@@ -249,7 +254,7 @@ def _between_conductors(circuit: Circuit) -> Iterator[_Raw]:
             continue
         lost_volts = circuit.carried_amps(part) * conductor_resistance_ohm(part.conductor) * UNDERSIZED_RANGE[1]
         if lost_volts > UNDERSIZED_LOSS * circuit.root_volts(part):
-            words = f"Undersized, or too long a run: the {part.name}"
+            words = say("faults.undersized_too_long_run", name=part.name)
             yield FaultKind.UNDERSIZED, part.id, None, table.weight["undersized"], words
         lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
         pairs = [*pairwise(lanes), *((lane, GROUND) for lane in lanes if lane != NEUTRAL)]
@@ -260,9 +265,9 @@ def _between_conductors(circuit: Circuit) -> Iterator[_Raw]:
                 part.id,
                 f"{a}-{b}",
                 table.weight["short"],
-                f"Short from {a} to {other} along the {part.name}",
+                say("faults.short_from_along", a=a, other=other, name=part.name),
             )
-            words = f"Leakage from {a} to {other} along the {part.name}"
+            words = say("faults.leakage_from_along", a=a, other=other, name=part.name)
             yield FaultKind.LEAK, part.id, f"{a}-{b}", table.weight["leak"], words
 
 
@@ -272,7 +277,7 @@ def _touching_boxes(circuit: Circuit) -> Iterator[_Raw]:
         if part.entry.touches_box and circuit.root(part).entry.role is Role.SOURCE:
             for lane in circuit.lanes_of(part):
                 if lane not in (GROUND, NEUTRAL):
-                    words = f"Short from {lane} to its box at the {part.name}"
+                    words = say("faults.short_from_box", lane=lane, name=part.name)
                     yield FaultKind.SHORT, part.id, f"{lane}-{GROUND}", priors().weight["short"], words
 
 
@@ -286,10 +291,10 @@ def _joined_from_elsewhere(circuit: Circuit) -> Iterator[_Raw]:
     for part in circuit.series if transformers else ():
         if part.normally_closed and circuit.root(part).entry.role is Role.SOURCE:
             for lane in circuit.lanes_of(part):
-                words = f"Line voltage from {lane} comes into the control wiring through the {part.name}"
+                words = say("faults.line_voltage_from_comes", lane=lane, name=part.name)
                 yield FaultKind.CROSSED, part.id, lane, weight["crossed"], words
     for source in (part for part in circuit.series[1:] if part.entry.role is Role.SOURCE):
-        words = f"A leg of the {source.name} is joined to {circuit.legs[0]}: a second supply feeds this circuit"
+        words = say("faults.leg_joined_second_supply", name=source.name, legs=circuit.legs[0])
         yield FaultKind.BRIDGED, source.id, None, weight["bridged"], words
 
 
@@ -301,7 +306,7 @@ def _crossed(circuit: Circuit, transformer: Part) -> Iterator[_Raw]:
     weight = priors().weight["crossed"] / len(sites)
     for line in lines:
         for part, lane in sites:
-            words = f"Line voltage from {line} has crossed onto {lane} at the {part.name}"
+            words = say("faults.line_voltage_from_has", line=line, lane=lane, name=part.name)
             yield FaultKind.CROSSED, part.id, f"{line}-{lane}", weight, words
 
 
@@ -309,7 +314,7 @@ def _of_switches(circuit: Circuit) -> Iterator[_Raw]:
     for switch in circuit.switches:
         part = next((p for p in circuit.series if p.switch == switch.id and FailureMode.WELD in p.entry.may), None)
         if part is not None:
-            words = f"The {part.name} is welded shut"
+            words = say("faults.contact_welded_shut", name=part.name)
             yield FaultKind.WELDED, part.id, None, priors().weight["welded"], words
 
 
@@ -320,8 +325,12 @@ def _reversed(circuit: Circuit) -> Iterator[_Raw]:
         turns_one = any(part in circuit.path(motor) for motor in circuit.three_phase_motors)
         if not landed or not circuit.turning_legs(part) or not turns_one:
             continue
-        where = f"along the {part.name}" if part.conductor is not None else "ahead of the panel"
-        words = f"Two legs are swapped {where}: motors run backward"
+        where = (
+            say("faults.swapped_along", name=part.name)
+            if part.conductor is not None
+            else say("faults.swapped_ahead_of_panel")
+        )
+        words = say("faults.two_legs_are_swapped", where=where)
         yield FaultKind.REVERSED, part.id, None, priors().weight["reversed"], words
 
 
@@ -329,6 +338,4 @@ def _ways_of(part: Part) -> tuple[float, float, float]:
     try:
         return priors().way[part.entry.way]
     except KeyError:
-        raise BadInput(
-            f"Parts of kind “{part.kind}” fail in the way “{part.entry.way}”, which is not known.", "circuit.parts"
-        ) from None
+        raise BadInput(say("faults.parts_kind_fail_way", kind=part.kind, way=part.entry.way), "circuit.parts") from None

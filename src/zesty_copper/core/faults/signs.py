@@ -17,6 +17,7 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["Follows", "Look", "Sign", "SignOf", "chances_of", "check_look", "look_words", "places_for", "signs"]
 
@@ -110,20 +111,20 @@ def check_look(circuit: Circuit, look: Look) -> None:
     """Raise BadInput for a sign or place that is not there."""
     sign = signs().get(look.sign)
     if sign is None:
-        raise BadInput(f"There is no sign “{look.sign}”: choose one from the list.", "sign")
+        raise BadInput(say("faults.there_no_sign_choose", sign=look.sign), "sign")
     if sign.of is SignOf.CALL:
         if look.part or look.zone:
-            raise BadInput(f"“{sign.label}” is said of the call as a whole: leave the place out.", "part")
+            raise BadInput(say("faults.said_call_whole_leave", label=sign.label), "part")
         return
     if look.zone is not None and look.part is None:
         if look.seen:
-            raise BadInput(f"Say at which part it was: {sign.label.lower()}.", "part")
+            raise BadInput(say("faults.say_which_part_was", label=sign.label.lower()), "part")
         return
     if look.part is None:
-        raise BadInput(f"Say where you looked: {sign.label.lower()}.", "part")
+        raise BadInput(say("faults.say_where_you_looked", label=sign.label.lower()), "part")
     part = circuit.part(look.part)
     if part not in places_for(circuit, sign):
-        raise BadInput(f"“{sign.label}” is not looked for at the {part.name}: choose another row.", "part")
+        raise BadInput(say("faults.not_looked_choose_another", label=sign.label, name=part.name), "part")
     if look.leg is not None:
         circuit.check_reaches(look.leg, part, "leg")
 
@@ -134,11 +135,11 @@ def look_words(circuit: Circuit, look: Look) -> str:
     said = sign.label.lower()
     if look.part is not None:
         name = circuit.part(look.part).name
-        where = f"{look.leg} at the {name}" if look.leg else f"The {name}"
-        return f"{where}: {said}" if look.seen else f"{where}: looked for, not {said}"
+        where = say("faults.leg_at_part", leg=look.leg, name=name) if look.leg else f"The {name}"
+        return f"{where}: {said}" if look.seen else say("faults.looked_for_not_found", where=where, said=said)
     if look.zone is not None:
-        return f"Looked over the {look.zone}: nothing {said}"
-    return sign.label if look.seen else f"Asked, and not so: {said}"
+        return say("faults.looked_over_nothing", zone=look.zone, said=said)
+    return sign.label if look.seen else say("faults.asked_not_so", said=said)
 
 
 def chances_of(circuit: Circuit, faults: Sequence[Fault], look: Look) -> NDArray[np.float64]:

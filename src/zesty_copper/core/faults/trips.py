@@ -12,6 +12,7 @@ from zesty_copper.core.network.lowrank import Edit, respond
 from zesty_copper.core.network.netlist import EARTH, Netlist, build_netlist
 from zesty_copper.core.network.solve import Solved, nominal, open_impedance, solve
 from zesty_copper.core.network.topology import Topology
+from zesty_copper.core.words import say
 
 __all__ = ["TRIP_STEPS", "Soon", "Trip", "trips_by_sample", "trips_of"]
 
@@ -30,7 +31,7 @@ practice, no source."""
 class Soon:
     """When it opens, in words."""
 
-    AT_ONCE, WITHIN_MINUTES = "at once", "within a minute or so"
+    AT_ONCE, WITHIN_MINUTES = "at once", say("faults.within_minute_so")
 
 
 @dataclass(frozen=True)

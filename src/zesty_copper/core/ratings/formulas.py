@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings.inputs.tables import table
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.words import say
 
 __all__ = [
     "air_rise",
@@ -94,7 +95,7 @@ def compressor_leads(common: float, run: float, start: float) -> Worked:
     longest = max(common, run, start)
     if 2 * longest > (common + run + start) * (1 + CLOSES_SLACK):
         raise BadInput(
-            "These three amps close no triangle: one is more than the other two together. Clamp each lead alone again.",
+            say("ratings.these_three_amps_close"),
             "common",
         )
     cosine = (common**2 - run**2 - start**2) / (2 * run * start)
@@ -129,8 +130,13 @@ def compressor_leads_by_amps(amps_1: float, amps_2: float, amps_3: float) -> tup
     common, run, start = sorted(amps, key=lambda lead: -amps[lead])
     if amps[common] < amps[run] * (1 + COMMON_STANDS_OUT):
         raise BadInput(
-            f"Leads {common} and {run} carry about the same ({number(amps[common])} A and {number(amps[run])} A): amps "
-            "do not tell which is common. Lock it out, take the leads off, and tell the terminals by ohms.",
+            say(
+                "ratings.leads_carry_about_same",
+                common=common,
+                run=run,
+                number=number(amps[common]),
+                number_2=number(amps[run]),
+            ),
             f"amps_{common}",
         )
     return compressor_leads(amps[common], amps[run], amps[start]), (common, run, start)
@@ -159,8 +165,7 @@ def compressor_terminals(ohm_12: float, ohm_23: float, ohm_31: float) -> tuple[W
     total = of_run + of_start
     if abs(opposite[common] / total - 1) > SERIES_SLACK:
         raise BadInput(
-            f"The most ohms ({number(opposite[common])} Ω) should be the other two together ({number(total)} Ω). Zero "
-            "the leads, scratch the terminals bare and read again; if it stays so, a winding is shorted.",
+            say("ratings.most_ohms_should_other", number=number(opposite[common]), number_2=number(total)),
             "ohm_12",
         )
     worked = Worked(
@@ -222,7 +227,7 @@ def mates(values: Sequence[float]) -> Worked:
     """
     low, high = min(values), max(values)
     if low <= 0:
-        raise BadInput("The lowest reading is nothing: read it again with more digits, while current flows.", "lowest")
+        raise BadInput(say("ratings.lowest_reading_nothing_read"), "lowest")
     text = f"100 × ({number(high)} − {number(low)}) ÷ {number(low)}"
     return Worked(
         steps=(

@@ -5,6 +5,7 @@ import math
 from pydantic import Field
 
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["Step", "Worked", "asked_amps", "computed", "given", "number", "share"]
 
@@ -57,7 +58,7 @@ def computed(words: str, text: str, value: float, unit: str) -> Step:
 
 def asked_amps(amps: float, need: Worked) -> str:
     """Say what is there [A] and what is asked of it."""
-    return f"{number(amps)} A; {need.value:.3g} A are asked."
+    return say("ratings.amps_against_asked", number=number(amps), value=need.value)
 
 
 def share(value: float) -> str:

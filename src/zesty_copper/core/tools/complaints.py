@@ -9,6 +9,7 @@ from pydantic import Field
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import SignOf, signs
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["Complaint", "check_told", "complaints"]
 
@@ -41,4 +42,4 @@ def check_told(names: tuple[str, ...] | frozenset[str]) -> None:
     for name in sorted(names):
         sign = signs().get(name)
         if sign is None or sign.of is not SignOf.CALL:
-            raise BadInput(f"“{name}” is nothing that is told of a call: choose from the list.", "told")
+            raise BadInput(say("tools.nothing_told_call_choose", name=name), "told")

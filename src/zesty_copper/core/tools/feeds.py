@@ -15,6 +15,7 @@ from pydantic import Field, model_validator
 
 from zesty_copper.core.circuit.model import Identifier
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["End", "Fed", "Feeds", "FeedsAnswer", "SwitchKind", "SwitchOnSite", "Toggle", "Unit", "answer_of"]
 
@@ -147,7 +148,7 @@ def answer_of(feeds: Feeds) -> FeedsAnswer:
     return FeedsAnswer(
         fed=fed,
         next_switch=best if worth else None,
-        next_words=f"Turn off {names[best]}, and note what dies." if worth and best else _nothing_to_do(feeds),
+        next_words=say("tools.turn_off_note_what", names=names[best]) if worth and best else _nothing_to_do(feeds),
         bits=gains[best] if worth and best else 0.0,
         warnings=tuple(_warnings(feeds, weights, names, units)),
     )
@@ -155,8 +156,8 @@ def answer_of(feeds: Feeds) -> FeedsAnswer:
 
 def _nothing_to_do(feeds: Feeds) -> str:
     if not feeds.switches or not feeds.units:
-        return "List the switches you can reach and the equipment you look at."
-    return "Nothing is left to decide among those listed."
+        return say("tools.list_switches_you_can")
+    return say("tools.nothing_left_decide_among")
 
 
 def _weigh(feeds: Feeds, unit: Unit, kind: SwitchKind) -> _Weights:
@@ -230,15 +231,14 @@ def _warnings(
         two = {chosen: share for chosen, share in shares.items() if len(chosen) > 1}
         if kind is SwitchKind.BREAKER and sum(two.values()) > SUSPECTED:
             both = " and ".join(names[one] for one in max(two, key=lambda one: two[one]))
-            found.append(f"{units[unit]} seems to have a second supply ({both}): lock all of them before hands go in.")
+            found.append(say("tools.seems_have_second_supply", units=units[unit], both=both))
     found += [
-        f"Part of {one.name} stayed alive when a switch was off: more than one supply feeds it."
+        say("tools.part_stayed_alive_when", name=one.name)
         for one in feeds.units
         if any(toggle.results.get(one.id) is Result.PARTLY for toggle in feeds.toggles)
     ]
     found += [
-        f"The wires of {units[end.unit]} are {end.at_source} at the source and {end.at_unit} at the unit: "
-        "a splice lies hidden on the way. Find its box."
+        say("tools.wires_are_source_unit", units=units[end.unit], at_source=end.at_source, at_unit=end.at_unit)
         for end in feeds.ends
         if end.at_source.strip().lower() != end.at_unit.strip().lower()
     ]
@@ -246,5 +246,5 @@ def _warnings(
         for one in feeds.units:
             chosen, share = max(weights.get((one.id, switch.kind), {(): 1.0}).items(), key=lambda pair: pair[1])
             if _names(switch.label, one.name) and share >= FOUND and switch.id not in chosen:
-                found.append(f"The label on {switch.name} says {switch.label}, but it does not feed {one.name}.")
+                found.append(say("tools.label_says_but_does", name=switch.name, label=switch.label, name_2=one.name))
     return found

@@ -49,6 +49,7 @@ from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
 from zesty_copper.core.tools.spoken_line import check_number, nothing_ahead, read_spoken
+from zesty_copper.core.words import say
 
 __all__ = ["completions", "line_of", "read_line"]
 
@@ -57,7 +58,7 @@ BEEPS = {"beeps": 1.0, "silent": 0.0}
 DOES = {"still": 0.0, "out": 0.0, "runs": 1.0, "in": 1.0, "hums": 2.0, "chatters": 2.0}
 _NUMBER = re.compile(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)(k|m)?(v|a|ohm|f)?$")
 _SIZES = {"": 1.0, "k": 1e3, "m": 1e6}
-ASKED = "Say where and what, as in “whip L1-L2 243.1V”."
+ASKED = say("tools.say_where_what_whip")
 _CALL = "call"
 _BOX = "box:"
 _SEES = "sees"
@@ -101,7 +102,7 @@ def _read_written(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
     place, value = _place_and_value(circuit, words, meter)
     if start:
         if not isinstance(place, Around):
-            raise BadInput("Only amps are read at a start: say it as “whip L1 68A start”.", "line")
+            raise BadInput(say("tools.only_amps_are_read"), "line")
         place = place.model_copy(update={"start": True})
     mode = _meter(place, words[-1], meter)
     measurement = Measurement(place=place, meter=mode, open_switches=open_switches, hands=hands)
@@ -194,7 +195,7 @@ def _tail(circuit: Circuit, words: list[str]) -> tuple[frozenset[str], Hands, Me
             kept.append(word)
     for switch in sorted(opened - {one.id for one in circuit.by_hand}):
         known = ", ".join(one.id for one in circuit.by_hand)
-        raise BadInput(f"There is no switch “{switch}” to open: use one of {known}.", "line")
+        raise BadInput(say("tools.there_no_switch_open", switch=switch, known=known), "line")
     if len(kept) < 2:
         raise BadInput(ASKED, "line")
     return frozenset(opened), Hands.model_validate(hands), meter, kept
@@ -212,7 +213,7 @@ def _place_and_value(  # noqa: PLR0911 - one for each form of the line
     last = words[-1].lower()
     if "@" in words[0] + words[1]:
         if len(words) != 3:
-            raise BadInput("Between two points, say both and the number, as in “L2@line_lug L2@whip 3.2V”.", "line")
+            raise BadInput(say("tools.between_two_points_say"), "line")
         a, b = (_point(circuit, word) for word in words[:2])
         return Between(a=a, b=b), _number(last, meter)[0]
     part = _part(circuit, words[0])
@@ -220,7 +221,7 @@ def _place_and_value(  # noqa: PLR0911 - one for each form of the line
         return Watching(part=part.id), DOES[last]
     if len(words) == 3 and words[1].lower() == "turns":
         if last not in TURNS:
-            raise BadInput("Say how the phases follow: 1-2-3, 3-2-1 or none.", "line")
+            raise BadInput(say("tools.say_how_phases_follow"), "line")
         return Turning(part=part.id), TURNS[last]
     lane_word = words[1].upper()
     if last in BEEPS and len(words) == 3:
@@ -232,7 +233,7 @@ def _place_and_value(  # noqa: PLR0911 - one for each form of the line
             raise nothing_ahead(part)
         return Between(a=ahead, b=f"{lane}@{part.id}"), _number(last, meter)[0]
     if len(words) != 3:
-        raise BadInput("That is more than one place and one number: say it as “whip L1-L2 243.1V”.", "line")
+        raise BadInput(say("tools.more_than_one_place"), "line")
     value, unit = _number(last, meter)
     if "-" in lane_word:
         a, _, b = lane_word.partition("-")
@@ -243,7 +244,7 @@ def _place_and_value(  # noqa: PLR0911 - one for each form of the line
     if unit == "f":
         return Warmth(part=part.id, leg=lanes[0]), value
     if unit not in ("a", ""):
-        raise BadInput(f"Around one conductor amps are read: end the number in A, or name two as in {first}-G.", "line")
+        raise BadInput(say("tools.around_one_conductor_amps", first=first), "line")
     return Around(leg=lanes[0], part=part.id, also=tuple(lanes[1:])), value
 
 
@@ -265,7 +266,7 @@ def _number(word: str, meter: MeterMode | None) -> tuple[float, str]:
         return (INSULATION_LIMIT_OHM if meter is MeterMode.INSULATION else OHM_LIMIT), "ohm"
     match = _NUMBER.match(word.replace("ω", "ohm"))
     if match is None:
-        raise BadInput(f"“{word}” is no reading: end the line in a number with its unit, as 243.1V or 18.2A.", "line")
+        raise BadInput(say("tools.no_reading_end_line", word=word), "line")
     return float(match[1]) * _SIZES[match[2] or ""], match[3] or ("ohm" if match[2] else "")
 
 
@@ -273,13 +274,13 @@ def _part(circuit: Circuit, word: str) -> Part:
     for part in circuit.parts:
         if part.id == word.lower():
             return part
-    raise BadInput(f"There is no part “{word}”: begin with one of this circuit's, as {circuit.series[-1].id}.", "line")
+    raise BadInput(say("tools.there_no_part_begin", word=word, id=circuit.series[-1].id), "line")
 
 
 def _lane(circuit: Circuit, part: Part, word: str) -> str:
     lanes = circuit.lanes_of(part)
     if word not in lanes:
-        raise BadInput(f"There is no {word} at the {part.name}: it has {', '.join(lanes)}.", "line")
+        raise BadInput(say("tools.there_no_has", word=word, name=part.name, lanes=", ".join(lanes)), "line")
     return word
 
 
@@ -301,15 +302,15 @@ def _look(circuit: Circuit, low: list[str], words: list[str], said_id: str) -> L
     seen = not (what and what[0] == "no")
     what = what if seen else what[1:]
     if len(what) != 1 or not 1 <= len(where) <= 2:
-        raise BadInput("Say a look as “clip_load L2 sees mark”, or “sees no mark”.", "line")
+        raise BadInput(say("tools.say_look_clip_load"), "line")
     if what[0] not in signs():
-        raise BadInput(f"There is no sign “{what[0]}”: say one as “clip_load L2 sees mark”.", "line")
+        raise BadInput(say("tools.there_no_sign_say", what=what[0]), "line")
     if where[0] == _CALL and len(where) == 1:
         return Look(id=said_id, sign=what[0], seen=seen)
     if where[0].startswith(_BOX) and len(where) == 1:
         boxes = [str(zone) for zone in Zone]
         if where[0].removeprefix(_BOX) not in boxes:
-            raise BadInput(f"There is no such box: say one of {', '.join(_BOX + box for box in boxes)}.", "line")
+            raise BadInput(say("tools.there_no_such_box", boxes=", ".join(_BOX + box for box in boxes)), "line")
         return Look(id=said_id, sign=what[0], zone=Zone(where[0].removeprefix(_BOX)), seen=seen)
     part = _part(circuit, words[0])
     leg = _lane(circuit, part, words[1].upper()) if len(where) == 2 else None

@@ -15,6 +15,7 @@ from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["AskedVolts", "Meaning", "QuickRead", "asked_of", "meanings_of", "quick_circuit", "quick_job"]
 
@@ -138,7 +139,7 @@ def quick_job(told: QuickRead) -> Job:
     readings = []
     for pair, volts in told.volts.items():
         if pair not in known:
-            raise BadInput(f"This system has no pair “{pair}”: read {', '.join(known)}.", "volts")
+            raise BadInput(say("tools.system_has_no_pair", pair=pair, known=", ".join(known)), "volts")
         a, _, b = pair.partition("-")
         place = Between(a=f"{a}@{SPOT}", b=GROUND if b == GROUND else f"{b}@{SPOT}")
         measurement = Measurement(place=place, open_switches=state)

@@ -25,6 +25,7 @@ from zesty_copper.core.circuit.measurement import (
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
+from zesty_copper.core.words import say
 
 __all__ = ["check_number", "nothing_ahead", "read_spoken"]
 
@@ -127,13 +128,13 @@ def check_number(text: str) -> None:
     for word in text.split():
         plain = word.strip("“”\"'();:")
         if re.fullmatch(r"\d{1,3}(,\d{3})+(\.\d+)?[a-zA-Z]*", plain):
-            raise BadInput(f"“{plain}” may be thousands or a decimal: write it without the comma.", "line")
+            raise BadInput(say("tools.may_thousands_decimal_write", plain=plain), "line")
         if re.fullmatch(r"[-−–]\d[\d.]*[a-zA-Z]*", plain):
-            raise BadInput(f"“{plain}” has a minus sign, and no reading here has one: write it without.", "line")
+            raise BadInput(say("tools.has_minus_sign_no", plain=plain), "line")
         if re.fullmatch(r"\d+(\.\d+)?[eE][+-]?\d+[a-zA-Z]*", plain):
-            raise BadInput(f"“{plain}” is written with an exponent: write all its digits.", "line")
+            raise BadInput(say("tools.written_exponent_write_all", plain=plain), "line")
         if re.fullmatch(r"\d+[oO](\d+)?(\.\d+)?([vVaA][a-zA-Z]*)?", plain) or re.fullmatch(r"[oO]\d+[.\d]*", plain):
-            raise BadInput(f"“{plain}” has a letter O in it: write the digit 0 if that is meant.", "line")
+            raise BadInput(say("tools.has_letter_o_write", plain=plain), "line")
 
 
 @dataclass
@@ -165,7 +166,7 @@ class _Told:
 
 def nothing_ahead(part: Part) -> BadInput:
     """What to say of a part with nothing ahead of it to read across."""
-    return BadInput(f"Nothing lies ahead of the {part.name} to read across.", "line")
+    return BadInput(say("tools.nothing_lies_ahead_read", name=part.name), "line")
 
 
 def read_spoken(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
@@ -307,13 +308,13 @@ def _place(circuit: Circuit, told: _Told) -> Place:
     if told.across:
         return _across(circuit, told, lanes)
     if not lanes:
-        raise BadInput("Say which conductors: L1 to L2, or L1 to ground.", "line")
+        raise BadInput(say("tools.say_which_conductors_l1"), "line")
     if told.unit == "A" or (told.start and len(lanes) == 1):
         part = _find(circuit, told.words, lanes, [p for p in circuit.parts if p.entry.clampable], near=True)
         return Around(leg=lanes[0], part=part.id, also=tuple(lanes[1:]), start=told.start)
     if len(lanes) == 1 and told.unit == "":
         _known(circuit, told.words, circuit.series)
-        raise BadInput(f"Is it volts or amps on {lanes[0]}? End the number in V or A.", "line")
+        raise BadInput(say("tools.volts_amps_end_number", lanes=lanes[0]), "line")
     if len(lanes) == 1:
         lanes.append(GROUND)
     a, b = lanes[:2]
@@ -333,7 +334,7 @@ def _end(circuit: Circuit, text: str) -> str:
     told = _Told(text)
     lanes, marked = _take_lanes(circuit, told)
     if len(lanes) != 1:
-        raise BadInput(f"Say one conductor and where it is, as in “L1 at the whip”, not “{text.strip()}”.", "line")
+        raise BadInput(say("tools.say_one_conductor_where", text=text.strip()), "line")
     return _point(circuit, told, lanes[0], lanes[0], marked=marked)
 
 
@@ -350,7 +351,7 @@ def _across(circuit: Circuit, told: _Told, lanes: Sequence[str]) -> Between:
     part = _find(circuit, told.words, list(lanes), carriers, by_name=True)
     hots = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
     if not lanes and len(hots) > 1:
-        raise BadInput(f"Across the {part.name} on which leg: {', '.join(hots)}?", "line")
+        raise BadInput(say("tools.across_which_leg", name=part.name, hots=", ".join(hots)), "line")
     lane = lanes[0] if lanes else hots[0]
     ahead = circuit.upstream_point(part, lane)
     if ahead is None:
@@ -381,7 +382,7 @@ def _known(circuit: Circuit, words: Sequence[str], fitting: Sequence[Part]) -> l
         close = [word] if word in known else get_close_matches(word, sorted(known), 1, 0.75)
         if not close:
             named = ", ".join(part.name for part in fitting[-4:])
-            raise BadInput(f"“{word}” is no part or word that is known here: say where by name, as {named}.", "line")
+            raise BadInput(say("tools.no_part_word_known", word=word, named=named), "line")
         meant.append(close[0])
     return meant
 
@@ -418,7 +419,7 @@ def _find(
     if not meant and len(fitting) == 1:
         return fitting[0]
     if not meant:
-        raise BadInput(f"Say where: {', '.join(part.name for part in fitting[-4:])}, for example.", "line")
+        raise BadInput(say("tools.say_where_example", fitting=", ".join(part.name for part in fitting[-4:])), "line")
     wanted = set(meant)
     ranked = sorted(fitting, key=lambda part: -_fit(part, wanted, by_name=by_name))
     if not ranked or _fit(ranked[0], wanted, by_name=by_name) <= 0:
@@ -429,7 +430,7 @@ def _find(
             line = circuit.path(meant_part)
             return max(fitting, key=lambda p: (p in line, line.index(p) if p in line else 0))
         said = " ".join(meant)
-        raise BadInput(f"There is no place “{said}” with {' and '.join(lanes) or 'that'}: say another name.", "line")
+        raise BadInput(say("tools.there_no_place_say", said=said, what=" and ".join(lanes) or "that"), "line")
     best = ranked[0]
     is_disconnect = best.zone is Zone.DISCONNECT and best.entry.is_switch
     if (best.entry.load_mark or is_disconnect) and not marked and not by_name and "load" not in wanted:
@@ -466,7 +467,7 @@ def _without_number(circuit: Circuit, told: _Told, said_id: str) -> Reading | Lo
             )
             check_reading(circuit, reading)
             return reading
-    raise BadInput("Say what the meter shows, with its unit, or what you see: “fuse L2 blown”.", "line")
+    raise BadInput(say("tools.say_what_meter_shows"), "line")
 
 
 def _look(circuit: Circuit, told: _Told, said_id: str) -> Look | None:

@@ -25,6 +25,7 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.catalogue import no_suspect
 from zesty_copper.core.faults.edits import Edits
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["Jumper", "Landed", "Lifted", "Move", "WhatIf", "what_if"]
 
@@ -84,7 +85,7 @@ def what_if(circuit: Circuit, moves: Sequence[Move], open_switches: OpenSwitches
     """
     compiled = compile_circuit(circuit)
     for switch in sorted(open_switches - {one.id for one in circuit.by_hand}):
-        raise BadInput(f"This circuit has no switch “{switch}” that a hand moves.", "open_switches")
+        raise BadInput(say("tools.circuit_has_no_switch", switch=switch), "open_switches")
     row = compiled.healthy
     if suspect is not None:
         f = next((i for i, fault in enumerate(compiled.faults) if fault.key == suspect), None)
@@ -125,7 +126,7 @@ def _changed(compiled: CompiledCircuit, row: int, moves: Sequence[Move]) -> Comp
     for i, move in enumerate(moves):
         series += _directions(circuit, edits, move, i)
     if len({direction for direction, _ in series} | set(before.directions)) < len(series) + len(before.directions):
-        raise BadInput("Two changes touch the same lead: take one of them back.", "moves")
+        raise BadInput(say("tools.two_changes_touch_same"), "moves")
     samples = len(old.quantile)
     added = np.broadcast_to(np.array([amount for _, amount in series], dtype=complex), (samples, len(series)))
     after = replace(
@@ -142,19 +143,19 @@ def _changed(compiled: CompiledCircuit, row: int, moves: Sequence[Move]) -> Comp
 def _directions(circuit: Circuit, edits: Edits, move: Move, i: int) -> Iterator[tuple[int, complex]]:
     def point(text: str, field: str) -> str:
         if text == GROUND:
-            raise BadInput("Say at which row it touches ground.", f"moves.{i}.{field}")
+            raise BadInput(say("tools.say_which_row_touches"), f"moves.{i}.{field}")
         try:
             _, part = circuit.split_point(text)
         except BadInput as error:
             raise BadInput(error.message, f"moves.{i}.{field}") from None
         if not part.has_points:
-            raise BadInput(f"The {part.name} is joined where it is landed: touch that point.", f"moves.{i}.{field}")
+            raise BadInput(say("tools.joined_where_landed_touch", name=part.name), f"moves.{i}.{field}")
         return text
 
     if isinstance(move, Jumper):
         a, b = point(move.a, "a"), point(move.b, "b")
         if a == b:
-            raise BadInput("Both ends of the jumper are on one point: move one of them.", f"moves.{i}.b")
+            raise BadInput(say("tools.both_ends_jumper_are"), f"moves.{i}.b")
         yield edits.between(a, b), complex(1 / JUMPER_OHM)
         return
     part = circuit.part(move.part)
@@ -204,14 +205,14 @@ def _trips(compiled: CompiledCircuit, open_switches: frozenset[str], sample: int
     for (part_id, lane), flows in amps.items():
         part = compiled.circuit.part(part_id)
         if flows > TRIP_MULTIPLE * (part.rating_amps or 0.0) > was[part_id, lane]:
-            yield f"About {flows:.0f} A through {lane} of the {part.name}: a short, and it would trip."
+            yield say("tools.about_through_short_would", flows=flows, lane=lane, name=part.name)
 
 
 def _dangers(circuit: Circuit, before: LaneState, after: LaneState, doing: dict[str, tuple[int, int]]) -> Iterator[str]:
     """Say what would start, and what would be live though it looks off."""
     for part_id, (was_doing, becomes) in doing.items():
         if becomes > was_doing and circuit.part(part_id) in circuit.loads:
-            yield f"The {circuit.part(part_id).name} would start: keep hands clear."
+            yield say("tools.would_start_keep_hands", name=circuit.part(part_id).name)
     fed_back = [
         point
         for point, shown in after.points.items()
@@ -220,7 +221,7 @@ def _dangers(circuit: Circuit, before: LaneState, after: LaneState, doing: dict[
         and _behind_open(circuit, point, after.open_switches)
     ]
     if fed_back:
-        yield f"Fed back behind an open switch: {point_words(circuit, fed_back[0])} is live though it looks off."
+        yield say("tools.fed_back_behind_open", point=point_words(circuit, fed_back[0]))
 
 
 def _behind_open(circuit: Circuit, point: str, open_switches: frozenset[str]) -> bool:

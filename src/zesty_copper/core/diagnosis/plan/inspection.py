@@ -12,6 +12,7 @@ from zesty_copper.core.diagnosis.plan.effort import look_minutes
 from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.faults.signs import Look, chances_of, places_for, signs
+from zesty_copper.core.words import say
 
 __all__ = ["HANDLE", "best_handle", "best_look"]
 
@@ -120,11 +121,11 @@ def _asked(compiled: CompiledCircuit, particles: Particles, sign: str, here: Seq
         zone=here[0].zone,
         sign=sign,
         label=signs()[sign].label,
-        nothing="On, and still dead" if sign == HANDLE else "Nothing to see",
+        nothing=say("diagnosis.handle_on_still_dead") if sign == HANDLE else "Nothing to see",
         places=tuple(LookPlace(part=part, leg=leg, words=_words(compiled, part, leg)) for part, leg in listed),
     )
 
 
 def _words(compiled: CompiledCircuit, part: str, leg: str | None) -> str:
     name = compiled.circuit.part(part).name
-    return f"{leg} at the {name}" if leg else f"the {name}"
+    return say("faults.leg_at_part", leg=leg, name=name) if leg else f"the {name}"

@@ -22,10 +22,11 @@ from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.phasors import PHASORS
 from zesty_copper.core.diagnosis.predict.scales import scaled
 from zesty_copper.core.network.machines import held_amps
+from zesty_copper.core.words import say
 
 __all__ = ["guards_on", "guards_on_starts"]
 
-CLAMP_ALONE = "Separate the wires, clamp one alone, read it again."
+CLAMP_ALONE = say("safety.separate_wires_clamp_one")
 DOUBTED = 0.3
 """Probability of being wrong from which a reading is looked into."""
 FITS = 3.0
@@ -69,11 +70,13 @@ def _triangles(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Guard]
         *short, longest = sorted(leads.values(), key=lambda one: one.value)
         together = sum(one.value for one in short)
         if longest.value > CLOSES * together + CLOSES_AMPS:
-            words = (
-                f"{value_words(longest.value, 'A')} in one lead of the {circuit.part(part).name} is more than the "
-                f"other two together ({value_words(round(together, 1), 'A')}): three leads close a triangle."
+            words = say(
+                "safety.one_lead_more_than",
+                value=value_words(longest.value, "A"),
+                name=circuit.part(part).name,
+                value_2=value_words(round(together, 1), "A"),
             )
-            check = "Two conductors were in the jaws, or one was misread: clamp each lead alone again."
+            check = say("safety.two_conductors_were_jaws")
             yield Guard(reading=longest.id, slip=Slip.NO_TRIANGLE, words=words, check=check)
 
 
@@ -87,10 +90,8 @@ def _doubted(compiled: CompiledCircuit, posterior: Posterior, i: int, reading: R
     circuit, measurement = compiled.circuit, reading.measurement
     expected = _likeliest(posterior, i)
     if (exact := _slipped_decimal(reading, expected)) is not None:
-        words = f"{value_words(exact, reading.unit)} would fit."
-        yield _guard(
-            compiled, reading, Slip.DECIMAL, words, "Check the decimal point and the meter's range; read it again."
-        )
+        words = say("safety.slipped_decimal_would_fit", value=value_words(exact, reading.unit))
+        yield _guard(compiled, reading, Slip.DECIMAL, words, say("safety.check_decimal_point_meters"))
         return
     for state in reachable_states(circuit):
         if state == measurement.open_switches or measurement.unit not in PHASORS:
@@ -101,27 +102,29 @@ def _doubted(compiled: CompiledCircuit, posterior: Posterior, i: int, reading: R
         if _would_fit(compiled, posterior, reading, there):
             ended = state > measurement.open_switches and _only_calls(circuit, state - measurement.open_switches)
             slip = Slip.CALL_ENDED if ended else Slip.OTHER_STATE
-            words = "the call may have ended meanwhile." if ended else f"it fits with {state_words(circuit, there)}."
+            words = (
+                say("safety.call_may_have_ended")
+                if ended
+                else say("safety.other_state_fits", state=state_words(circuit, there))
+            )
             yield _guard(
                 compiled,
                 reading,
                 slip,
                 words,
-                "Look where the switches stand and whether it still calls; read it again.",
+                say("safety.look_where_switches_stand"),
             )
             return
     if isinstance(measurement.place, Around):
         for other in _others_in_jaws(circuit, measurement.place):
             place = measurement.place.model_copy(update={"also": other})
             if _would_fit(compiled, posterior, reading, measurement.model_copy(update={"place": place})):
-                words = "it fits with more than one conductor in the jaws."
+                words = say("safety.fits_more_than_one")
                 yield _guard(compiled, reading, Slip.TWO_IN_JAWS, words, CLAMP_ALONE)
                 return
     if reading.unit == "V" and reading.value < 0.5 * expected:
-        words = f"about {value_words(round(expected), 'V')} would fit: paint, oxide or a shy probe reads low."
-        yield _guard(
-            compiled, reading, Slip.POOR_CONTACT, words, "Scratch to bare metal, or move to the screw; read it again."
-        )
+        words = say("safety.about_would_fit_paint", value=value_words(round(expected), "V"))
+        yield _guard(compiled, reading, Slip.POOR_CONTACT, words, say("safety.scratch_bare_metal_move"))
 
 
 def _as_such(compiled: CompiledCircuit, posterior: Posterior, readings: Sequence[Reading], i: int) -> Iterator[Guard]:
@@ -129,28 +132,28 @@ def _as_such(compiled: CompiledCircuit, posterior: Posterior, readings: Sequence
     reading, circuit = readings[i], compiled.circuit
     place, measurement = reading.measurement.place, reading.measurement
     if isinstance(place, Near) and reading.value == 0:
-        words = "silence never says dead."
-        yield _guard(compiled, reading, Slip.SILENT_TESTER, words, "Prove dead with a proved meter, live–dead–live.")
+        words = say("safety.silence_never_says_dead")
+        yield _guard(compiled, reading, Slip.SILENT_TESTER, words, say("safety.prove_dead_proved_meter"))
     if isinstance(place, Around) and _cancels(circuit, readings, reading):
-        words = "the same conductor carried amps elsewhere: two conductors in the jaws cancel each other."
+        words = say("safety.same_conductor_carried_amps")
         yield _guard(compiled, reading, Slip.TWO_IN_JAWS, words, CLAMP_ALONE)
     if not isinstance(place, Between) or reading.unit != "V":
         return
     ghost = _ghost_volts(compiled, posterior, reading)
     if measurement.meter is MeterMode.HI_Z and reading.value > 2 and ghost > GHOST_SHARE * reading.value:
-        words = "this may be a ghost on a floating conductor."
-        yield _guard(compiled, reading, Slip.GHOST, words, "Read it again in LoZ, or with a load: a ghost falls away.")
+        words = say("safety.may_ghost_floating_conductor")
+        yield _guard(compiled, reading, Slip.GHOST, words, say("safety.read_again_loz_load"))
     if _nothing_across(compiled, posterior, reading):
-        words = "nothing flows through it in this state, so 0 V across it says nothing."
-        yield _guard(compiled, reading, Slip.NO_CURRENT, words, "Read it with the unit calling and drawing current.")
+        words = say("safety.nothing_flows_through_state")
+        yield _guard(compiled, reading, Slip.NO_CURRENT, words, say("safety.read_unit_calling_drawing"))
     if _both_good(circuit, readings, reading) and not measurement.open_switches:
-        words = "one open leg fed back, or both legs on one side: they read alike while anything is connected."
-        check = "Open everything downstream and read each leg to ground again: the leg that falls is open."
+        words = say("safety.one_open_leg_fed")
+        check = say("safety.open_everything_downstream_read")
         yield _guard(compiled, reading, Slip.LOAD_CONNECTED, words, check)
     for earlier in readings[:i]:
         if _drifts(circuit, earlier, reading):
-            words = f"it differs from {value_words(earlier.value, 'V')} by no more than the supply drifts by."
-            check = "Do not subtract the two: read across the part itself, under load."
+            words = say("safety.differs_from_no_more", value=value_words(earlier.value, "V"))
+            check = say("safety.do_not_subtract_two")
             yield _guard(compiled, reading, Slip.DRIFT, words, check)
             return
 
@@ -252,11 +255,11 @@ def guards_on_starts(circuit: Circuit, starts: Sequence[Reading]) -> Iterator[Gu
         if not due:
             continue
         if reading.value <= START_MOST * due:
-            words = f"about {due:.0f} A are usual for so short a time; it is not taken for a motor that stands."
-            check = "See that it falls within a second or so, and read the running amps."
+            words = say("safety.about_are_usual_so", due=due)
+            check = say("safety.see_falls_within_second")
         else:
-            words = f"more than the {due:.0f} A of a held rotor."
-            check = "Look for a short or a seized motor with the power off, before it is started again."
+            words = say("safety.more_than_held_rotor", due=due)
+            check = say("safety.look_short_seized_motor")
         yield Guard(reading=reading.id, slip=Slip.START, words=f"{said}: {words}", check=check)
 
 

@@ -17,6 +17,7 @@ from zesty_copper.core.faults.advice import advice_on, single_phases
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.words import say
 
 __all__ = ["confirming", "permits", "stop_for"]
 
@@ -54,28 +55,19 @@ SHOCK_VOLTS = 30.0
 """Voltage on a metal part that is dangerous to touch outdoors [V]; common practice, no source (OSHA's line is 50 V)."""
 
 _TITLES = {
-    FaultKind.PRIMARY_LOST: "Stop: a phase is lost",
-    FaultKind.CROSSED: "Stop: line voltage on the controls",
-    FaultKind.BRIDGED: "Stop: a second supply feeds this box",
-    FaultKind.STALLED: "Stop: the motor is not turning, and burns",
-    FaultKind.REVERSED: "Stop: the motors run backward",
+    FaultKind.PRIMARY_LOST: say("safety.stop_phase_lost"),
+    FaultKind.CROSSED: say("safety.stop_line_voltage_controls"),
+    FaultKind.BRIDGED: say("safety.stop_second_supply_feeds"),
+    FaultKind.STALLED: say("safety.stop_motor_not_turning"),
+    FaultKind.REVERSED: say("safety.stop_motors_run_backward"),
 }
-_LOST_LEG = "Stop: a leg is lost or has high resistance"
-_SERVICE_NEUTRAL = "Stop: the service neutral is failing"
-_NEUTRAL_WORDS = "A failing service neutral burns what it feeds. Main off, and the utility or an electrician now."
-_CONTROL_WORDS = (
-    "Kill it at the panel before anyone touches a control wire, then find where line voltage crosses over. "
-    "Check what it may have hurt: thermostat, control transformer, control board."
-)
-_ON_A_LOST_LEG = (
-    "A three-phase motor on a lost leg burns: off at once, and off it stays until the leg is found and "
-    "repaired. A compressor that ran like this gets checked for damage."
-)
-_ON_A_POOR_LEG = (
-    "A three-phase motor on a weak leg burns: off at once, and called again only for the seconds that a reading takes, "
-    "until the leg is found and repaired. A compressor that ran like this gets checked for damage."
-)
-_LIKELY = "Not yet sure: off now, and called again only for the seconds that a reading takes. If it holds:"
+_LOST_LEG = say("safety.stop_leg_lost_has")
+_SERVICE_NEUTRAL = say("safety.stop_service_neutral_failing")
+_NEUTRAL_WORDS = say("safety.failing_service_neutral_burns")
+_CONTROL_WORDS = say("safety.kill_panel_before_anyone")
+_ON_A_LOST_LEG = say("safety.three_phase_motor_lost")
+_ON_A_POOR_LEG = say("safety.three_phase_motor_weak")
+_LIKELY = say("safety.not_yet_sure_off")
 _KEEPS_OFF = {
     FaultKind.CROSSED: Leaves.DEAD,
     FaultKind.BRIDGED: Leaves.ISOLATED,
@@ -248,9 +240,8 @@ def _by_rule(circuit: Circuit, readings: Sequence[Reading], looks: Sequence[Look
         yield Stop(
             suspect=None,
             probability=None,
-            title="Stop: do not reset it again",
-            words="It trips at once: leave it off, lock it, prove it dead, and find what touches by ohms, piece by "
-            "piece. One reset, with everything off, once the short is found and cleared.",
+            title=say("safety.stop_do_not_reset"),
+            words=say("safety.trips_once_leave_off"),
             leaves=Leaves.DEAD,
             readings=(),
         )
@@ -275,10 +266,8 @@ def _live_metal(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]
     for reading, place in _volts(readings):
         real = reading.measurement.meter is MeterMode.LO_Z
         if _is_metal(place) and real and reading.value > SHOCK_VOLTS:
-            words = (
-                "Metal that hands touch is live. Kill it at the panel, keep everyone away, and find what touches it."
-            )
-            yield _stop(circuit, "Stop: the cabinet is live", words, Leaves.DEAD, [reading])
+            words = say("safety.metal_hands_touch_live")
+            yield _stop(circuit, say("safety.stop_cabinet_live"), words, Leaves.DEAD, [reading])
 
 
 def _is_metal(place: Between) -> bool:

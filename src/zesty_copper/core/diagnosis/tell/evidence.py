@@ -16,6 +16,7 @@ from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import DIGIT, OUTLIER_SHARE, noise_variance, typed_step
 from zesty_copper.core.diagnosis.predict.scales import off_scale, scaled
 from zesty_copper.core.faults.signs import Look, look_words, signs
+from zesty_copper.core.words import say
 
 __all__ = ["contradictions", "evidence_of_looks", "evidence_on", "spread"]
 
@@ -107,9 +108,11 @@ def _word(reading: Reading, where: str, bits: float, expected: Range) -> Evidenc
     stance = Stance.NEUTRAL
     if abs(bits) >= NOTABLE_BITS:
         stance = Stance.FOR if bits > 0 else Stance.AGAINST
-    words = (
-        f"{value_words(reading.value, reading.unit)}, {where}; "
-        f"this suspect would show {range_words(expected.low, expected.high, reading.unit)}"
+    words = say(
+        "diagnosis.suspect_would_show",
+        value=value_words(reading.value, reading.unit),
+        where=where,
+        range=range_words(expected.low, expected.high, reading.unit),
     )
     return Evidence(reading=reading.id, stance=stance, bits=bits, expected=expected, words=words)
 
@@ -126,22 +129,28 @@ def contradictions(
                 found.append(
                     Contradiction(
                         readings=(first.id, second.id),
-                        words=f"{value_words(first.value, first.unit)} and {value_words(second.value, second.unit)} "
-                        f"were both read: "
-                        f"{where}. Either the contact comes and goes, or one was mistyped or taken in another state: "
-                        "read it again.",
+                        words=say(
+                            "diagnosis.were_both_read_either",
+                            value=value_words(first.value, first.unit),
+                            value_2=value_words(second.value, second.unit),
+                            where=where,
+                        ),
                     )
                 )
     known = max(1 - posterior.unlisted, 1e-12)
     for i, (reading, share) in enumerate(zip(readings, posterior.outlier / known, strict=True)):
         if share > LIKELY_WRONG:
             where = measurement_words(compiled.circuit, reading.measurement)
-            asked = _meant_words(posterior, i, reading) or "Mistyped, or taken in another state?"
+            asked = _meant_words(posterior, i, reading) or say("diagnosis.mistyped_taken_another_state")
             found.append(
                 Contradiction(
                     readings=(reading.id,),
-                    words=f"{value_words(reading.value, reading.unit)}, {where}: the other readings speak against it. "
-                    f"{asked} Read it again.",
+                    words=say(
+                        "diagnosis.other_readings_speak_against",
+                        value=value_words(reading.value, reading.unit),
+                        where=where,
+                        asked=asked,
+                    ),
                 )
             )
     return tuple(found)
@@ -152,7 +161,7 @@ def _meant_words(posterior: Posterior, i: int, reading: Reading) -> str:
     likeliest = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
     expected, variance = posterior.expected[likeliest][i], posterior.expected_variance[likeliest][i]
     fitting = [number for number, _ in meant(reading.value, reading.unit) if abs(number - expected) < 3 * variance**0.5]
-    return f"Was {value_words(fitting[0], reading.unit)} meant?" if fitting else ""
+    return say("diagnosis.was_it_meant", value=value_words(fitting[0], reading.unit)) if fitting else ""
 
 
 def _differ(first: Reading, second: Reading) -> bool:

@@ -19,6 +19,7 @@ from zesty_copper.core.diagnosis.plan.next_test import Card
 from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.tell.evidence import spread
+from zesty_copper.core.words import say
 
 __all__ = ["card_told", "look_told"]
 
@@ -108,29 +109,32 @@ def _box_words(asked: LookAsked) -> tuple[str, tuple[str, ...], str, str]:
     """Say a look over a box: what, how, what it settles, and with what caution."""
     where = ZONE_WORDS[asked.zone]
     return (
-        f"Look over the {where}",
+        say("diagnosis.look_over_box", where=where),
         (
-            f"Open the cover of the {where}, or look at it if it is open; touch nothing.",
-            f"Look for anything {asked.label.lower()}, first at {', '.join(p.words for p in asked.places[:4])}.",
-            "Say where it is, or that there is nothing.",
+            say("diagnosis.open_cover_look_if", where=where),
+            say(
+                "diagnosis.look_anything_first",
+                label=asked.label.lower(),
+                places=", ".join(p.words for p in asked.places[:4]),
+            ),
+            say("diagnosis.say_where_there_nothing"),
         ),
-        "A mark makes that joint likelier; none makes all of them less likely. It convicts nothing alone.",
-        "Covers off means live parts bare: look, do not reach in.",
+        say("diagnosis.mark_makes_joint_likelier"),
+        say("diagnosis.covers_off_means_live"),
     )
 
 
 def _handle_words(asked: LookAsked) -> tuple[str, tuple[str, ...], str, str]:
     """Say a look at a handle: what, how, what it settles, and with what caution."""
     return (
-        f"Look at the handle: {', '.join(place.words for place in asked.places)}",
+        say("diagnosis.look_at_handle", places=", ".join(place.words for place in asked.places)),
         (
-            "Look where the handle stands; no cover comes off for that, and a breaker's handle is not the panel.",
-            "Off, or in the middle: say so, and leave it there until you know who switched it off or what tripped it.",
-            "On: move it to off and firmly back on, once, since a tripped handle can look on. Then say whether it is "
-            "still dead.",
+            say("diagnosis.look_where_handle_stands"),
+            say("diagnosis.off_middle_say_so"),
+            say("diagnosis.move_off_firmly_back"),
         ),
-        "A switch that is off or tripped is found before any cover is opened, or any electrician called.",
-        "One reset at most onto an unexplained trip, everything behind it off; none if it tripped at once.",
+        say("diagnosis.switch_off_tripped_found"),
+        say("diagnosis.one_reset_most_onto"),
     )
 
 
@@ -140,13 +144,13 @@ def _under(stop: Stop | None) -> tuple[str, ...]:
         return ()
     match stop.leaves:
         case Leaves.BRIEF:
-            return ("Called only for the seconds that the reading takes, then off again.",)
+            return (say("diagnosis.called_only_seconds_reading"),)
         case Leaves.IDLE:
-            return ("The unit stays off: nothing is called, or its disconnect is open.",)
+            return (say("diagnosis.unit_stays_off_nothing"),)
         case Leaves.ISOLATED:
-            return ("Every supply off at its first switch, locked out and tagged.",)
+            return (say("diagnosis.every_supply_off_first"),)
         case Leaves.DEAD:
-            return ("Off at the panel, locked out and tagged, and proved dead before anything else.",)
+            return (say("diagnosis.off_panel_locked_out"),)
 
 
 def _doubt_bits(particles: Particles) -> float:
@@ -161,39 +165,39 @@ def _procedure(circuit: Circuit, measurements: Sequence[Measurement]) -> tuple[s
     said = [asked_words(circuit, m) for m in measurements]
     match first.unit:
         case "run":
-            return ("Watch and listen; touch nothing.",)
+            return (say("diagnosis.watch_listen_touch_nothing"),)
         case "beep":
             return (
-                "Try the tester on something known live, then here, then there again.",
-                f"Hold it on {said[0].removeprefix('non-contact tester on ')}.",
+                say("diagnosis.try_tester_something_known"),
+                say("diagnosis.hold_tester_on", said=said[0].removeprefix("non-contact tester on ")),
             )
         case "degF":
-            return ("Let it run five minutes under load, covers off only as far as needed.", f"Read the {said[0]}.")
+            return (say("diagnosis.let_run_five_minutes"), say("diagnosis.read_the_temperature", said=said[0]))
         case "ohm":
             return (
-                "Lock it out. Prove it dead on every conductor, to every other and to ground, live–dead–live.",
+                say("diagnosis.lock_out_prove_dead"),
                 *_taken_off(circuit, first.hands),
-                "Discharge capacitors. Zero the leads: touch the probes, note or cancel what they read.",
+                say("diagnosis.discharge_capacitors_zero_leads"),
                 *(f"Read {one}." for one in said),
             )
         case "A":
-            return (*(f"Close the jaws around {one.removeprefix('amps on ')}." for one in said),)
+            return (*(say("diagnosis.close_jaws_around", one=one.removeprefix("amps on ")) for one in said),)
         case "seq":
             return (
-                "With the power off, clip the three leads in the order of the legs.",
-                "Stand clear, switch on, read.",
+                say("diagnosis.power_off_clip_three"),
+                say("diagnosis.stand_clear_switch_read"),
             )
         case _:
             meter = " in LoZ" if first.meter is MeterMode.LO_Z else ""
-            return (f"Prove the meter{meter} on a known live source.", *(f"Read {one}." for one in said))
+            return (say("diagnosis.prove_meter_known_live", meter=meter), *(f"Read {one}." for one in said))
 
 
 def _taken_off(circuit: Circuit, hands: Hands) -> tuple[str, ...]:
     """Say how leads come off, so that they go back where they were; and what is pushed in meanwhile."""
     names = [circuit.part(part_id).name for part_id in sorted(hands.removed)]
-    off = [f"Mark the {name}’s leads, take every one off, and keep them clear of metal." for name in names]
+    off = [say("diagnosis.mark_s_leads_take", name=name) for name in names]
     pushed = [
-        f"Push the {s.name.lower()} in by hand while you read." for s in circuit.switches if s.id in hands.pushed_in
+        say("diagnosis.push_hand_while_you", name=s.name.lower()) for s in circuit.switches if s.id in hands.pushed_in
     ]
     return (*off, *pushed)
 
@@ -203,10 +207,8 @@ def _recorded(first: Measurement) -> tuple[str, ...]:
     if first.unit not in ("V", "A") or not first.as_it_stands:
         return ()
     return (
-        "It may come and go: leave the meter there with the covers back on, record min and max, and give it about "
-        f"{efforts().record:g} minutes under load while it warms up. Type whichever of the two strays farther.",
-        "Move no wire while it is live: if the record stays steady, lock it out, prove it dead, and wiggle each joint "
-        "with the ohmmeter across it.",
+        say("diagnosis.may_come_go_leave", record=efforts().record),
+        say("diagnosis.move_no_wire_while"),
     )
 
 
@@ -214,11 +216,13 @@ def _settles(predictions: Sequence[Predicted]) -> str:
     """Say which suspects a test tells apart: those whose ranges do not meet in at least one reading."""
     groups = [group for group in predictions if group.suspects]
     if len(groups) < 2:
-        return "It makes the leading suspect surer, or takes it away."
+        return say("diagnosis.makes_leading_suspect_surer")
     clear = all(_apart(a, b) for a, b in pairwise(groups[:3]))
     first, second = groups[0].words[0], groups[1].words[0]
-    word = "tells apart" if clear else "helps to tell apart"
-    return f"It {word}: {first}; {second}" + (f"; and {len(groups) - 2} more." if len(groups) > 2 else ".")
+    word = "tells apart" if clear else say("diagnosis.helps_tell_apart")
+    return f"It {word}: {first}; {second}" + (
+        say("diagnosis.tells_apart_more", groups=len(groups) - 2) if len(groups) > 2 else "."
+    )
 
 
 def _apart(a: Predicted, b: Predicted) -> bool:
@@ -269,29 +273,36 @@ def _steps(circuit: Circuit, last: Measurement | None, asked: Measurement) -> tu
     after, holds = asked.state
     opened = [f"{s.name}: {s.open}" for s in reversed(circuit.switches) if s.id in after - before]
     closed = [f"{s.name}: {s.closed}" for s in circuit.switches if s.id in before - after]
-    let_go = [f"{s.name}: let go" for s in circuit.switches if s.id in held.pushed_in | held.held_out]
-    back = [f"{circuit.part(part_id).name}: leads back as marked" for part_id in sorted(held.removed - holds.removed)]
+    let_go = [
+        say("diagnosis.contact_let_go", name=s.name) for s in circuit.switches if s.id in held.pushed_in | held.held_out
+    ]
+    back = [
+        say("diagnosis.leads_back_marked", name=circuit.part(part_id).name)
+        for part_id in sorted(held.removed - holds.removed)
+    ]
     for point in sorted(held.lifted - holds.lifted):
         lane, part = circuit.split_point(point)
-        back.append(f"{lane} ahead of the {part.name}: landed again")
+        back.append(say("diagnosis.ahead_landed_again", lane=lane, name=part.name))
     return (*let_go, *opened, *back, *closed)
 
 
 def _caution(circuit: Circuit, measurement: Measurement) -> str:  # noqa: PLR0911 - one for each kind
     if zone_of(circuit, measurement) is Zone.PANEL:
-        return "Inside the panel only if you are licensed for it: its lugs stay live with the breaker off."
+        return say("diagnosis.inside_panel_only_if")
     if measurement.meter in DEAD_MODES:
-        return (
-            "Only locked out and proved dead: an ohmmeter on a live circuit hurts you and it. One reset at most after."
-        )
+        return say("diagnosis.only_locked_out_proved")
     if measurement.unit in ("run", "beep"):
-        return "A beep says live; silence never says dead." if measurement.unit == "beep" else "Hands off what turns."
+        return (
+            say("diagnosis.beep_says_live_silence")
+            if measurement.unit == "beep"
+            else say("diagnosis.hands_off_what_turns")
+        )
     if measurement.unit == "degF":
-        return "Shiny metal reads cool: aim at something dull beside it. Keep out of the way of what turns."
+        return say("diagnosis.shiny_metal_reads_cool")
     if measurement.unit == "seq":
-        return "Three live clips: set each with the power off, then stand clear and switch on. The motors stay at rest."
+        return say("diagnosis.three_live_clips_set")
     if measurement.unit == "A":
-        return "One conductor alone in the jaws; keep hands clear of what turns."
+        return say("diagnosis.one_conductor_alone_jaws")
     if not measurement.as_it_stands:
-        return "An open switch does not prove dead: treat every point as live until the meter says otherwise."
-    return "Live at both probes: meter proved first, one probe clipped, one in hand."
+        return say("diagnosis.open_switch_does_not")
+    return say("diagnosis.live_both_probes_meter")

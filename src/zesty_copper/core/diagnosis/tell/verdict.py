@@ -10,12 +10,13 @@ from zesty_copper.core.diagnosis.plan.standing import leading_places
 from zesty_copper.core.faults.advice import advice_on, in_panel
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.words import say
 
 __all__ = ["ONE_FAULT", "suspect_told", "verdict_told"]
 
 TOLD_BESIDE = 6
 """How many of those are named."""
-ONE_FAULT = "If it is the only one: measure again after the repair, since a second fault may hide behind the first."
+ONE_FAULT = say("diagnosis.if_only_one_measure")
 
 
 def suspect_told(fault: Fault, probability: float, evidence: tuple[Evidence, ...], job: Job) -> Suspect:
@@ -49,7 +50,7 @@ def verdict_told(weighed: Weighed, job: Job, standing: Standing, *, carried: boo
     probability = float(sum(places[place] for place in named))
     sayings = [compiled.faults[f].words for f in chief]
     reads_dead = all(compiled.faults[f].kind in (FaultKind.SUPPLY_DEAD, FaultKind.NOT_CLOSED) for f in chief)
-    prove_meter = "Prove the meter on a known live source. " if reads_dead and job.readings else ""
+    prove_meter = say("diagnosis.prove_meter_first") if reads_dead and job.readings else ""
     match standing:
         case Standing.SURE:
             words = sayings[0] + "."
@@ -57,28 +58,30 @@ def verdict_told(weighed: Weighed, job: Job, standing: Standing, *, carried: boo
             if first.kind not in (FaultKind.NOTHING_WRONG, FaultKind.TWO_AT_ONCE):
                 advice = f"{advice} {ONE_FAULT}"
         case Standing.OPEN:
-            words = f"Most likely: {sayings[0]}."
+            words = say("diagnosis.most_likely", sayings=sayings[0])
             advice = prove_meter + (
-                "One number, or what was seen, carries this: confirm it before you decide."
-                if carried
-                else "Take the next test before you decide."
+                say("diagnosis.one_number_what_was") if carried else say("diagnosis.take_next_test_before")
             )
         case Standing.INSEPARABLE if first.kind is FaultKind.NOTHING_WRONG:
-            more = f"; and {len(sayings) - 1 - TOLD_BESIDE} more" if len(sayings) - 1 > TOLD_BESIDE else ""
-            words = f"Nothing found wrong. Not ruled out: {'; '.join(sayings[1 : TOLD_BESIDE + 1])}{more}."
-            advice = "Let it run, and measure again when it fails: record the lowest and highest volts meanwhile."
+            more = (
+                say("diagnosis.and_more_places", sayings=len(sayings) - 1 - TOLD_BESIDE)
+                if len(sayings) - 1 > TOLD_BESIDE
+                else ""
+            )
+            words = say("diagnosis.nothing_found_wrong_not", sayings="; ".join(sayings[1 : TOLD_BESIDE + 1]), more=more)
+            advice = say("diagnosis.let_run_measure_again")
         case Standing.INSEPARABLE:
-            words = "Can’t narrow it further with the tests allowed: " + "; ".join(sayings) + "."
+            words = say("diagnosis.cant_narrow_further_tests") + "; ".join(sayings) + "."
             within = any(in_panel(compiled.circuit, compiled.faults[f].part) for f in chief)
             advice = (
-                prove_meter + "Hand over to an electrician with these readings: what is left lies towards the panel."
+                prove_meter + say("diagnosis.hand_over_electrician_these")
                 if within
-                else "Make it dead, lock it out, and look at each of these by eye and by ohms."
+                else say("diagnosis.make_dead_lock_out")
             )
         case Standing.UNEXPLAINED:
-            words, probability, members = "No single fault on the list explains these readings.", posterior.unlisted, []
+            words, probability, members = say("diagnosis.no_single_fault_list"), posterior.unlisted, []
             again = _likeliest_wrong(weighed, job)
-            advice = f"Prove the meter, check the switch states said, and read again: {again}."
+            advice = say("diagnosis.prove_meter_check_switch", again=again)
     return Verdict(
         standing=standing,
         suspects=tuple(compiled.faults[f].key for f in members) or (compiled.unlisted.key,),

@@ -17,6 +17,7 @@ from zesty_copper.core.ratings.inputs.as_written import (
     raceway_from,
 )
 from zesty_copper.core.ratings.worked import Worked, number
+from zesty_copper.core.words import say
 
 __all__ = [
     "BenchAnswer",
@@ -103,7 +104,7 @@ def bench_of(key: str, told: Mapping[str, float | str | None]) -> BenchAnswer:
         If there is no such calculation, something is not filled in, or lies out of range.
     """
     if key not in _TOOLS:
-        raise BadInput("There is no such calculation: choose one from the bench.", "key")
+        raise BadInput(say("ratings.there_no_such_calculation"), "key")
     tool, work = _TOOLS[key]
     values: dict[str, float | str] = {}
     for field in tool.fields:
@@ -152,11 +153,20 @@ def _checked(field: BenchField, value: float | str) -> float | str:
         value = _with_unit(field, value)
     if field.choices:
         if str(value) not in field.choices:
-            raise BadInput(f"{field.label}: choose one of {', '.join(field.choices)}.", field.key)
+            raise BadInput(say("ratings.choose_one_of", label=field.label, choices=", ".join(field.choices)), field.key)
         return str(value)
     if isinstance(value, str) or not field.least <= value <= field.most:
         unit = f" {field.unit}" if field.unit else ""
-        raise BadInput(f"{field.label}: between {number(field.least)} and {number(field.most)}{unit}.", field.key)
+        raise BadInput(
+            say(
+                "ratings.between_two_numbers",
+                label=field.label,
+                least=number(field.least),
+                most=number(field.most),
+                unit=unit,
+            ),
+            field.key,
+        )
     return value
 
 

@@ -26,6 +26,7 @@ from zesty_copper.core.ratings.rules.drop import lost_volts
 from zesty_copper.core.ratings.rules.equipment import unbalance
 from zesty_copper.core.ratings.rules.supply import plate_window, unbalance_derating
 from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
+from zesty_copper.core.words import say
 
 __all__ = ["BenchAnswer", "BenchTool", "bench", "bench_tools"]
 
@@ -84,7 +85,7 @@ def _drop(values: Values) -> BenchAnswer:
         computed("of the supply", f"100 × {number(lost.value)} ÷ {number(_f(values, 'volts'))}", percent, "%")
     )
     return BenchAnswer(
-        words=f"{lost.value:.3g} V, {percent:.2g} % of the supply.",
+        words=say("ratings.drop_of_supply", value=lost.value, percent=percent),
         worked=worked,
         tone="good" if percent <= 3 else "doubtful",
     )
@@ -103,7 +104,7 @@ def _joint(values: Values) -> BenchAnswer:
     worked = formulas.joint(_f(values, "volts"), _f(values, "amps"), _f(values, "expected"))
     ohm = worked.steps[-2].value
     return BenchAnswer(
-        words=f"{worked.value:.3g} W burnt there, {1000 * ohm:.3g} mΩ too many.",
+        words=say("ratings.w_burnt_there_m", value=worked.value, what=1000 * ohm),
         worked=worked,
         tone="bad" if worked.value >= 3 else "plain",
     )
@@ -123,7 +124,7 @@ def _mates(values: Values) -> BenchAnswer:
     worked = formulas.mates([_f(values, key) for key in "abc" if key in values])
     most = formulas.FUSE_PERCENT if values["of"] == "fuses" else formulas.MATE_PERCENT
     fits = worked.value <= most
-    words = f"{worked.value:.3g} % apart; from {number(most)} % it is to be investigated."
+    words = say("ratings.apart_from_investigated", value=worked.value, number=number(most))
     return BenchAnswer(words=words, worked=worked, tone="good" if fits else "bad")
 
 
@@ -159,10 +160,10 @@ def _unbalance(values: Values) -> BenchAnswer:
     worked = unbalance((_f(values, "a"), _f(values, "b"), _f(values, "c")), "V")
     factor = unbalance_derating(worked.value)
     if factor is None:
-        return BenchAnswer(words=f"{worked.value:.3g} %: above 5 % a motor is stopped.", worked=worked, tone="bad")
+        return BenchAnswer(words=say("ratings.above_5_motor_stopped", value=worked.value), worked=worked, tone="bad")
     tone: Literal["good", "doubtful"] = "good" if factor == 1 else "doubtful"
     return BenchAnswer(
-        words=f"{worked.value:.3g} %: a motor may give {share(factor)} of its rating.", worked=worked, tone=tone
+        words=say("ratings.motor_may_give_rating", value=worked.value, share=share(factor)), worked=worked, tone=tone
     )
 
 
@@ -179,7 +180,7 @@ def _window(values: Values) -> BenchAnswer:
     assert window is not None  # both are given
     low, high = window
     return BenchAnswer(
-        words=f"{low.value:.4g} to {high.value:.4g} V at its terminals, running.", worked=low.then(*high.steps)
+        words=say("ratings.v_terminals_running", value=low.value, value_2=high.value), worked=low.then(*high.steps)
     )
 
 
@@ -195,7 +196,7 @@ def _window(values: Values) -> BenchAnswer:
 def _element(values: Values) -> BenchAnswer:
     worked = formulas.element_at(_f(values, "kw"), _f(values, "rated"), _f(values, "volts"))
     ohm, amps, kw = (step.value for step in worked.steps)
-    return BenchAnswer(words=f"{amps:.3g} A, {kw:.3g} kW; about {ohm:.3g} Ω, cold a little less.", worked=worked)
+    return BenchAnswer(words=say("ratings.kw_about_cold_little", amps=amps, kw=kw, ohm=ohm), worked=worked)
 
 
 @tool(
@@ -209,7 +210,7 @@ def _element(values: Values) -> BenchAnswer:
 def _heater(values: Values) -> BenchAnswer:
     worked = formulas.unmarked_heater(_f(values, "ohm"), _f(values, "volts"))
     amps, kw = (step.value for step in worked.steps)
-    return BenchAnswer(words=f"About {kw:.3g} kW, {amps:.3g} A.", worked=worked)
+    return BenchAnswer(words=say("ratings.heater_about_kw", kw=kw, amps=amps), worked=worked)
 
 
 @tool(
@@ -223,7 +224,7 @@ def _heater(values: Values) -> BenchAnswer:
 )
 def _amps(values: Values) -> BenchAnswer:
     worked = formulas.phase_amps(_f(values, "kw"), _f(values, "volts"), int(str(values["phases"])))
-    return BenchAnswer(words=f"{worked.value:.3g} A in each leg.", worked=worked)
+    return BenchAnswer(words=say("ratings.amps_in_each_leg", value=worked.value), worked=worked)
 
 
 @tool(
@@ -269,7 +270,7 @@ def _capacitor(values: Values) -> BenchAnswer:
     off = 100 * (worked.value - marked) / marked
     text = f"100 × ({number(worked.value)} − {number(marked)}) ÷ {number(marked)}"
     tone: Literal["good", "bad"] = "good" if abs(off) <= 10 else "bad"
-    words = f"{worked.value:.3g} µF, {off:+.2g} % of what is marked; within 10 % is usual (common practice, no source)."
+    words = say("ratings.f_what_marked_within", value=worked.value, off=off)
     return BenchAnswer(words=words, worked=worked.then(computed("off by", text, off, "%")), tone=tone)
 
 
@@ -284,9 +285,7 @@ def _capacitor(values: Values) -> BenchAnswer:
 )
 def _leads(values: Values) -> BenchAnswer:
     worked = formulas.compressor_leads(_f(values, "common"), _f(values, "run"), _f(values, "start"))
-    return BenchAnswer(
-        words=f"They close a triangle; start leads run by {worked.value:.3g}°.", worked=worked, tone="good"
-    )
+    return BenchAnswer(words=say("ratings.they_close_triangle_start", value=worked.value), worked=worked, tone="good")
 
 
 @tool(
@@ -302,7 +301,7 @@ def _unmarked_leads(values: Values) -> BenchAnswer:
     worked, (common, run, start) = formulas.compressor_leads_by_amps(
         _f(values, "amps_1"), _f(values, "amps_2"), _f(values, "amps_3")
     )
-    words = f"Common is lead {common}, run {run}, start {start}; start leads run by {worked.value:.3g}°."
+    words = say("ratings.common_lead_run_start", common=common, run=run, start=start, value=worked.value)
     return BenchAnswer(words=words, worked=worked, tone="good")
 
 
@@ -320,7 +319,9 @@ def _terminals(values: Values) -> BenchAnswer:
     worked, (common, run, start) = formulas.compressor_terminals(
         _f(values, "ohm_12"), _f(values, "ohm_23"), _f(values, "ohm_31")
     )
-    return BenchAnswer(words=f"Common is terminal {common}, run {run}, start {start}.", worked=worked, tone="good")
+    return BenchAnswer(
+        words=say("ratings.common_terminal_run_start", common=common, run=run, start=start), worked=worked, tone="good"
+    )
 
 
 @tool(
@@ -335,7 +336,7 @@ def _plate(values: Values) -> BenchAnswer:
     largest, others = _f(values, "largest"), [_f(values, "others")] if values["others"] else []
     need = least_of_motors(largest, others)
     first, last = most_of_motors(largest, others, 1.75), most_of_motors(largest, others, 2.25)
-    words = f"MCA {need.value:.3g} A; device {first[1].value:g} A, {last[1].value:g} A at most if it will not start."
+    words = say("ratings.mca_device_most_if", value=need.value, value_2=first[1].value, value_3=last[1].value)
     return BenchAnswer(words=words, worked=Worked(steps=(need, *first, *last)))
 
 
@@ -350,7 +351,7 @@ def _plate(values: Values) -> BenchAnswer:
 def _insulation(values: Values) -> BenchAnswer:
     worked = formulas.insulation_at_40(_f(values, "megohm"), _celsius(_f(values, "degrees")))
     fits = worked.value >= formulas.IEEE_43_MEGOHM
-    words = f"{worked.value:.3g} MΩ at 40 °C; 5 MΩ at least. A sealed compressor by its maker."
+    words = say("ratings.insulation_at_40_c", value=worked.value)
     return BenchAnswer(words=words, worked=worked, tone="good" if fits else "bad")
 
 
@@ -367,7 +368,9 @@ def _insulation(values: Values) -> BenchAnswer:
 def _transformer(values: Values) -> BenchAnswer:
     worked = formulas.transformer_load(_f(values, "va"), [_f(values, key) for key in "abc" if key in values])
     fits = worked.value <= 100
-    return BenchAnswer(words=f"{worked.value:.3g} % of its plate.", worked=worked, tone="good" if fits else "bad")
+    return BenchAnswer(
+        words=say("ratings.share_of_plate", value=worked.value), worked=worked, tone="good" if fits else "bad"
+    )
 
 
 @tool(
@@ -430,10 +433,13 @@ def _box(values: Values) -> BenchAnswer:
     worked = needed_in3(box, Edition.NEC_2023)
     assert worked is not None  # every size offered is in the table
     if "volume" not in values:
-        return BenchAnswer(words=f"{worked.value:.4g} in³ at least.", worked=worked)
+        return BenchAnswer(words=say("ratings.pull_volume_least", value=worked.value), worked=worked)
     fits = _f(values, "volume") >= worked.value
-    words = (
-        f"{worked.value:.4g} in³ at least; {number(_f(values, 'volume'))} in³ {'will do' if fits else 'is too small'}."
+    words = say(
+        "ratings.box_volume_least",
+        value=worked.value,
+        number=number(_f(values, "volume")),
+        what="will do" if fits else "is too small",
     )
     return BenchAnswer(words=words, worked=worked, tone="good" if fits else "bad")
 
@@ -465,9 +471,9 @@ def _wire(values: Values) -> BenchAnswer:
             text = f"min({number(worked.value)}, {number(held)})"
             worked = worked.then(limit, computed("the lower", text, min(worked.value, held), "A"))
         if worked.value >= _f(values, "amps"):
-            words = f"{size} {values['metal']}, which may carry {worked.value:.3g} A."
+            words = say("ratings.which_may_carry", size=size, values=values["metal"], value=worked.value)
             return BenchAnswer(words=words, worked=worked)
-    raise BadInput("No size of the table carries so much: use parallel runs or ask an engineer.", "amps")
+    raise BadInput(say("ratings.no_size_table_carries"), "amps")
 
 
 @tool(
@@ -486,4 +492,4 @@ def _pull(values: Values) -> BenchAnswer:
     others = () if straight or not _f(values, "others") else (_f(values, "others"),)
     box = PullBox(name="pull box", largest_raceway_in=_f(values, "largest"), others_in=others, straight=straight)
     worked = needed_length_in(box)
-    return BenchAnswer(words=f"{worked.value:.4g} in at least.", worked=worked)
+    return BenchAnswer(words=say("ratings.raceway_inches_least", value=worked.value), worked=worked)

@@ -7,6 +7,7 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings.inputs.sheet import Edition, Insulation, Run, Sheet
 from zesty_copper.core.ratings.inputs.tables import exactly, first_from
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.words import say
 
 __all__ = [
     "at_best",
@@ -41,7 +42,7 @@ def base_amps(run: Run, celsius: int) -> float:
     found = exactly("ampacity", f"{celsius} °C", run.metal, run.size_awg)
     if found is None:
         raise BadInput(
-            f"The ampacity table has no {gauge_words(run.size_awg)} {run.metal}: choose another size or metal.",
+            say("ratings.ampacity_table_has_no", gauge=gauge_words(run.size_awg), metal=run.metal),
             "runs.size_awg",
         )
     return found

@@ -7,6 +7,7 @@ from zesty_copper.core.ratings.inputs.sheet import Box, Edition, PullBox, Sheet
 from zesty_copper.core.ratings.inputs.tables import exactly
 from zesty_copper.core.ratings.rules.finding import Finding, Ruling, as_worked
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
+from zesty_copper.core.words import say
 
 __all__ = ["box_access", "box_volume", "needed_in3", "needed_length_in", "pull_box"]
 
@@ -67,7 +68,7 @@ def box_volume(sheet: Sheet) -> Iterator[Finding]:
             yield ruling.wants(*missing)
             continue
         found = given(f"{box.name}, marked", box.volume_in3, "in³")
-        words = f"{number(box.volume_in3)} in³; {need.value:.4g} in³ are asked."
+        words = say("ratings.volume_against_asked", number=number(box.volume_in3), value=need.value)
         yield ruling.at_least(words, found, need)
 
 
@@ -76,9 +77,7 @@ def box_access(sheet: Sheet) -> Iterator[Finding]:
     for box in sheet.boxes:
         ruling = Ruling("box_access", sheet.edition, box.name)
         if box.accessible is not None:
-            words = (
-                "It can be reached." if box.accessible else "It is buried: a box stays within reach, under its cover."
-            )
+            words = say("ratings.box_within_reach") if box.accessible else say("ratings.buried_box_stays_within")
             yield ruling.stated(words, is_met=box.accessible)
 
 
@@ -100,5 +99,5 @@ def pull_box(sheet: Sheet) -> Iterator[Finding]:
             continue
         need = needed_length_in(box)
         found = given(f"{box.name}, length", box.length_in, "in")
-        words = f"{number(box.length_in)} in; {need.value:.4g} in are asked."
+        words = say("ratings.inches_against_asked", number=number(box.length_in), value=need.value)
         yield ruling.at_least(words, found, need)

@@ -18,6 +18,7 @@ from zesty_copper.core.ratings.rules.demand import circuit_amps, is_compressor, 
 from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling, Status, as_worked, unless_unread
 from zesty_copper.core.ratings.rules.protection import most_by_conductor
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
+from zesty_copper.core.words import say
 
 __all__ = ["colours", "conductor_derated", "conductor_terminals", "grounding", "least_size", "wet_insulation"]
 
@@ -36,7 +37,7 @@ def least_size(sheet: Sheet) -> Iterator[Finding]:
     for run in _runs(sheet):
         ruling = Ruling.on("least_size", sheet, run)
         if not is_rateable(run):
-            words = f"{_size(run)}: power conductors begin at 14 AWG copper, 12 AWG aluminum."
+            words = say("ratings.power_conductors_begin_14", size=_size(run))
             yield ruling.stated(words, is_met=False)
 
 
@@ -69,7 +70,7 @@ def _carrying(
             continue
         found = may_carry(run)
         finding = ruling.at_least(
-            f"{_size(run)} may carry {found.value:.3g} A {where}; {need.value:.3g} A are asked.",
+            say("ratings.may_carry_are_asked", size=_size(run), value=found.value, where=where, value_2=need.value),
             found,
             need,
             assumed=what_was_assumed(run),
@@ -89,7 +90,7 @@ def wet_insulation(sheet: Sheet) -> Iterator[Finding]:
             continue
         from_table = next(row for row in table("insulation").rows if row[0] == run.insulation)
         fits = from_table[3] == "wet"
-        words = f"{run.insulation} is {'' if fits else 'not '}for wet places."
+        words = say("ratings.insulation_for_wet", insulation=run.insulation, what="" if fits else "not ")
         yield ruling.stated(words, is_met=fits)
 
 
@@ -134,7 +135,14 @@ def grounding(sheet: Sheet) -> Iterator[Finding]:
         is_met = run.grounding_awg <= least
         own, asked = gauge_words(run.grounding_awg), gauge_words(int(least))
         finding = ruling.stated(
-            f"Ground {own} {run.grounding_metal}; {asked} or thicker is asked behind {ahead:g} A.", is_met=is_met
+            say(
+                "ratings.ground_thicker_asked_behind",
+                own=own,
+                grounding_metal=run.grounding_metal,
+                asked=asked,
+                ahead=ahead,
+            ),
+            is_met=is_met,
         )
         needed = as_worked(steps[0]).then(*steps[1:])
         # A thicker wire has the smaller gauge number.
@@ -176,19 +184,19 @@ def colours(sheet: Sheet) -> Iterator[Finding]:
         green = [c for c in run.hot_colours if c in ("green", "bare", "green-yellow")]
         white = [c for c in run.hot_colours if c in ("white", "gray")]
         if green:
-            words = f"A {green[0]} conductor carries a leg: that color is the ground's alone."
+            words = say("ratings.conductor_carries_leg_color", green=green[0])
             yield Ruling.on("colour_hot", sheet, run).stated(words, is_met=False)
         elif white:
             fits = run.marked_again and run.in_cable
             how = "is marked again at both ends, in a cable" if fits else "carries a leg and must be marked again"
             words = f"A {white[0]} conductor {how}."
             if not fits and not run.in_cable:
-                words = f"A {white[0]} conductor carries a leg; only a cable's may be marked again for that."
+                words = say("ratings.conductor_carries_leg_only", white=white[0])
             yield Ruling.on("colour_hot", sheet, run).stated(words, is_met=fits)
         else:
-            words = "No leg is white, gray or green."
+            words = say("ratings.no_leg_white_gray")
             yield Ruling.on("colour_hot", sheet, run).stated(words, is_met=True)
         if sheet.high_leg:
             fits = "orange" in run.hot_colours
-            words = "The high leg is orange." if fits else "No conductor is orange: the high leg must be, or so marked."
+            words = say("ratings.high_leg_orange") if fits else say("ratings.no_conductor_orange_high")
             yield Ruling.on("colour_high_leg", sheet, run).stated(words, is_met=fits)

@@ -9,6 +9,7 @@ from zesty_copper.core.ratings.inputs.tables import exactly
 from zesty_copper.core.ratings.rules.demand import circuit_amps
 from zesty_copper.core.ratings.rules.finding import Finding, Ruling
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
+from zesty_copper.core.words import say
 
 __all__ = ["drop", "lost_volts", "ohm_per_kft"]
 
@@ -113,7 +114,15 @@ def _judged_drop(sheet: Sheet, runs: Sequence[Run], flow: tuple[str, Step], limi
     steps.append(computed("of the supply", f"100 × {number(total)} ÷ {number(nominal)}", percent, "%"))
     least = "at least " if unknown else ""
     return ruling.at_most(
-        f"{least}{total:.2g} V, {percent:.2g} % of {number(nominal)} V, are lost {words}; {number(most)} % is advised.",
+        say(
+            "ratings.v_v_are_lost",
+            least=least,
+            total=total,
+            percent=percent,
+            number=number(nominal),
+            words=words,
+            number_2=number(most),
+        ),
         Worked(steps=tuple(steps)),
         given(f"advised for {what}", most, "%"),
     )

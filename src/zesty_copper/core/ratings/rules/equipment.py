@@ -8,6 +8,7 @@ from zesty_copper.core.ratings.rules.demand import CONTINUOUS, LEAST_DEVICE_AMPS
 from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling
 from zesty_copper.core.ratings.worked import Worked, asked_amps, computed, given, number
 from zesty_copper.core.ratings.worked import share as share_words
+from zesty_copper.core.words import say
 
 __all__ = [
     "amps_over_plate",
@@ -59,11 +60,11 @@ def plate_true(sheet: Sheet) -> Iterator[Finding]:
                 ),
             )
         )
-        words = f"MOCP {number(mocp)} A with MCA {number(mca)} A; by their own arithmetic {most.value:.3g} A at most."
+        words = say("ratings.mocp_mca_their_own", number=number(mocp), number_2=number(mca), value=most.value)
         yield ruling.at_most(words, found, most)
     if mocp > LEAST_DEVICE_AMPS or mca > LEAST_DEVICE_AMPS:
         least = given("MCA on the plate", mca, "A")
-        words = f"MOCP {number(mocp)} A must not be less than MCA {number(mca)} A."
+        words = say("ratings.mocp_must_not_less", number=number(mocp), number_2=number(mca))
         yield ruling.at_least(words, found, least)
     yield from _plate_against_motors(sheet, plate, mca)
 
@@ -82,7 +83,7 @@ def _plate_against_motors(sheet: Sheet, plate: Plate, mca: float) -> Iterator[Fi
         )
     )
     found = given("MCA on the plate", mca, "A")
-    words = f"MCA {number(mca)} A; the motors on the plate make {number(value)} A."
+    words = say("ratings.mca_motors_plate_make", number=number(mca), number_2=number(value))
     yield ruling.at_most(words, found, built)
     least = Worked(
         steps=(
@@ -156,7 +157,7 @@ def _held(key: str, sheet: Sheet, switches: Sequence[Disconnector | ContactorPla
             yield ruling.wants(missing)
             continue
         found = given(f"{one.name}, locked-rotor rating", one.locked_amps, "A")
-        words = f"{number(one.locked_amps)} A held; {need.value:.3g} A are asked."
+        words = say("ratings.held_are_asked", number=number(one.locked_amps), value=need.value)
         yield ruling.at_least(words, found, need)
 
 
@@ -178,12 +179,12 @@ def disconnect_sight(sheet: Sheet) -> Iterator[Finding]:
             continue
         motor = bool(sheet.plate.motors) and small is not None and small > EIGHTH_HP
         if motor and not one.in_sight:
-            words = "It is not in sight, and the heater has a motor over 1/8 hp, which asks for one in sight."
+            words = say("ratings.not_sight_heater_has")
             yield ruling.stated(words, is_met=False)
             continue
-        words = "It is in sight and within reach." if one.in_sight else "It is not in sight of the equipment."
+        words = say("ratings.sight_within_reach") if one.in_sight else say("ratings.not_sight_equipment")
         if not one.in_sight and locked:
-            words = "It is not in sight, but can be locked open, which will do for heat."
+            words = say("ratings.not_sight_but_can")
         yield ruling.stated(words, is_met=one.in_sight or locked)
 
 
@@ -203,7 +204,7 @@ def contactor_amps(sheet: Sheet) -> Iterator[Finding]:
             continue
         found = given(f"{one.name}, {sort} rating", marked, "A")
         need = given("what it switches", needed, "A")
-        words = f"{number(marked)} A {sort}; {needed:.3g} A are switched."
+        words = say("ratings.contactor_against_switched", number=number(marked), sort=sort, needed=needed)
         yield ruling.at_least(words, found, need)
 
 
@@ -215,9 +216,9 @@ def contactor_poles(sheet: Sheet) -> Iterator[Finding]:
             continue
         found = given(f"{one.name}, poles", one.poles, "poles")
         need = given("legs of the supply", sheet.legs, "poles")
-        words = f"{one.poles} of {sheet.legs} legs are switched."
+        words = say("ratings.legs_are_switched", poles=one.poles, legs=sheet.legs)
         if one.poles < sheet.legs:
-            words += " With it out, what hangs on the other leg stays live."
+            words += say("ratings.out_what_hangs_other")
         yield ruling.at_least(words, found, need)
 
 
@@ -231,7 +232,7 @@ def contactor_coil(sheet: Sheet) -> Iterator[Finding]:
         for share, relation in ((COIL_LEAST, Relation.AT_LEAST), (COIL_MOST, Relation.AT_MOST)):
             text = f"{number(share)} × {number(one.coil_volts)}"
             need = computed(f"{share_words(share)} of the coil's volts", text, share * one.coil_volts, "V")
-            words = f"{number(one.control_volts)} V of control for a coil of {number(one.coil_volts)} V."
+            words = say("ratings.v_control_coil_v", number=number(one.control_volts), number_2=number(one.coil_volts))
             yield ruling.compared(words, found, relation, need)
 
 
@@ -243,7 +244,7 @@ def transformer(sheet: Sheet) -> Iterator[Finding]:
             yield ruling.wants("the coils' VA")
             continue
         found = transformer_load(one.volt_amps, one.coils_va)
-        words = f"Its coils take {found.steps[-2].value:.3g} VA of {number(one.volt_amps)} VA."
+        words = say("ratings.coils_take_va_va", value=found.steps[-2].value, number=number(one.volt_amps))
         most = given("all of its plate", 100.0, "%")
         yield ruling.at_most(words, found, most)
 
@@ -255,7 +256,7 @@ def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
         return
     amps = max(sheet.measured.amps)
     found = given("most of any leg, measured", amps, "A")
-    words = f"{number(amps)} A flowed; the plate says {load.value:.3g} A."
+    words = say("ratings.flowed_plate_says", number=number(amps), value=load.value)
     heat, plate = heat_of(sheet.plate), sheet.plate
     rated = plate.heat_volts or plate.most_volts or plate.least_volts
     if heat is not None and sheet.measured.volts and rated is not None and max(sheet.measured.volts) > rated:
@@ -267,7 +268,7 @@ def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
             computed("what the heat draws more at these volts", text, more, "A"),
             computed("together", f"{number(load.value)} + {number(more)}", load.value + more, "A"),
         )
-        words = f"{number(amps)} A flowed; at {number(volts)} V the plate makes {load.value:.3g} A."
+        words = say("ratings.flowed_v_plate_makes", number=number(amps), number_2=number(volts), value=load.value)
     yield Ruling("amps_over_plate", sheet.edition, "equipment").at_most(words, found, load)
 
 
@@ -287,7 +288,7 @@ def heat_amps(sheet: Sheet) -> Iterator[Finding]:
     text = f"{number(load.value)} × {number(volts)} ÷ {number(rated)}"
     due = load.then(computed("at the volts measured", text, load.value * volts / rated, "A"))
     found = given("most of any leg, measured", amps, "A")
-    words = f"{number(amps)} A flowed; at {number(volts)} V {due.value:.3g} A are due."
+    words = say("ratings.flowed_v_are_due", number=number(amps), number_2=number(volts), value=due.value)
     for share, relation in ((1 - HEAT_SLACK, Relation.AT_LEAST), (1 + HEAT_SLACK, Relation.AT_MOST)):
         side = f"{number(share)} × {number(due.value)}"
         need = due.then(computed("to a tenth", side, share * due.value, "A"))
@@ -301,7 +302,7 @@ def amps_unbalance(sheet: Sheet) -> Iterator[Finding]:
         return
     found = unbalance(amps, "A")
     need = given("usual most", AMPS_UNBALANCE_PERCENT, "%")
-    words = f"Amps differ by {found.value:.3g} % from their mean; 10 % is the usual most."
+    words = say("ratings.amps_differ_from_their", value=found.value)
     yield Ruling("amps_unbalance", sheet.edition, "equipment").at_most(words, found, need)
 
 

@@ -12,6 +12,7 @@ from pydantic import Field
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.sheet import Edition, Sheet
 from zesty_copper.core.ratings.worked import Step, Worked
+from zesty_copper.core.words import say
 
 __all__ = [
     "Failing",
@@ -194,7 +195,7 @@ class Ruling:
 
 def unless_unread(finding: Finding, *marks: str) -> Finding:
     """Turn a finding that hangs on marks that nobody read into one that cannot be told yet."""
-    words = f"{finding.words} That is with the lowest marks: read {' and '.join(marks)}."
+    words = say("ratings.lowest_marks_read", words=finding.words, marks=" and ".join(marks))
     return finding.model_copy(
         update={"status": Status.CANNOT_TELL, "words": words, "consequence": "", "missing": marks}
     )

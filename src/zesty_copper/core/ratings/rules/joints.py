@@ -6,6 +6,7 @@ from zesty_copper.core.circuit.conductor import Metal, gauge_words
 from zesty_copper.core.ratings.inputs.sheet import Cover, Sheet
 from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.words import say
 
 __all__ = ["joint_metals", "joint_range", "lost_section", "splice_cover", "torque"]
 
@@ -20,16 +21,18 @@ def joint_metals(sheet: Sheet) -> Iterator[Finding]:
         if not joint.metals:
             continue
         if len(set(joint.metals)) > 1 and joint.is_splice and not joint.marked_for_mixing:
-            words = "Copper and aluminum touch in a connector that is not listed for both together."
+            words = say("ratings.copper_aluminum_touch_connector")
             yield ruling.stated(words, is_met=False)
             continue
         if not joint.marked_for and Metal.ALUMINIUM not in joint.metals:
-            words = "Copper on a terminal without a mark, which is for copper."
+            words = say("ratings.copper_terminal_without_mark")
             yield ruling.stated(words, is_met=True)
             continue
         marked = joint.marked_for or (Metal.COPPER,)
         strangers = [metal for metal in joint.metals if metal not in marked]
-        words = f"{' and '.join(joint.metals)} on a terminal for {' and '.join(marked)}.".capitalize()
+        words = say(
+            "ratings.metal_on_terminal", metals=" and ".join(joint.metals), marked=" and ".join(marked)
+        ).capitalize()
         yield ruling.stated(words, is_met=not strangers)
 
 
@@ -87,7 +90,7 @@ def torque(sheet: Sheet) -> Iterator[Finding]:
         for share, relation in ((1 - TORQUE_SLACK, Relation.AT_LEAST), (1 + TORQUE_SLACK, Relation.AT_MOST)):
             text = f"{number(share)} × {number(label)}"
             need = computed("label, to a tenth", text, share * label, "lbf·in")
-            words = f"{number(used)} lbf·in used, {number(label)} lbf·in on the label."
+            words = say("ratings.lbf_used_lbf_label", number=number(used), number_2=number(label))
             yield ruling.compared(words, found, relation, need)
 
 
@@ -103,7 +106,7 @@ def lost_section(sheet: Sheet) -> Iterator[Finding]:
             steps=(computed("section left", f"100 × {left} ÷ {whole}", 100 * share, "%"),),
         )
         need = given("all of it", 100.0, "%")
-        words = f"{left} of {whole} strands are in it."
+        words = say("ratings.strands_in_terminal", left=left, whole=whole)
         if 0 < left < whole:
-            words += f" That length burns {whole / left:.2g} times the watts."
+            words += say("ratings.length_burns_times_watts", whole=whole / left)
         yield ruling.at_least(words, found, need)

@@ -14,6 +14,7 @@ from zesty_copper.core.ratings.rules.demand import (
 )
 from zesty_copper.core.ratings.rules.finding import Finding, Ruling, Status, as_worked, unless_unread
 from zesty_copper.core.ratings.worked import Step, Worked, asked_amps, computed, given, number
+from zesty_copper.core.words import say
 
 __all__ = [
     "device_for_ac",
@@ -72,7 +73,13 @@ def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
             yield ruling.wants("what the circuit feeds: compressor, heat or motor")
             continue
         most = _most_ahead(sheet, run, device)
-        words = f"{number(device.amps)} A ahead of {gauge_words(run.size_awg)} {run.metal}; {most.value:g} A at most."
+        words = say(
+            "ratings.device_ahead_of_wire",
+            number=number(device.amps),
+            gauge=gauge_words(run.size_awg),
+            metal=run.metal,
+            value=most.value,
+        )
         finding = ruling.at_most(words, _rating(device), most, assumed=what_was_assumed(run))
         would = device.amps <= _most_ahead(sheet, at_best(run), device).value
         yield unless_unread(finding, *unread_marks(run)) if finding.status is Status.NOT_MET and would else finding
@@ -137,7 +144,7 @@ def device_over_plate(sheet: Sheet) -> Iterator[Finding]:
     for device in _ahead(sheet):
         ruling = Ruling.on("device_over_plate", sheet, device)
         yield ruling.at_most(
-            f"{number(device.amps)} A against a maximum of {number(most)} A.",
+            say("ratings.device_against_maximum", number=number(device.amps), number_2=number(most)),
             _rating(device),
             given("maximum overcurrent protection on the plate", most, "A"),
         )
@@ -153,7 +160,7 @@ def device_without_plate(sheet: Sheet) -> Iterator[Finding]:
         return
     for device in _ahead(sheet):
         ruling = Ruling.on("device_without_plate", sheet, device)
-        words = f"{number(device.amps)} A; {first.value:g} A to begin with, {most.value:g} A only if it will not start."
+        words = say("ratings.begin_only_if_will", number=number(device.amps), value=first.value, value_2=most.value)
         yield ruling.at_most(words, _rating(device), most)
 
 
@@ -178,7 +185,7 @@ def standard_size(sheet: Sheet) -> Iterator[Finding]:
     for device in sheet.devices:
         ruling = Ruling.on("standard_size", sheet, device)
         fits = device.amps in sizes or (device.sort is DeviceSort.FUSE and device.amps in of_fuses)
-        words = f"{number(device.amps)} A is {'' if fits else 'not '}a standard rating."
+        words = say("ratings.is_standard_rating", number=number(device.amps), what="" if fits else "not ")
         yield ruling.stated(words, is_met=fits)
 
 
@@ -187,9 +194,7 @@ def device_sort(sheet: Sheet) -> Iterator[Finding]:
     if not sheet.plate.fuses_only:
         return
     fits = any(device.sort is DeviceSort.FUSE for device in _ahead(sheet))
-    words = (
-        "Fuses are ahead of it, as the plate asks." if fits else "The plate asks for fuses; only a breaker is ahead."
-    )
+    words = say("ratings.fuses_are_ahead_plate") if fits else say("ratings.plate_asks_fuses_only")
     yield Ruling("device_sort", sheet.edition, "equipment").stated(words, is_met=fits)
 
 
@@ -200,7 +205,7 @@ def device_for_ac(sheet: Sheet) -> Iterator[Finding]:
     for device in _ahead(sheet):
         ruling = Ruling.on("device_for_ac", sheet, device)
         if device.sort is DeviceSort.BREAKER and device.for_ac is not None:
-            words = f"It is {'' if device.for_ac else 'not '}marked for air-conditioning equipment."
+            words = say("ratings.marked_air_conditioning_equipment", what="" if device.for_ac else "not ")
             yield ruling.stated(words, is_met=device.for_ac)
 
 
@@ -214,14 +219,14 @@ def heat_subdivided(sheet: Sheet) -> Iterator[Finding]:
     most = given("most behind one device", ELEMENT_DEVICE_AMPS, "A")
     for device in own:
         ruling = Ruling.on("heat_subdivided", sheet, device)
-        words = f"{number(device.amps)} A ahead of elements; 60 A at most."
+        words = say("ratings.ahead_elements_60_most", number=number(device.amps))
         yield ruling.at_most(words, _rating(device), most)
     drawn = plate.limit_of_elements_amps if own or plate.limit_of_elements_amps else heat.value
     ruling = Ruling("heat_subdivided", sheet.edition, "elements")
     if drawn is None:
         yield ruling.wants("the amps of the largest bank")
         return
-    words = f"Elements on one circuit draw {drawn:.3g} A; 48 A at most, or they are subdivided."
+    words = say("ratings.elements_one_circuit_draw", drawn=drawn)
     found = given("elements on one circuit", drawn, "A")
     yield ruling.at_most(words, found, given("most on one circuit", ELEMENT_AMPS, "A"))
 
@@ -239,7 +244,7 @@ def load_on_device(sheet: Sheet) -> Iterator[Finding]:
             computed("80 % of it", f"0.8 × {number(device.amps)}", most, "A"),
         )
         yield ruling.at_most(
-            f"{number(amps)} A flowed; {number(most)} A may for hours.",
+            say("ratings.flowed_may_hours", number=number(amps), number_2=number(most)),
             given("most of any leg, measured", amps, "A"),
             Worked(steps=steps),
         )

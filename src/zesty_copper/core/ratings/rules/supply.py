@@ -9,6 +9,7 @@ from zesty_copper.core.ratings.inputs.tables import exactly, table
 from zesty_copper.core.ratings.rules.equipment import unbalance
 from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling, as_worked
 from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
+from zesty_copper.core.words import say
 
 __all__ = ["plate_window", "service_range", "supply_window", "unbalance_derating", "volts_unbalance"]
 
@@ -52,7 +53,7 @@ def supply_window(sheet: Sheet) -> Iterator[Finding]:
         side = "lowest" if relation is Relation.AT_LEAST else "highest"
         found = given(f"{side} measured", value, "V")
         word = "least" if relation is Relation.AT_LEAST else "most"
-        words = f"{number(value)} V; {need.value:.4g} V at {word}."
+        words = say("ratings.volts_against_range", number=number(value), value=need.value, word=word)
         yield Ruling("supply_window", sheet.edition, f"equipment, {side}").compared(words, found, relation, need)
 
 
@@ -75,7 +76,9 @@ def service_range(sheet: Sheet) -> Iterator[Finding]:
             "V",
         )
         found = given("measured at the service", value, "V")
-        words = f"{number(value)} V at the service; {need.value:.4g} V at {column.removeprefix('service ')}."
+        words = say(
+            "ratings.v_service_v", number=number(value), value=need.value, column=column.removeprefix("service ")
+        )
         yield ruling.compared(words, found, relation, need)
 
 
@@ -99,12 +102,10 @@ def volts_unbalance(sheet: Sheet) -> Iterator[Finding]:
     found = unbalance(volts, "V")
     factor = unbalance_derating(found.value)
     if found.value <= FULL_PERCENT:
-        words = f"Volts differ by {found.value:.2g} % from their mean: full rating."
+        words = say("ratings.volts_differ_from_their", value=found.value)
     elif factor is not None:
-        words = (
-            f"Volts differ by {found.value:.2g} % from their mean: the motor may give {share(factor)} of its rating."
-        )
+        words = say("ratings.volts_differ_from_their_mean", value=found.value, share=share(factor))
     else:
-        words = f"Volts differ by {found.value:.2g} % from their mean: above 5 % a motor is stopped."
+        words = say("ratings.volts_differ_from_their_mean_above", value=found.value)
     need = given("for the full rating", FULL_PERCENT, "%")
     yield Ruling("volts_unbalance", sheet.edition, "equipment").at_most(words, found, need)
