@@ -2,9 +2,12 @@ import react from '@vitejs/plugin-react'
 import { VitePWA } from 'vite-plugin-pwa'
 import { defineConfig } from 'vitest/config'
 
+import { componentStyles } from './build/componentStyles'
+
 export default defineConfig({
   plugins: [
     react(),
+    componentStyles(),
     // The application itself opens without a signal; what it shows then is kept by src/offline.
     VitePWA({
       registerType: 'autoUpdate',

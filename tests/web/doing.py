@@ -3,7 +3,7 @@
 import re
 from typing import Any
 
-from playwright.sync_api import APIResponse, BrowserContext, Page, expect
+from playwright.sync_api import APIResponse, BrowserContext, Locator, Page, expect
 
 from zesty_copper.api.csrf import CSRF_COOKIE, CSRF_HEADER
 
@@ -34,10 +34,10 @@ def open_new_call(page: Page, complaint: str, circuit: str = "Condenser, fused p
     expect(page.get_by_role("region", name="Verdict")).to_be_visible()
 
 
-def pick(page: Page, label: str, option: str) -> None:
+def pick(page: Page, label: str, option: str, within: Locator | None = None) -> None:
     """Choose in a list of the component library."""
-    page.get_by_role("combobox", name=label).click()
-    page.locator(".ant-select-item-option", has_text=option).first.click()
+    (within or page).get_by_role("combobox", name=label).click()
+    page.locator(".ant-select-dropdown:visible .ant-select-item-option", has_text=option).first.click()
 
 
 def stage(page: Page, name: str) -> None:
@@ -48,6 +48,7 @@ def stage(page: Page, name: str) -> None:
 def meter(page: Page, says: str) -> None:
     """Take something else into the hand; on a phone the choice is folded away."""
     choice = page.get_by_role("button", name=re.compile(r"\w+ Meter$"))
+    expect(page.locator(".entry")).to_be_visible()
     if choice.is_visible():
         choice.click()
     page.get_by_role("group", name="Meter").get_by_role("button", name=says).click()

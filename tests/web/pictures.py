@@ -8,7 +8,7 @@ from playwright.sync_api import Browser, Page, ViewportSize, sync_playwright
 from tests.client import LEAD
 from tests.conftest import CHECKOUT
 from tests.web.conftest import CHROMIUM, DESK, FLAGS, PHONE
-from tests.web.doing import be, stage
+from tests.web.doing import be, pick, stage
 
 SETTLED_MS = 1500
 CALLS = {
@@ -83,8 +83,8 @@ def take(browser: Browser, address: str) -> None:
             page.get_by_label("Name", exact=True).first.fill(breaker)
             page.get_by_role("button", name="Add the switch").click()
             page.locator(".feeds-lists li", has_text=breaker).wait_for()
-        page.get_by_label("Switched off").select_option(label="Breaker 4")
-        page.get_by_role("button", name="partly").last.click()
+        pick(page, "Switched off", "Breaker 4")
+        page.locator(".toggle-unit").get_by_text("partly").last.click()
         page.get_by_role("button", name="Note it").click()
         page.get_by_text("seems to have a second supply").wait_for()
         page.evaluate("window.scrollTo(0, 0)")

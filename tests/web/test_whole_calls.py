@@ -11,7 +11,17 @@ from playwright.sync_api import Page, expect
 from tests.client import client_of
 from tests.conftest import CHECKOUT
 from tests.web.conftest import DESK
-from tests.web.doing import may_open_the_panel, meter, open_new_call, record_now, send, stage, touch_point, verdict
+from tests.web.doing import (
+    may_open_the_panel,
+    meter,
+    open_new_call,
+    pick,
+    record_now,
+    send,
+    stage,
+    touch_point,
+    verdict,
+)
 
 from zesty_copper.core.circuit.measurement import OHM_LIMIT
 from zesty_copper.core.circuit.ready_made import ready_made
@@ -199,7 +209,8 @@ def test_ohms_are_entered_as_the_meter_shows_them_and_only_where_it_is_dead(page
 def test_a_part_taken_out_is_read_on_its_own_leads_and_put_back(page: Page) -> None:
     open_new_call(page, "Trips")
     meter(page, "Ω: Ohms")
-    page.get_by_label("Held or taken off by hand").select_option(label="compressor")
+    page.get_by_role("button", name="By hand: pushed in, lifted, taken out").click()
+    page.get_by_role("menuitem", name="compressor", exact=True).click()
     own = page.get_by_role("group", name="Own leads of the compressor")
     own.get_by_role("button", name="L1").click()
     own.get_by_role("button", name="Frame").click()
@@ -227,7 +238,7 @@ def test_order_of_work_and_tools_are_kept(page: Page) -> None:
 def test_why_not_tells_what_a_suspect_would_have_shown(page: Page) -> None:
     page.goto("/")
     page.locator(".call-row", has_text="hums and drops out").first.click()
-    page.get_by_label("Why not").select_option(label="Open on L1 through the fuse")
+    pick(page, "Why not", "Open on L1 through the fuse")
     expect(page.locator(".why-not")).to_contain_text("this suspect would show")
     expect(page.locator(".why-not .against").first).to_be_visible()
 
@@ -272,8 +283,8 @@ def test_switching_one_thing_after_the_other_makes_the_map(page: Page) -> None:
         page.get_by_role("button", name="Add the switch").click()
         expect(page.locator(".feeds-lists li", has_text=name)).to_be_visible()
     expect(page.get_by_role("region", name="Next toggle")).to_contain_text("Turn off Breaker")
-    page.get_by_label("Switched off").select_option(label="Breaker 4")
-    page.get_by_role("button", name="died").click()
+    pick(page, "Switched off", "Breaker 4")
+    page.locator(".toggle-unit").get_by_text("died").first.click()
     page.get_by_role("button", name="Note it").click()
     expect(page.locator(".feeds-map .found")).to_contain_text("Condenser: Breaker 4")
     page.get_by_label("At the source").fill("aluminium, black")
@@ -326,9 +337,32 @@ def test_every_page_fits_a_phone_a_glove_and_tired_eyes(page: Page, every_page: 
     assert found == []
 
 
+def test_who_has_set_larger_letters_gets_them(page: Page, every_page: list[str]) -> None:
+    """The browser's own text size, half as large again: followed everywhere, and nothing is pushed over the edge."""
+    if page.viewport_size == DESK:
+        pytest.skip("phones are narrower")
+    page.context.new_cdp_session(page).send("Page.setFontSizes", {"fontSizes": {"standard": 24, "fixed": 20}})
+    found = []
+    for address in every_page:
+        page.goto(address)
+        page.wait_for_load_state("networkidle")
+        sizes = page.evaluate(
+            "[document.body, ...document.querySelectorAll('input:is([type=text], [type=search])')]"
+            ".map((e) => parseFloat(getComputedStyle(e).fontSize))"
+        )
+        wide = page.evaluate("document.documentElement.scrollWidth")
+        if min(sizes) < 22 or wide > 391:
+            found.append((address, sizes, wide))
+    assert found == []
+
+
 def test_nobody_is_shut_out_by_any_page(page: Page, every_page: list[str]) -> None:
-    """Everything that axe-core checks, folded parts opened; in the dark contrast alone, which is all that differs."""
+    """Everything that axe-core checks, folded parts opened; in the dark contrast alone, which is all that differs.
+
+    And the contrast of what is drawn, which axe-core leaves out.
+    """
     axe = Path(AXE).read_text("utf-8")
+    graphics = (Path(__file__).parent / "graphics.js").read_text("utf-8")
     found = []
     for address in every_page:
         page.emulate_media(color_scheme="light")
@@ -337,9 +371,11 @@ def test_nobody_is_shut_out_by_any_page(page: Page, every_page: list[str]) -> No
         page.evaluate("document.querySelectorAll('details').forEach((one) => { one.open = true })")
         page.evaluate(f"() => {{ {axe} }}")
         light = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
+        found += [(address, "light", one) for one in page.evaluate(graphics)]
         page.emulate_media(color_scheme="dark")
         expect(page.locator("html")).to_have_attribute("data-theme", "dark")
         dark = page.evaluate("axe.run(document, { runOnly: ['color-contrast'], resultTypes: ['violations'] })")
+        found += [(address, "dark", one) for one in page.evaluate(graphics)]
         violations = light["violations"] + dark["violations"]
         found += [(address, one["id"], one["nodes"][0]["target"]) for one in violations]
     assert found == []

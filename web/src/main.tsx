@@ -4,7 +4,7 @@ import './styles.css'
 
 import { QueryClient } from '@tanstack/react-query'
 import { PersistQueryClientProvider } from '@tanstack/react-query-persist-client'
-import { lazy, StrictMode, Suspense } from 'react'
+import { type ComponentType, lazy, StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 
@@ -15,26 +15,35 @@ import { applyColours } from './shared/colours'
 import { Frame } from './shared/Frame'
 import { Loading } from './shared/states'
 
+type Page = Promise<{ default: ComponentType }>
+
+/** A page whose forms are the component library's; the list and the workbench paint without waiting for it. */
+const withForms = (load: () => Page) =>
+  lazy(async () => {
+    const [{ Themed }, { default: Page }] = await Promise.all([import('./shared/Themed'), load()])
+    return { default: () => <Themed><Page /></Themed> }
+  })
+
 const CallsPage = lazy(() => import('./features/calls/CallsPage'))
-const NewCallPage = lazy(() => import('./features/calls/NewCallPage'))
+const NewCallPage = withForms(() => import('./features/calls/NewCallPage'))
 const WorkbenchPage = lazy(() => import('./features/workbench/WorkbenchPage'))
-const QuickReadPage = lazy(() => import('./features/quickRead/QuickReadPage'))
-const WhatIfPage = lazy(() => import('./features/whatIf/WhatIfPage'))
-const FeedsPage = lazy(() => import('./features/feeds/FeedsPage'))
-const CircuitPage = lazy(() => import('./features/circuit/CircuitPage'))
-const RatingsPage = lazy(() => import('./features/ratings/RatingsPage'))
-const CallPage = lazy(() => import('./features/call/CallPage'))
-const EquipmentListPage = lazy(() => import('./features/equipment/EquipmentListPage'))
-const EquipmentPage = lazy(() => import('./features/equipment/EquipmentPage'))
-const SitePage = lazy(() => import('./features/equipment/SitePage'))
-const CalculatorsPage = lazy(() => import('./features/bench/BenchPage'))
-const TablesPage = lazy(() => import('./features/bench/TablesPage'))
-const JoinPage = lazy(() => import('./features/door/JoinPage'))
-const AccountPage = lazy(() => import('./features/door/AccountPage'))
-const PeoplePage = lazy(() => import('./features/people/PeoplePage'))
+const QuickReadPage = withForms(() => import('./features/quickRead/QuickReadPage'))
+const WhatIfPage = withForms(() => import('./features/whatIf/WhatIfPage'))
+const FeedsPage = withForms(() => import('./features/feeds/FeedsPage'))
+const CircuitPage = withForms(() => import('./features/circuit/CircuitPage'))
+const RatingsPage = withForms(() => import('./features/ratings/RatingsPage'))
+const CallPage = withForms(() => import('./features/call/CallPage'))
+const EquipmentListPage = withForms(() => import('./features/equipment/EquipmentListPage'))
+const EquipmentPage = withForms(() => import('./features/equipment/EquipmentPage'))
+const SitePage = withForms(() => import('./features/equipment/SitePage'))
+const CalculatorsPage = withForms(() => import('./features/bench/BenchPage'))
+const TablesPage = withForms(() => import('./features/bench/TablesPage'))
+const JoinPage = withForms(() => import('./features/door/JoinPage'))
+const AccountPage = withForms(() => import('./features/door/AccountPage'))
+const PeoplePage = withForms(() => import('./features/people/PeoplePage'))
 const LogPage = lazy(() => import('./features/people/LogPage'))
-const HelpPage = lazy(() => import('./features/help/HelpPage'))
-const NowherePage = lazy(() => import('./shared/NowherePage'))
+const HelpPage = withForms(() => import('./features/help/HelpPage'))
+const NowherePage = withForms(() => import('./shared/NowherePage'))
 
 const later = (page: React.ReactNode) => <Suspense fallback={<Loading what="the page" />}>{page}</Suspense>
 

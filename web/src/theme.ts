@@ -1,6 +1,7 @@
 import { theme as ant, type ThemeConfig } from 'antd'
 
 import type { Colours } from './shared/colours'
+import { lettersPx } from './shared/letters'
 
 /** Warm ink, paper, copper and one citrus accent; the same values are CSS variables in styles.css. */
 const PALETTES = {
@@ -10,7 +11,11 @@ const PALETTES = {
 
 export function themeOf(colours: Colours): ThemeConfig {
   const palette = PALETTES[colours]
+  const letters = lettersPx()
   return {
+    // The styles are made at build (build/componentStyles): here only the values that differ between light and dark.
+    hashed: false,
+    zeroRuntime: true,
     algorithm: colours === 'dark' ? ant.darkAlgorithm : ant.defaultAlgorithm,
     token: {
       colorPrimary: palette.copper,
@@ -19,14 +24,23 @@ export function themeOf(colours: Colours): ThemeConfig {
       colorBgContainer: palette.card,
       colorBgElevated: palette.card,
       colorTextDescription: palette.soft,
+      // Arrows and other marks in fields: told from their ground by more than 3 to 1.
+      colorTextQuaternary: palette.soft,
+      colorIcon: palette.soft,
+      colorWarning: colours === 'dark' ? '#c9743a' : palette.copper,
       colorBorder: palette.edge,
       colorError: palette.alarm,
       colorTextPlaceholder: colours === 'dark' ? '#a8997f' : '#6d6050',
       fontFamily: "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif",
-      fontSize: 16,
-      controlHeight: 46,
+      fontSize: letters,
+      controlHeight: Math.round(2.875 * letters),
       borderRadius: 8,
       motion: false,
+    },
+    components: {
+      Pagination: { itemSize: 46, itemSizeSM: 46 },
+      // The one thing to do is citrus, wherever it stands.
+      Button: { colorPrimary: '#d5e22f', colorPrimaryHover: '#e2ec6a', colorPrimaryActive: '#bccb1c', primaryColor: '#211b14', fontWeight: 700, primaryShadow: 'none' },
     },
   }
 }

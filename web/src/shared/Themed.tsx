@@ -1,3 +1,5 @@
+import 'virtual:component-styles.css'
+
 import { ConfigProvider } from 'antd'
 import type { ReactNode } from 'react'
 

@@ -1,6 +1,44 @@
-import { useState } from 'react'
+import { Input, Select } from 'antd'
+import { type ReactNode, useState } from 'react'
 
 import { signedNumberOf } from './numbers'
+
+/** A label above its field. */
+function Labelled({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <label className="labelled">
+      {label}
+      {children}
+    </label>
+  )
+}
+
+type TextFieldProps = { label: string; value: string; set: (text: string) => void; placeholder?: string; most?: number }
+
+/** A name, or a few words. */
+export function TextField({ label, value, set, placeholder = '', most = 60 }: TextFieldProps) {
+  return (
+    <Labelled label={label}>
+      <Input value={value} maxLength={most} placeholder={placeholder} autoComplete="off" onChange={(event) => set(event.target.value)} />
+    </Labelled>
+  )
+}
+
+/** Narrows what a page shows, as one types. */
+export function SearchField({ label, value, set, placeholder }: { label: string; value: string; set: (text: string) => void; placeholder: string }) {
+  return <Input type="search" className="search-field" aria-label={label} value={value} maxLength={80} placeholder={placeholder} onChange={(event) => set(event.target.value)} />
+}
+
+type TypedNumberProps = { label: string; unit: string; text: string; type: (text: string) => void; placeholder?: string; isBad?: boolean }
+
+/** A number as it is typed, with its unit: never altered behind one's back. */
+export function TypedNumber({ label, unit, text, type, placeholder = '', isBad = false }: TypedNumberProps) {
+  return (
+    <Labelled label={label}>
+      <Input className="num" inputMode="decimal" autoComplete="off" status={isBad ? 'error' : ''} aria-invalid={isBad} suffix={unit} value={text} placeholder={placeholder} onChange={(event) => type(event.target.value)} />
+    </Labelled>
+  )
+}
 
 type NumberFieldProps = { label: string; unit: string; value: number | null | undefined; set: (value: number | null) => void }
 
@@ -8,28 +46,14 @@ type NumberFieldProps = { label: string; unit: string; value: number | null | un
 export function NumberField({ label, unit, value, set }: NumberFieldProps) {
   const [text, setText] = useState(value === null || value === undefined ? '' : String(value))
   const { why } = signedNumberOf(text)
+  const type = (typed: string) => {
+    setText(typed)
+    const told = signedNumberOf(typed)
+    if (told.why === '') set(told.value)
+  }
   return (
     <div>
-      <label>
-        {label}
-        <span className="unit-box">
-          <input
-            className="num"
-            inputMode="decimal"
-            autoComplete="off"
-            aria-invalid={why !== ''}
-            value={text}
-            placeholder="not known"
-            onChange={(event) => {
-              const typed = event.target.value
-              setText(typed)
-              const told = signedNumberOf(typed)
-              if (told.why === '') set(told.value)
-            }}
-          />
-          <span className="num">{unit}</span>
-        </span>
-      </label>
+      <TypedNumber label={label} unit={unit} text={text} type={type} placeholder="not known" isBad={why !== ''} />
       {why ? (
         <p className="problem" role="alert">
           {why}
@@ -39,23 +63,25 @@ export function NumberField({ label, unit, value, set }: NumberFieldProps) {
   )
 }
 
+export type PickFieldProps<T extends string | number> = { label: string; value: T; options: readonly (readonly [T, string])[]; set: (value: T) => void }
+
+/** One of a few. */
+export function PickField<T extends string | number>({ label, value, options, set }: PickFieldProps<T>) {
+  return (
+    <Labelled label={label}>
+      <Select<T> aria-label={label} virtual={false} popupMatchSelectWidth={false} value={value} options={options.map(([key, words]) => ({ value: key, label: words }))} onChange={set} />
+    </Labelled>
+  )
+}
+
 type ChoiceFieldProps<T extends string | number> = { label: string; value: T | null | undefined; options: readonly (readonly [T, string])[]; set: (value: T | null) => void }
+
+const NOT_KNOWN = 'not known'
 
 /** One of a few, or not known. */
 export function ChoiceField<T extends string | number>({ label, value, options, set }: ChoiceFieldProps<T>) {
-  return (
-    <label>
-      {label}
-      <select value={value ?? ''} onChange={(event) => set(options.find(([key]) => String(key) === event.target.value)?.[0] ?? null)}>
-        <option value="">not known</option>
-        {options.map(([key, words]) => (
-          <option key={key} value={key}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </label>
-  )
+  const all: (readonly [T | typeof NOT_KNOWN, string])[] = [[NOT_KNOWN, NOT_KNOWN], ...options]
+  return <PickField<T | typeof NOT_KNOWN> label={label} value={value ?? NOT_KNOWN} options={all} set={(one) => set(one === NOT_KNOWN ? null : (one as T))} />
 }
 
 /** Yes, no, or not known. */

@@ -1,4 +1,5 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Button, Select } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 
@@ -7,6 +8,7 @@ import { hold } from '../../api/held'
 import { benchTools, calls, ratings } from '../../api/queries'
 import type { BenchTool } from '../../api/schema.gen'
 import { Arithmetic } from '../../shared/Arithmetic'
+import { PickField, TypedNumber } from '../../shared/fields'
 import { signedNumberOf } from '../../shared/numbers'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
@@ -63,23 +65,14 @@ function Line({ tool }: { tool: BenchTool }) {
         </span>
       </summary>
       <div className="part-fields">
-        {tool.fields.map((field) => (
-          <label key={field.key}>
-            {field.label}
-            {field.choices.length ? (
-              <select value={texts[field.key]} onChange={(event) => type(field.key, event.target.value)}>
-                {field.choices.map((one) => (
-                  <option key={one}>{one}</option>
-                ))}
-              </select>
-            ) : (
-              <span className="unit-box">
-                <input className="num" inputMode="decimal" autoComplete="off" value={texts[field.key]} placeholder={field.may_be_empty ? 'may be empty' : ''} aria-invalid={signedNumberOf(texts[field.key] ?? '').why !== ''} onChange={(event) => type(field.key, event.target.value)} />
-                <span className="num">{field.unit}</span>
-              </span>
-            )}
-          </label>
-        ))}
+        {tool.fields.map((field) => {
+          const text = texts[field.key] ?? ''
+          return field.choices.length ? (
+            <PickField key={field.key} label={field.label} value={text} options={field.choices.map((one) => [one, one] as const)} set={(one) => type(field.key, one)} />
+          ) : (
+            <TypedNumber key={field.key} label={field.label} unit={field.unit} text={text} type={(typed) => type(field.key, typed)} placeholder={field.may_be_empty ? 'may be empty' : ''} isBad={signedNumberOf(text).why !== ''} />
+          )
+        })}
       </div>
       {answer ? <Arithmetic worked={answer.worked} /> : null}
       <p className="quiet">{tool.source}.</p>
@@ -97,27 +90,26 @@ function valueOf(text: string, choice: boolean): string | number | null {
 function Keep({ tool, values }: { tool: string; values: Record<string, string | number | null> }) {
   const client = useQueryClient()
   const { data } = useInfiniteQuery(calls())
-  const [chosen, setChosen] = useState('')
+  const [chosen, setChosen] = useState<string | null>(null)
   const keep = useMutation({
     mutationFn: (callId: string) => answered(api.POST('/api/calls/{call_id}/kept', { params: { path: { call_id: callId } }, body: { id: crypto.randomUUID(), tool, values } })),
     onSuccess: (found) => hold(client, ratings(found.call.id).queryKey, found),
   })
   return (
     <p className="keep">
-      <label>
-        <span className="visually-hidden">Call to keep it to</span>
-        <select value={chosen} onChange={(event) => setChosen(event.target.value)}>
-          <option value="">Keep to a call …</option>
-          {data?.pages.flatMap((page) => page.calls).map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.site_name}, {one.equipment_name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <button type="button" className="plain-button" disabled={!chosen || keep.isPending} onClick={() => keep.mutate(chosen)}>
+      <Select
+        aria-label="Call to keep it to"
+        placeholder="Keep to a call …"
+        virtual={false}
+        popupMatchSelectWidth={false}
+        showSearch={{ optionFilterProp: 'label' }}
+        value={chosen}
+        options={data?.pages.flatMap((page) => page.calls).map((one) => ({ value: one.id, label: `${one.site_name}, ${one.equipment_name}` })) ?? []}
+        onChange={setChosen}
+      />
+      <Button disabled={!chosen || keep.isPending} onClick={() => chosen && keep.mutate(chosen)}>
         Keep
-      </button>
+      </Button>
       <span aria-live="polite">{keep.isSuccess ? 'Kept.' : keep.error ? 'It could not be kept: try again.' : ''}</span>
     </p>
   )

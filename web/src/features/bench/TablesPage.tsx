@@ -1,8 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
+import { Table as Grid } from 'antd'
 import { useState } from 'react'
 
 import { tables } from '../../api/queries'
 import type { Table } from '../../api/schema.gen'
+import { SearchField } from '../../shared/fields'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { american, cellWords, rowsThatHold } from './tables'
@@ -17,10 +19,7 @@ export default function TablesPage() {
       <FrameTitle title="Tables">
         <span className="grow">Tables</span>
       </FrameTitle>
-      <label className="search">
-        Look for
-        <input type="search" value={sought} placeholder="10 AWG copper, torque, 208 …" onChange={(event) => setSought(event.target.value)} />
-      </label>
+      <SearchField label="Look for" value={sought} set={setSought} placeholder="10 AWG copper, torque, 208 …" />
       {data ? null : error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the tables" />}
       {data && shown.length === 0 ? <p className="page-state">No table has “{sought}”. Try one word, or a size like “10 AWG”.</p> : null}
       {shown.map(({ table, rows }) => (
@@ -29,6 +28,11 @@ export default function TablesPage() {
     </div>
   )
 }
+
+/** Rows of a page; what is longer is turned over, or narrowed by a word. */
+const MOST_ROWS = 20
+
+type Row = { key: number; cells: Table['rows'][number] }
 
 function Shown({ table, rows, open }: { table: Table; rows: Table['rows']; open: boolean }) {
   return (
@@ -40,28 +44,23 @@ function Shown({ table, rows, open }: { table: Table; rows: Table['rows']; open:
         {table.source}; {table.standing}.
       </p>
       <div className="wide-table" tabIndex={0} role="region" aria-label={table.title}>
-        <table>
-          <thead>
-            <tr>
-              {table.columns.map((column, i) => (
-                <th key={column} scope="col">
-                  {american(column)} <span className="quiet">{table.units[i]}</span>
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row, i) => (
-              <tr key={i}>
-                {row.map((cell, j) => (
-                  <td key={j} className={typeof cell === 'number' ? 'num' : ''}>
-                    {cellWords(table, cell, j)}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Grid<Row>
+          size="small"
+          pagination={rows.length > MOST_ROWS ? { pageSize: MOST_ROWS, showSizeChanger: false } : false}
+          dataSource={rows.map((cells, key) => ({ key, cells }))}
+          columns={table.columns.map((column, j) => ({
+            key: column,
+            title: (
+              <>
+                {american(column)} <span className="quiet">{table.units[j]}</span>
+              </>
+            ),
+            render: (_: unknown, { cells }: Row) => {
+              const cell = cells[j] ?? ''
+              return <span className={typeof cell === 'number' ? 'num' : ''}>{cellWords(table, cell, j)}</span>
+            },
+          }))}
+        />
       </div>
     </details>
   )

@@ -10,7 +10,6 @@ import type { CallDetails, Workbench } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { opensCalls, usePerson } from '../../shared/person'
 import { Failed, Loading } from '../../shared/states'
-import { Themed } from '../../shared/Themed'
 import { useFiling } from '../calls/useFiling'
 import { ToldView } from '../workbench/LookChoice'
 import { ScopeView } from '../workbench/ScopeView'
@@ -23,9 +22,7 @@ export default function CallPage() {
   const { data, error, refetch } = useQuery(workbench(callId))
   if (!data) return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the call" />
   return (
-    <Themed>
-      <Head key={callId} data={data} />
-    </Themed>
+    <Head key={callId} data={data} />
   )
 }
 

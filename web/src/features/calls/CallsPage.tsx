@@ -1,4 +1,4 @@
-import { useDeferredValue, useState } from 'react'
+import { lazy, Suspense, useDeferredValue, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 
 import type { Wanted } from '../../api/queries'
@@ -6,6 +6,9 @@ import { FrameTitle } from '../../shared/FrameTitle'
 import { opensCalls, usePerson } from '../../shared/person'
 import { CallList } from './CallList'
 import { STATUSES } from './CallRow'
+
+// The list stands before what narrows it, in a room kept for that.
+const Narrowing = lazy(() => import('./Narrowing'))
 
 const dayAfter = (day: string, more: number) => {
   const date = new Date(`${day}T00:00`)
@@ -21,7 +24,7 @@ export default function CallsPage() {
   const words = useDeferredValue(search.trim())
   const status = asked.get('status')
   const day = asked.get('day')
-  const own = asked.has('mine')
+  const who = asked.get('who')
   const set = (name: string, value: string | null) =>
     setAsked(
       (before) => {
@@ -35,7 +38,7 @@ export default function CallsPage() {
   const wanted: Wanted = {
     ...(words ? { search: words } : {}),
     ...(status && status in STATUSES ? { status: status as keyof typeof STATUSES } : {}),
-    ...(own ? { technician_id: me.id } : {}),
+    ...(who ? { technician_id: who } : {}),
     ...(day ? { since: dayAfter(day, 0), until: dayAfter(day, 1) } : {}),
   }
   const none = opensCalls(me) ? 'No calls yet. Open the first one with “New call”.' : 'No call is yours to see yet. A technician or a lead shares it with you.'
@@ -50,33 +53,15 @@ export default function CallsPage() {
         ) : null}
       </FrameTitle>
       <div className="narrowing">
-        <label className="call-search">
-          <span className="visually-hidden">Search calls</span>
-          <input
-            type="search"
-            value={search}
-            maxLength={80}
-            placeholder="Customer, street, equipment …"
-            onChange={(event) => {
-              setSearch(event.target.value)
-              set('search', event.target.value.trim())
+        <Suspense>
+          <Narrowing
+            {...{ search, status, who, day, set }}
+            seek={(words) => {
+              setSearch(words)
+              set('search', words.trim())
             }}
           />
-        </label>
-        <div className="chips" role="group" aria-label="How far">
-          {[null, ...Object.keys(STATUSES)].map((one) => (
-            <button key={one ?? 'all'} type="button" className="chip" aria-pressed={status === one} onClick={() => set('status', one)}>
-              {one === null ? 'All' : STATUSES[one as keyof typeof STATUSES]}
-            </button>
-          ))}
-          <button type="button" className="chip" aria-pressed={own} onClick={() => set('mine', own ? null : 'yes')}>
-            Mine
-          </button>
-          <label className="chip day-chip" data-chosen={day !== null}>
-            <span className="visually-hidden">Day</span>
-            <input type="date" value={day ?? ''} onChange={(event) => set('day', event.target.value)} />
-          </label>
-        </div>
+        </Suspense>
       </div>
       <CallList wanted={wanted} nothing={Object.keys(wanted).length ? 'No call matches: choose “All”, or other words.' : none} />
     </div>

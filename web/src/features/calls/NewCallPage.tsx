@@ -1,10 +1,12 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Button, Checkbox, Input, Upload } from 'antd'
 import { Fragment, useDeferredValue, useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 
 import { answered, api, messageOf } from '../../api/client'
 import { complaints, people, readyMade, site as siteQuery, sites } from '../../api/queries'
 import type { Complaint, ReadyMade } from '../../api/schema.gen'
+import { PickField } from '../../shared/fields'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { keepIn, useKept } from '../../shared/kept'
 import { letsPanelsBeOpened, opensCalls, usePerson } from '../../shared/person'
@@ -80,18 +82,17 @@ function Choices({ known, circuits }: { known: Complaint[]; circuits: ReadyMade[
             </button>
           ))}
         </div>
-        <label className="wide-field">
-          <span className="visually-hidden">Complaint in other words</span>
-          <input
-            value={draft.words}
-            maxLength={200}
-            placeholder="Or in other words …"
-            onChange={(event) => {
-              setMissing(false)
-              setDraft({ ...draft, words: event.target.value })
-            }}
-          />
-        </label>
+        <Input
+          aria-label="Complaint in other words"
+          value={draft.words}
+          maxLength={200}
+          placeholder="Or in other words …"
+          status={missing ? 'error' : ''}
+          onChange={(event) => {
+            setMissing(false)
+            setDraft({ ...draft, words: event.target.value })
+          }}
+        />
         {missing ? (
           <p className="problem" role="alert">
             Say what is wrong first: touch what you were told, or type it.
@@ -133,16 +134,11 @@ function Where({ place, choose, start, busy }: { place: Place | string; choose: 
     <section aria-labelledby="where">
       <h2 id="where">Where?</h2>
       {typeof place === 'string' ? (
-        <label className="wide-field">
-          <span className="visually-hidden">Site or customer</span>
-          <input value={text} maxLength={80} placeholder="Customer or site; can be named later" autoComplete="off" onChange={(event) => choose(event.target.value)} />
-        </label>
+        <Input aria-label="Site or customer" value={text} maxLength={80} placeholder="Customer or site; can be named later" autoComplete="off" onChange={(event) => choose(event.target.value)} />
       ) : (
         <p className="chosen-site">
           <b>{place.name}</b>
-          <button type="button" className="plain-button" onClick={() => choose('')}>
-            Another site
-          </button>
+          <Button onClick={() => choose('')}>Another site</Button>
         </p>
       )}
       {typeof place !== 'string' || search || text.trim() ? (
@@ -152,14 +148,12 @@ function Where({ place, choose, start, busy }: { place: Place | string; choose: 
           {onFile.slice(0, 5).map((one) => (
             <Fragment key={one.id}>
               {typeof place === 'string' ? (
-                <button type="button" className="plain-button" onClick={() => choose({ id: one.id, name: one.name })}>
-                  {one.name}
-                </button>
+                <Button onClick={() => choose({ id: one.id, name: one.name })}>{one.name}</Button>
               ) : null}
               {one.equipment.map((item) => (
-                <button key={item.id} type="button" className="accent-button" disabled={busy} onClick={() => start({ equipmentId: item.id })}>
+                <Button key={item.id} type="primary" disabled={busy} onClick={() => start({ equipmentId: item.id })}>
                   {item.name}
-                </button>
+                </Button>
               ))}
             </Fragment>
           ))}
@@ -180,38 +174,32 @@ function More({ draft, set, jobFile, setJobFile }: MoreProps) {
     <details className="standing">
       <summary>More: technician, panel, job file</summary>
       {me.role === 'lead' ? (
-        <label className="wide-field">
-          Technician
-          <select value={draft.technicianId} onChange={(event) => set({ ...draft, technicianId: event.target.value, panel: takers.find((one) => one.id === event.target.value)?.may_open_panels ?? false })}>
-            {(takers.length ? takers : [me]).map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <PickField
+          label="Technician"
+          value={draft.technicianId}
+          options={(takers.length ? takers : [me]).map((one) => [one.id, one.name] as const)}
+          set={(technicianId) => set({ ...draft, technicianId, panel: takers.find((one) => one.id === technicianId)?.may_open_panels ?? false })}
+        />
       ) : null}
-      <label className="panel-choice">
-        <input type="checkbox" checked={draft.panel} disabled={!mayOpen} onChange={(event) => set({ ...draft, panel: event.target.checked })} />
+      <Checkbox checked={draft.panel} disabled={!mayOpen} onChange={(event) => set({ ...draft, panel: event.target.checked })}>
         Panel may be opened <span className="quiet">{mayOpen ? '(only if licensed for it)' : '(a lead grants panel work)'}</span>
-      </label>
+      </Checkbox>
       <div className="job-pick">
-        <label className="plain-button">
-          {jobFile ? `Job file: ${jobFile.name}` : 'Start from a job file …'}
-          <input
-            type="file"
-            accept=".json,application/json"
-            className="visually-hidden"
-            onChange={(event) => {
-              const file = event.target.files?.[0]
-              if (file) void file.text().then((text) => setJobFile({ name: file.name, text }))
-            }}
-          />
-        </label>
+        <Upload
+          accept=".json,application/json"
+          maxCount={1}
+          showUploadList={false}
+          beforeUpload={(file) => {
+            void file.text().then((text) => setJobFile({ name: file.name, text }))
+            return false
+          }}
+        >
+          <Button>{jobFile ? `Job file: ${jobFile.name}` : 'Start from a job file …'}</Button>
+        </Upload>
         {jobFile ? (
-          <button type="button" className="link-button" onClick={() => setJobFile(null)}>
+          <Button type="link" onClick={() => setJobFile(null)}>
             Leave it out
-          </button>
+          </Button>
         ) : null}
       </div>
     </details>

@@ -9,7 +9,6 @@ import type { Circuit, PartKind, Strip, Workbench } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
-import { Themed } from '../../shared/Themed'
 import { PartRow } from './PartRow'
 import type { Edit } from './parts'
 
@@ -22,9 +21,7 @@ export default function CircuitPage() {
   const failed = call.error ?? kinds.error
   if (call.data && kinds.data)
     return (
-      <Themed>
-        <Editor key={callId} data={call.data} kinds={kinds.data} />
-      </Themed>
+      <Editor key={callId} data={call.data} kinds={kinds.data} />
     )
   return failed ? <Failed error={failed} retry={() => void Promise.all([call.refetch(), kinds.refetch()])} /> : <Loading what="the circuit" />
 }

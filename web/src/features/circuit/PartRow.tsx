@@ -1,8 +1,9 @@
-import { InputNumber, Select } from 'antd'
+import { Button, Select } from 'antd'
 import { useState } from 'react'
 
 import type { Circuit, Part, PartKind, StripRow } from '../../api/schema.gen'
-import { type Edit, formOf, GAUGES, newPart, type PartForm, partFrom } from './parts'
+import { NumberField, PickField, TextField } from '../../shared/fields'
+import { type Edit, formOf, GAUGES, METALS, newPart, type PartForm, partFrom } from './parts'
 
 type Props = {
   row: StripRow
@@ -47,41 +48,32 @@ function PartEditor({ row, part, circuit, kinds, busy, change }: Omit<Props, 'is
         }}
       >
         <div className="part-fields">
-          <label>
-            Name
-            <input value={form.name} maxLength={60} onChange={(event) => set({ name: event.target.value })} />
-          </label>
+          <TextField label="Name" value={form.name} set={(name) => set({ name })} />
           {part.conductor ? (
             <>
-              <label>
-                Size
-                <Select aria-label="Size" value={form.size_awg} options={GAUGES} onChange={(size_awg: number) => set({ size_awg })} />
-              </label>
-              <label>
-                Metal
-                <Select aria-label="Metal" value={form.metal} options={[{ value: 'copper' as const, label: 'copper' }, { value: 'aluminium' as const, label: 'aluminum' }]} onChange={(metal) => set({ metal })} />
-              </label>
-              <Amount label="Length, one way" unit="ft" value={form.length_ft} max={1600} set={(length_ft) => set({ length_ft })} />
+              <PickField label="Size" value={form.size_awg ?? part.conductor.size_awg} options={GAUGES} set={(size_awg) => set({ size_awg })} />
+              <PickField label="Metal" value={form.metal ?? 'copper'} options={METALS} set={(metal) => set({ metal })} />
+              <NumberField label="Length, one way" unit="ft" value={form.length_ft} set={(length_ft) => set({ length_ft: length_ft ?? undefined })} />
             </>
           ) : null}
           {part.load ? (
             <>
-              <Amount label="Nameplate volts" unit="V" value={form.volts} max={1000} set={(volts) => set({ volts })} />
-              <Amount label="Nameplate amps" unit="A" value={form.amps} max={1000} set={(amps) => set({ amps })} />
-              <Amount label="Power factor" unit="" value={form.power_factor} max={1} set={(power_factor) => set({ power_factor })} />
+              <NumberField label="Nameplate volts" unit="V" value={form.volts} set={(volts) => set({ volts: volts ?? undefined })} />
+              <NumberField label="Nameplate amps" unit="A" value={form.amps} set={(amps) => set({ amps: amps ?? undefined })} />
+              <NumberField label="Power factor" unit="" value={form.power_factor} set={(power_factor) => set({ power_factor: power_factor ?? undefined })} />
             </>
           ) : null}
-          {part.capacitance_uf ? <Amount label="Capacitance" unit="µF" value={form.capacitance_uf} max={1000} set={(capacitance_uf) => set({ capacitance_uf })} /> : null}
-          {part.rating_amps || row.switch ? <Amount label="Rating" unit="A" value={form.rating_amps} max={1000} set={(rating_amps) => set({ rating_amps })} /> : null}
+          {part.capacitance_uf ? <NumberField label="Capacitance" unit="µF" value={form.capacitance_uf} set={(capacitance_uf) => set({ capacitance_uf: capacitance_uf ?? undefined })} /> : null}
+          {part.rating_amps || row.switch ? <NumberField label="Rating" unit="A" value={form.rating_amps} set={(rating_amps) => set({ rating_amps: rating_amps ?? undefined })} /> : null}
         </div>
         <div className="part-actions">
-          <button type="submit" className="accent-button" disabled={busy}>
+          <Button type="primary" htmlType="submit" disabled={busy}>
             Change
-          </button>
+          </Button>
           {isSource ? null : (
-            <button type="button" className="plain-button" disabled={busy} onClick={() => change({ do: 'remove', part: part.id })}>
+            <Button disabled={busy} onClick={() => change({ do: 'remove', part: part.id })}>
               Take it out
-            </button>
+            </Button>
           )}
         </div>
       </form>
@@ -95,22 +87,11 @@ function PartEditor({ row, part, circuit, kinds, busy, change }: Omit<Props, 'is
             options={kinds.filter((one) => one.needs !== 'plate' && one.kind !== 'capacitor').map((one) => ({ value: one.kind, label: one.label }))}
             onChange={setKind}
           />
-          <button type="button" className="plain-button" disabled={!chosen || busy} onClick={() => chosen && change({ do: 'insert', behind: part.id, ...newPart(circuit, part, chosen) })}>
+          <Button disabled={!chosen || busy} onClick={() => chosen && change({ do: 'insert', behind: part.id, ...newPart(circuit, part, chosen) })}>
             Put in
-          </button>
+          </Button>
         </div>
       )}
     </div>
-  )
-}
-
-type AmountProps = { label: string; unit: string; value: number | undefined; max: number; set: (value: number | undefined) => void }
-
-function Amount({ label, unit, value, max, set }: AmountProps) {
-  return (
-    <label>
-      {label}
-      <InputNumber aria-label={label} value={value} min={0} max={max} suffix={unit} inputMode="decimal" onChange={(next) => set(next ?? undefined)} />
-    </label>
   )
 }

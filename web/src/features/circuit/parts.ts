@@ -75,7 +75,6 @@ export function newPart(circuit: Circuit, behind: Part, kind: PartKind): { part:
 }
 
 /** Gauges from 18 to 4/0 AWG with their names. */
-export const GAUGES = [18, 16, 14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3].map((size) => ({
-  value: size,
-  label: gauge(size),
-}))
+export const GAUGES = [18, 16, 14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3].map((size) => [size, gauge(size)] as const)
+
+export const METALS = [['copper', 'copper'], ['aluminium', 'aluminum']] as const

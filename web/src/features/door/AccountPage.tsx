@@ -9,7 +9,6 @@ import { persister } from '../../offline/pages'
 import { chooseColours, useColours } from '../../shared/colours'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { ROLES, usePerson } from '../../shared/person'
-import { Themed } from '../../shared/Themed'
 
 /** Who one is here, and the way out. */
 export default function AccountPage() {
@@ -23,40 +22,38 @@ export default function AccountPage() {
     },
   })
   return (
-    <Themed>
-      <div className="page narrow">
-        <FrameTitle title="You" />
-        <h1>{person.name}</h1>
-        <p>
-          {person.role ? ROLES[person.role] : null}.{' '}
-          {person.may_open_panels ? 'You may open panels.' : 'Panel work was not granted to you; a lead grants it.'}
-        </p>
-        {person.role === 'lead' ? (
-          <nav className="page-links" aria-label="For leads">
-            <Link to="/people">People</Link>
-            <Link to="/log">Who changed what</Link>
-          </nav>
-        ) : null}
-        <p className="row-of-buttons">
-          <button type="button" className="plain-button" onClick={() => chooseColours(other)}>
-            Use {other} colors
-          </button>
-          <Link className="plain-button" to="/help">
-            Help
-          </Link>
-        </p>
-        <p className="row-of-buttons">
-          <button type="button" className="plain-button" disabled={leave.isPending} onClick={() => leave.mutate(false)}>
-            Sign out
-          </button>
-          <button type="button" className="plain-button" disabled={leave.isPending} onClick={() => leave.mutate(true)}>
-            Sign out everywhere
-          </button>
-        </p>
-        {leave.error ? <p className="problem">{messageOf(leave.error, 'You are still signed in: try again.')}</p> : null}
-        <ChangePassword name={person.name} />
-      </div>
-    </Themed>
+    <div className="page narrow">
+      <FrameTitle title="You" />
+      <h1>{person.name}</h1>
+      <p>
+        {person.role ? ROLES[person.role] : null}.{' '}
+        {person.may_open_panels ? 'You may open panels.' : 'Panel work was not granted to you; a lead grants it.'}
+      </p>
+      {person.role === 'lead' ? (
+        <nav className="page-links" aria-label="For leads">
+          <Link to="/people">People</Link>
+          <Link to="/log">Who changed what</Link>
+        </nav>
+      ) : null}
+      <p className="row-of-buttons">
+        <button type="button" className="plain-button" onClick={() => chooseColours(other)}>
+          Use {other} colors
+        </button>
+        <Link className="plain-button" to="/help">
+          Help
+        </Link>
+      </p>
+      <p className="row-of-buttons">
+        <button type="button" className="plain-button" disabled={leave.isPending} onClick={() => leave.mutate(false)}>
+          Sign out
+        </button>
+        <button type="button" className="plain-button" disabled={leave.isPending} onClick={() => leave.mutate(true)}>
+          Sign out everywhere
+        </button>
+      </p>
+      {leave.error ? <p className="problem">{messageOf(leave.error, 'You are still signed in: try again.')}</p> : null}
+      <ChangePassword name={person.name} />
+    </div>
   )
 }
 

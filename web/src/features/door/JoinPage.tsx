@@ -9,7 +9,6 @@ import { door } from '../../api/queries'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { ROLES } from '../../shared/person'
 import { Failed, Loading } from '../../shared/states'
-import { Themed } from '../../shared/Themed'
 
 type Fields = { name?: string; password: string }
 
@@ -24,15 +23,13 @@ export default function JoinPage() {
     staleTime: Infinity,
   })
   return (
-    <Themed>
-      <div className="page narrow door-card">
-        <FrameTitle title="Welcome" />
-        {token === '' ? <p className="problem">The link is not whole: copy all of it, with what stands behind the #.</p> : null}
-        {data ? <Choose token={token} person={data.person} /> : null}
-        {error ? <Failed error={error} retry={() => void refetch()} /> : null}
-        {!data && !error && token ? <Loading what="your link" /> : null}
-      </div>
-    </Themed>
+    <div className="page narrow door-card">
+      <FrameTitle title="Welcome" />
+      {token === '' ? <p className="problem">The link is not whole: copy all of it, with what stands behind the #.</p> : null}
+      {data ? <Choose token={token} person={data.person} /> : null}
+      {error ? <Failed error={error} retry={() => void refetch()} /> : null}
+      {!data && !error && token ? <Loading what="your link" /> : null}
+    </div>
   )
 }
 

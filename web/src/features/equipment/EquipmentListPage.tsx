@@ -3,6 +3,7 @@ import { useDeferredValue, useState } from 'react'
 import { Link } from 'react-router'
 
 import { sites } from '../../api/queries'
+import { SearchField } from '../../shared/fields'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 
@@ -14,10 +15,7 @@ export default function EquipmentListPage() {
   return (
     <div className="page">
       <FrameTitle title="Equipment" />
-      <label className="call-search">
-        <span className="visually-hidden">Search sites and equipment</span>
-        <input type="search" value={search} maxLength={80} placeholder="Site, street, equipment …" onChange={(event) => setSearch(event.target.value)} />
-      </label>
+      <SearchField label="Search sites and equipment" value={search} set={setSearch} placeholder="Site, street, equipment …" />
       {error ? <Failed error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="the sites" /> : null}
       {data?.sites.length === 0 ? <p className="page-state">{words ? `Nothing matches “${words}”.` : 'Nothing is on file yet: a new call puts its site and equipment here.'}</p> : null}

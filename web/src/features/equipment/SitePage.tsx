@@ -7,7 +7,6 @@ import type { SiteSummary } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { opensCalls, usePerson } from '../../shared/person'
 import { Failed, Loading } from '../../shared/states'
-import { Themed } from '../../shared/Themed'
 import { CallList } from '../calls/CallList'
 import { NameForm } from './NameForm'
 import { useRename } from './useRename'
@@ -18,9 +17,7 @@ export default function SitePage() {
   const { data, error, refetch } = useQuery(siteQuery(siteId))
   if (!data) return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the site" />
   return (
-    <Themed>
-      <Shown key={siteId} site={data} />
-    </Themed>
+    <Shown key={siteId} site={data} />
   )
 }
 

@@ -1,8 +1,12 @@
+import { Button } from 'antd'
 import { type ReactNode, useState } from 'react'
 
 import type { End, SwitchOnSite, Unit } from '../../api/schema.gen'
+import { PickField, TextField } from '../../shared/fields'
 
 type Kind = SwitchOnSite['kind']
+
+const KINDS: [Kind, string][] = [['breaker', 'breaker'], ['disconnect', 'disconnect'], ['thermostat', 'thermostat']]
 
 /** An id that nothing else has, told apart by a number. */
 function idFrom(prefix: string, taken: readonly string[]): string {
@@ -21,19 +25,10 @@ function AddForm({ ready, busy, submit, label, children }: { ready: boolean; bus
       }}
     >
       {children}
-      <button type="submit" className="plain-button" disabled={!ready || busy}>
+      <Button htmlType="submit" disabled={!ready || busy}>
         {label}
-      </button>
+      </Button>
     </form>
-  )
-}
-
-function Text({ label, value, change, placeholder = '' }: { label: string; value: string; change: (text: string) => void; placeholder?: string }) {
-  return (
-    <label>
-      {label}
-      <input value={value} maxLength={60} placeholder={placeholder} onChange={(event) => change(event.target.value)} />
-    </label>
   )
 }
 
@@ -48,16 +43,9 @@ export function AddSwitch({ taken, busy, add }: { taken: readonly string[]; busy
   }
   return (
     <AddForm ready={name.trim() !== ''} busy={busy} submit={submit} label="Add the switch">
-      <label>
-        Kind
-        <select value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
-          <option value="breaker">breaker</option>
-          <option value="disconnect">disconnect</option>
-          <option value="thermostat">thermostat</option>
-        </select>
-      </label>
-      <Text label="Name" value={name} change={setName} placeholder="Breaker 14" />
-      <Text label="Its label says" value={label} change={setLabel} />
+      <PickField label="Kind" value={kind} options={KINDS} set={setKind} />
+      <TextField label="Name" value={name} set={setName} placeholder="Breaker 14" />
+      <TextField label="Its label says" value={label} set={setLabel} />
     </AddForm>
   )
 }
@@ -70,7 +58,7 @@ export function AddUnit({ taken, busy, add }: { taken: readonly string[]; busy: 
   }
   return (
     <AddForm ready={name.trim() !== ''} busy={busy} submit={submit} label="Add the equipment">
-      <Text label="Name" value={name} change={setName} placeholder="Air handler, attic" />
+      <TextField label="Name" value={name} set={setName} placeholder="Air handler, attic" />
     </AddForm>
   )
 }
@@ -86,18 +74,9 @@ export function AddEnd({ units, busy, add }: { units: readonly Unit[]; busy: boo
   }
   return (
     <AddForm ready={source.trim() !== '' && there.trim() !== ''} busy={busy} submit={submit} label="Add the ends">
-      <label>
-        Wires of
-        <select value={unit} onChange={(event) => setUnit(event.target.value)}>
-          {units.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <Text label="At the source" value={source} change={setSource} placeholder="aluminum, black" />
-      <Text label="At the unit" value={there} change={setThere} placeholder="copper, red" />
+      <PickField label="Wires of" value={unit} options={units.map((one) => [one.id, one.name] as const)} set={setUnit} />
+      <TextField label="At the source" value={source} set={setSource} placeholder="aluminum, black" />
+      <TextField label="At the unit" value={there} set={setThere} placeholder="copper, red" />
     </AddForm>
   )
 }

@@ -1,11 +1,13 @@
+import { Button, Radio } from 'antd'
 import { useState } from 'react'
 
 import type { Feeds, Toggle } from '../../api/schema.gen'
+import { PickField } from '../../shared/fields'
 
 type Result = Toggle['results'][string]
 type Props = { feeds: Feeds; first: string; busy: boolean; add: (toggle: Toggle) => void }
 
-const RESULTS: Record<Result, string> = { died: 'died', partly: 'partly', stayed: 'stayed' }
+const RESULTS: Result[] = ['died', 'partly', 'stayed']
 
 /** One switch turned off, and what became of each piece of equipment that was alive before. */
 export function ToggleForm({ feeds, first, busy, add }: Props) {
@@ -20,30 +22,17 @@ export function ToggleForm({ feeds, first, busy, add }: Props) {
         add({ id: crypto.randomUUID(), switch: chosen, results })
       }}
     >
-      <label>
-        Switched off
-        <select value={chosen} onChange={(event) => setChosen(event.target.value)}>
-          {switches.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.name}
-            </option>
-          ))}
-        </select>
-      </label>
+      <PickField label="Switched off" value={chosen} options={switches.map((one) => [one.id, one.name] as const)} set={setChosen} />
       {units.map((unit) => (
         <div key={unit.id} className="toggle-unit" role="group" aria-label={`${unit.name}: what became of it`}>
           <span>{unit.name}</span>
-          {(Object.keys(RESULTS) as Result[]).map((result) => (
-            <button key={result} type="button" className="plain-button" aria-pressed={results[unit.id] === result} onClick={() => setResults({ ...results, [unit.id]: result })}>
-              {RESULTS[result]}
-            </button>
-          ))}
+          <Radio.Group optionType="button" value={results[unit.id] ?? null} options={RESULTS} onChange={(event) => setResults({ ...results, [unit.id]: event.target.value as Result })} />
         </div>
       ))}
       <p className="quiet">Only what ran, or was live, before it was switched off.</p>
-      <button type="submit" className="accent-button" disabled={busy || !chosen || !Object.keys(results).length}>
+      <Button type="primary" htmlType="submit" disabled={busy || !chosen || !Object.keys(results).length}>
         Note it
-      </button>
+      </Button>
     </form>
   )
 }

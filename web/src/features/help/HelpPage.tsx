@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 
 import { tourCall } from '../../api/queries'
+import { SearchField } from '../../shared/fields'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { GLOSSARY, PHRASES, SHORTCUTS } from './glossary'
 
@@ -57,10 +58,7 @@ export default function HelpPage() {
       </section>
       <section aria-labelledby="words">
         <h2 id="words">Words</h2>
-        <label className="call-search">
-          <span className="visually-hidden">Look for a word</span>
-          <input type="search" value={search} maxLength={40} placeholder="LoZ, backfeed, line side …" onChange={(event) => setSearch(event.target.value)} />
-        </label>
+        <SearchField label="Look for a word" value={search} set={setSearch} placeholder="LoZ, backfeed, line side …" />
         <dl className="glossary">
           {found.map(([term, says]) => (
             <div key={term}>

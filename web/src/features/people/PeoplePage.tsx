@@ -8,7 +8,6 @@ import type { NewLink, Person } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { ROLES, usePerson } from '../../shared/person'
 import { Failed, Loading } from '../../shared/states'
-import { Themed } from '../../shared/Themed'
 
 const ROLE_OPTIONS = Object.entries(ROLES).map(([value, label]) => ({ value, label }))
 
@@ -29,32 +28,30 @@ function People() {
   const [link, setLink] = useState<NewLink | null>(null)
   const invite = () => setOpen({ id: crypto.randomUUID(), name: '', role: 'technician', may_open_panels: false, is_active: true })
   return (
-    <Themed>
-      <div className="page">
-        <FrameTitle title="People">
-          <span className="grow">People</span>
-          <button type="button" className="accent-button head-button" onClick={invite}>
-            Invite
-          </button>
-        </FrameTitle>
-        {error ? <Failed error={error} retry={() => void refetch()} /> : null}
-        {!data && !error ? <Loading what="the people" /> : null}
-        <ul className="people">
-          {data?.map((one) => (
-            <li key={one.id}>
-              <button type="button" onClick={() => setOpen(one)}>
-                <b>{one.name}</b>
-                <span>{one.role ? ROLES[one.role] : null}</span>
-                <span className={one.may_open_panels ? '' : 'quiet'}>{one.may_open_panels ? 'may open panels' : 'no panel work'}</span>
-                {one.is_active === false ? <span className="call-stop">may not sign in</span> : null}
-              </button>
-            </li>
-          ))}
-        </ul>
-        {open ? <PersonForm key={open.id} person={open} isNew={!data?.some((one) => one.id === open.id)} close={() => setOpen(null)} show={setLink} /> : null}
-        {link ? <LinkShown link={link} close={() => setLink(null)} /> : null}
-      </div>
-    </Themed>
+    <div className="page">
+      <FrameTitle title="People">
+        <span className="grow">People</span>
+        <button type="button" className="accent-button head-button" onClick={invite}>
+          Invite
+        </button>
+      </FrameTitle>
+      {error ? <Failed error={error} retry={() => void refetch()} /> : null}
+      {!data && !error ? <Loading what="the people" /> : null}
+      <ul className="people">
+        {data?.map((one) => (
+          <li key={one.id}>
+            <button type="button" onClick={() => setOpen(one)}>
+              <b>{one.name}</b>
+              <span>{one.role ? ROLES[one.role] : null}</span>
+              <span className={one.may_open_panels ? '' : 'quiet'}>{one.may_open_panels ? 'may open panels' : 'no panel work'}</span>
+              {one.is_active === false ? <span className="call-stop">may not sign in</span> : null}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {open ? <PersonForm key={open.id} person={open} isNew={!data?.some((one) => one.id === open.id)} close={() => setOpen(null)} show={setLink} /> : null}
+      {link ? <LinkShown link={link} close={() => setLink(null)} /> : null}
+    </div>
   )
 }
 

@@ -1,10 +1,12 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Button, Checkbox, Input } from 'antd'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 
 import { answered, api, RequestFailed } from '../../api/client'
 import { systems } from '../../api/queries'
 import type { AskedVolts, Diagnosis, KnownSystem, QuickAnswer } from '../../api/schema.gen'
+import { PickField } from '../../shared/fields'
 import { numberOf } from '../../shared/numbers'
 import { opensCalls, usePerson } from '../../shared/person'
 import { FrameTitle } from '../../shared/FrameTitle'
@@ -46,20 +48,10 @@ function Numbers({ known }: { known: KnownSystem[] }) {
   return (
     <>
       <div className="quick-top">
-        <label>
-          System
-          <select value={key} onChange={(event) => setKey(event.target.value)}>
-            {known.map((one) => (
-              <option key={one.key} value={one.key}>
-                {one.label}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="panel-choice">
-          <input type="checkbox" checked={connected} onChange={(event) => setConnected(event.target.checked)} />
+        <PickField label="System" value={key} options={known.map((one) => [one.key, one.label] as const)} set={setKey} />
+        <Checkbox checked={connected} onChange={(event) => setConnected(event.target.checked)}>
           Load connected, unit calling
-        </label>
+        </Checkbox>
       </div>
       <p className="quiet">At the unit’s line terminals, the meter proved on a known live source.</p>
       <div className="quick-numbers">
@@ -86,10 +78,7 @@ function PairField({ asked, text, type }: { asked: AskedVolts; text: string; typ
       <span>
         {a} to {b === 'G' ? 'ground' : b} <span className="quiet">healthy {usual}</span>
       </span>
-      <span className="number-box">
-        <input className="num" inputMode="decimal" autoComplete="off" value={text} placeholder="0.0" aria-invalid={numberOf(text).why !== ''} onChange={(event) => type(event.target.value)} />
-        <span className="num unit">V~</span>
-      </span>
+      <Input className="num" size="large" inputMode="decimal" autoComplete="off" value={text} placeholder="0.0" suffix="V~" status={numberOf(text).why ? 'error' : ''} aria-invalid={numberOf(text).why !== ''} onChange={(event) => type(event.target.value)} />
     </label>
   )
 }
@@ -173,9 +162,9 @@ function Keep({ answer }: { answer: QuickAnswer }) {
   if (!opensCalls(me)) return null
   return (
     <p className="keep">
-      <button type="button" className="accent-button" disabled={keep.isPending} onClick={() => keep.mutate(me.id)}>
+      <Button type="primary" disabled={keep.isPending} onClick={() => keep.mutate(me.id)}>
         {keep.isPending ? 'Keeping …' : 'Keep as a call'}
-      </button>
+      </Button>
       {keep.error ? <span className="problem">{keep.error instanceof RequestFailed ? keep.error.problem.message : 'The call could not be kept.'}</span> : null}
     </p>
   )

@@ -1,3 +1,5 @@
+import { Button } from 'antd'
+
 import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
 import { changed, type Sheet, SIZES } from './sheet'
 
@@ -26,16 +28,12 @@ export function BoxesForm({ boxes, set }: { boxes: readonly Box[]; set: (boxes: 
               <NumberField label="Devices" unit="" value={box.yokes} set={(yokes) => put({ yokes: yokes ?? 0 })} />
               <YesNoField label="Can be reached" value={box.accessible} set={(accessible) => put({ accessible })} />
             </div>
-            <button type="button" className="link-button" aria-label={`Remove: ${box.name}`} onClick={() => set(boxes.filter((_, at) => at !== i))}>
-              Remove
-            </button>
+            <Button type="link" aria-label={`Remove: ${box.name}`} onClick={() => set(boxes.filter((_, at) => at !== i))}>Remove</Button>
           </fieldset>
         )
       })}
       <p className="keep">
-        <button type="button" className="plain-button" onClick={add}>
-          Add a box
-        </button>
+        <Button onClick={add}>Add a box</Button>
       </p>
     </>
   )

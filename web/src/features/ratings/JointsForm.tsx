@@ -1,3 +1,5 @@
+import { Button } from 'antd'
+
 import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
 import { changed, type Sheet, SIZES } from './sheet'
 
@@ -49,19 +51,13 @@ export function JointsForm({ joints, set }: { joints: readonly Joint[]; set: (jo
               <NumberField label="Strands" unit="" value={joint.strands} set={(strands) => put({ strands })} />
               <NumberField label="Strands left in it" unit="" value={joint.strands_left} set={(strands_left) => put({ strands_left })} />
             </div>
-            <button type="button" className="link-button" aria-label={`Remove: ${joint.name}`} onClick={() => set(joints.filter((_, at) => at !== i))}>
-              Remove
-            </button>
+            <Button type="link" aria-label={`Remove: ${joint.name}`} onClick={() => set(joints.filter((_, at) => at !== i))}>Remove</Button>
           </fieldset>
         )
       })}
       <p className="keep">
-        <button type="button" className="plain-button" onClick={() => add(false)}>
-          Add a terminal
-        </button>
-        <button type="button" className="plain-button" onClick={() => add(true)}>
-          Add a splice
-        </button>
+        <Button onClick={() => add(false)}>Add a terminal</Button>
+        <Button onClick={() => add(true)}>Add a splice</Button>
       </p>
     </>
   )

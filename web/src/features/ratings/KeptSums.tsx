@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Button } from 'antd'
 
 import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
@@ -32,9 +33,7 @@ export function KeptSums({ callId, kept }: { callId: string; kept: CallRatings['
                   <Arithmetic worked={one.answer.worked} />
                 </details>
               ) : null}
-              <button type="button" className="link-button" disabled={drop.isPending} onClick={() => drop.mutate(one.kept.id)} aria-label={`Remove: ${one.label}`}>
-                Remove
-              </button>
+              <Button type="link" disabled={drop.isPending} onClick={() => drop.mutate(one.kept.id)} aria-label={`Remove: ${one.label}`}>Remove</Button>
             </dd>
           </div>
         ))}

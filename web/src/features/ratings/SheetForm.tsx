@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Button } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 
 import { answered, api } from '../../api/client'
@@ -8,6 +9,7 @@ import type { CallRatings, RatedSupply } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
 import { celsiusOf, fahrenheitOf, feetOf, inchesOf, metresOf, mmOf } from '../../shared/units'
+import { METALS } from '../circuit/parts'
 import { BoxesForm } from './BoxesForm'
 import { JointsForm } from './JointsForm'
 import { changed, INSULATIONS, ODD_COLOURS, oddColour, type Sheet, SIZES } from './sheet'
@@ -18,7 +20,6 @@ const TERMINALS = [[60, '60 °C, or no mark'], [75, '75 °C']] as const
 const RACEWAYS = [['plastic', 'plastic conduit'], ['aluminium', 'aluminum conduit'], ['steel', 'steel conduit']] as const
 const PHASES = [[1, 'one'], [3, 'three']] as const
 const SORTS = [['breaker', 'breaker'], ['fuse', 'fuse']] as const
-const METALS = [['copper', 'copper'], ['aluminium', 'aluminum']] as const
 const PAUSE_MS = 500
 
 /** What is known of plate, wires and devices; kept as one types, every field may stay empty. */
@@ -168,9 +169,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
       <p className="keep" aria-live="polite">
         <span className="quiet">{save.isPending ? 'Keeping …' : save.error ? '' : save.isSuccess ? 'Kept with the call.' : 'Kept as you type.'}</span>
         {supply.entered ? (
-          <button type="button" className="link-button" disabled={forget.isPending} onClick={() => forget.mutate()}>
-            Back to what the circuit says
-          </button>
+          <Button type="link" disabled={forget.isPending} onClick={() => forget.mutate()}>Back to what the circuit says</Button>
         ) : null}
       </p>
       <Clash error={save.error ?? forget.error} busy={save.isPending} seeTheirs={() => void seeTheirs()} keepMine={() => mutate({ sheet: draft, anyway: true })} />

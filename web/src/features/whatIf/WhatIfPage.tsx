@@ -1,10 +1,12 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { Button } from 'antd'
 import { useReducer, useState } from 'react'
 import { Link, useParams } from 'react-router'
 
 import { answered, api, RequestFailed } from '../../api/client'
 import { workbench } from '../../api/queries'
 import type { Trial as Tried, WhatIf, Workbench } from '../../api/schema.gen'
+import { PickField } from '../../shared/fields'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { atRest, reduce } from '../workbench/setup'
@@ -37,6 +39,7 @@ function Trial({ data: { call, circuit, strip, diagnosis } }: { data: Workbench 
   })
   const shown = moves.length && data && !error ? data : null
   const ground = (point: string | null) => (point === 'G' && setup.black && setup.black !== 'G' ? `G@${setup.black.split('@')[1] ?? ''}` : point)
+  const suspected = diagnosis.suspects.filter((one) => one.kind !== 'none_of_these' && one.kind !== 'two_at_once' && one.kind !== 'nothing_wrong').map((one) => [one.key, one.words] as const)
   const choices = choicesFor(strip, ground(setup.black), ground(setup.red))
   return (
     <div className="bench">
@@ -54,34 +57,22 @@ function Trial({ data: { call, circuit, strip, diagnosis } }: { data: Workbench 
           <p className="quiet">Touch one point for a lead, two for a jumper or a move. Flip switches to set the state.</p>
           <div className="signs" role="group" aria-label="Change">
             {choices.map((one) => (
-              <button key={one.label} type="button" className="plain-button" onClick={() => setMoves([...moves, ...one.moves])}>
+              <Button key={one.label} onClick={() => setMoves([...moves, ...one.moves])}>
                 {one.label}
-              </button>
+              </Button>
             ))}
           </div>
           <ul className="moves">
             {moves.map((move, i) => (
               <li key={i}>
                 {moveWords(strip, move)}{' '}
-                <button type="button" className="link-button" aria-label={`Take back: ${moveWords(strip, move)}`} onClick={() => setMoves(moves.filter((_, at) => at !== i))}>
+                <Button type="link" aria-label={`Take back: ${moveWords(strip, move)}`} onClick={() => setMoves(moves.filter((_, at) => at !== i))}>
                   Take back
-                </button>
+                </Button>
               </li>
             ))}
           </ul>
-          <label className="quick-top">
-            On top of
-            <select value={suspect} onChange={(event) => setSuspect(event.target.value)}>
-              <option value="">nothing wrong</option>
-              {diagnosis.suspects
-                .filter((one) => one.kind !== 'none_of_these' && one.kind !== 'two_at_once' && one.kind !== 'nothing_wrong')
-                .map((one) => (
-                  <option key={one.key} value={one.key}>
-                    {one.words}
-                  </option>
-                ))}
-            </select>
-          </label>
+          <PickField label="On top of" value={suspect} options={[['', 'nothing wrong'], ...suspected]} set={setSuspect} />
         </section>
         {error ? <p className="problem">{error instanceof RequestFailed ? error.problem.message : 'The change could not be tried.'}</p> : null}
         {shown ? <Effects effects={shown} /> : null}

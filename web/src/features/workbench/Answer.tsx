@@ -3,6 +3,7 @@ import { useState } from 'react'
 
 import { suspect } from '../../api/queries'
 import type { Diagnosis, Guard, Look, NextTest, Stop, Suspect, Verdict } from '../../api/schema.gen'
+import { LatePick } from '../../shared/LatePick'
 import { LookOver } from './LookChoice'
 import { labelsOf } from './Numbers'
 import { WatchCard } from './WatchCard'
@@ -227,21 +228,10 @@ function WhyNot({ callId, suspects }: { callId: string; suspects: readonly Suspe
   const [key, setKey] = useState('')
   const stands = suspects.find((one) => one.key === key)?.probability
   const { data, error } = useQuery({ ...suspect(callId, key, stands ?? 0), enabled: key !== '' })
+  const others = suspects.filter((one) => one.kind !== 'none_of_these' && one.kind !== 'two_at_once').map((one) => [one.key, one.words] as const)
   return (
     <div className="why-not">
-      <label>
-        Why not …
-        <select value={key} onChange={(event) => setKey(event.target.value)}>
-          <option value="">choose a suspect you believe in</option>
-          {suspects
-            .filter((one) => one.kind !== 'none_of_these' && one.kind !== 'two_at_once')
-            .map((one) => (
-              <option key={one.key} value={one.key}>
-                {one.words}
-              </option>
-            ))}
-        </select>
-      </label>
+      <LatePick label="Why not …" value={key} options={[['', 'choose a suspect you believe in'], ...others]} set={setKey} />
       {error ? <p className="problem">{error.message}</p> : null}
       {data && key ? (
         <ul aria-live="polite">

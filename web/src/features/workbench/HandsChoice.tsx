@@ -1,5 +1,10 @@
+import { lazy, Suspense } from 'react'
+
 import type { Circuit, Strip, StripRow } from '../../api/schema.gen'
+import type { HandsGroup } from './HandsMenu'
 import { GROUND, type Held, isProbes, type Setup, type SetupAction } from './setup'
+
+const HandsMenu = lazy(() => import('./HandsMenu'))
 
 type Props = { circuit: Circuit; strip: Strip; setup: Setup; dispatch: (action: SetupAction) => void }
 
@@ -26,10 +31,17 @@ export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
   // Nothing is asked of hands before something is set up: the strip needs the room.
   const dead = setup.mode === 'ohm' || setup.mode === 'insulation'
   if (!said.length && !dead && !setup.black && !setup.red && !setup.clamp && !setup.picked && !setup.turning) return null
-  const choose = (value: string) => {
-    const [field, id] = value.split(':')
-    if (field && id) dispatch({ do: 'hold', field: field as keyof Held, id })
-  }
+  const groups: HandsGroup[] = [
+    ...contacts.map(({ id, name }) => ({
+      heading: name,
+      ways: [
+        { field: 'pushed_in' as const, id, words: `${name} pushed in` },
+        { field: 'held_out' as const, id, words: `${name} held out` },
+      ],
+    })),
+    { heading: 'Taken out, every lead off', ways: parts.map(({ part, name }) => ({ field: 'removed' as const, id: part, words: name })) },
+    { heading: 'Lead lifted', ways: leads.map(({ point, words }) => ({ field: 'lifted' as const, id: point, words })) },
+  ]
   return (
     <div className="by-hand">
       {setup.hands.pushed_in.length && !dead ? <p className="caution bare">Pushed in, it starts what it feeds past every safety. Read its contacts by ohms, locked out, where that will do; else insulated tool, hands clear, seconds only.</p> : null}
@@ -49,29 +61,9 @@ export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
             </div>
           ))
         : null}
-      <select aria-label="Held or taken off by hand" value="" onChange={(event) => choose(event.target.value)}>
-          <option value="">{said.length ? 'More by hand …' : 'Pushed in, lifted, taken out: nothing'}</option>
-          {contacts.map(({ id, name }) => (
-            <optgroup key={id} label={name}>
-              <option value={`pushed_in:${id}`}>{name} pushed in</option>
-              <option value={`held_out:${id}`}>{name} held out</option>
-            </optgroup>
-          ))}
-          <optgroup label="Taken out, every lead off">
-            {parts.map(({ part, name }) => (
-              <option key={part} value={`removed:${part}`}>
-                {name}
-              </option>
-            ))}
-          </optgroup>
-          <optgroup label="Lead lifted">
-            {leads.map(({ point, words }) => (
-              <option key={point} value={`lifted:${point}`}>
-                {words}
-              </option>
-            ))}
-          </optgroup>
-        </select>
+      <Suspense fallback={<span className="quiet">By hand …</span>}>
+        <HandsMenu label={said.length ? 'More by hand …' : 'By hand: pushed in, lifted, taken out …'} groups={groups} hold={(field, id) => dispatch({ do: 'hold', field, id })} />
+      </Suspense>
     </div>
   )
 }

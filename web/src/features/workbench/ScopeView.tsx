@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Checkbox, Radio } from 'antd'
 
 import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
@@ -19,6 +20,8 @@ const TOOLS: Record<Tool, string> = {
   insulation: 'Insulation tester',
 }
 
+const optionsOf = <T extends string>(words: Record<T, string>) => (Object.entries(words) as [T, string][]).map(([value, label]) => ({ value, label }))
+
 type Props = { callId: string; scope: Scope; seen: string; mayChange: boolean; mayOpen: boolean }
 
 /** How far to go, in which order, and with what: the next test keeps to it. */
@@ -31,40 +34,27 @@ export function ScopeView({ callId, scope, seen, mayChange, mayOpen }: Props) {
     onError: () => void client.invalidateQueries({ queryKey: workbench(callId).queryKey }),
   })
   const { tools = [], way = 'fewest', panel_may_be_opened = false, panel_volts_only = false } = scope
-  const has = (tool: Tool) => tools.includes(tool)
   return (
-    <fieldset className="scope bare" disabled={!mayChange}>
-      <label className="panel-choice">
-        <input type="checkbox" checked={panel_may_be_opened} disabled={change.isPending || !mayOpen} onChange={(event) => change.mutate({ ...scope, panel_may_be_opened: event.target.checked })} />
+    <div className="scope">
+      <Checkbox checked={panel_may_be_opened} disabled={!mayChange || change.isPending || !mayOpen} onChange={(event) => change.mutate({ ...scope, panel_may_be_opened: event.target.checked })}>
         Panel may be opened <span className="quiet">{mayOpen ? '(only if licensed for it)' : '(a lead grants panel work)'}</span>
-      </label>
+      </Checkbox>
       {panel_may_be_opened || !mayOpen ? null : (
-        <label className="panel-choice">
-          <input type="checkbox" checked={panel_volts_only} disabled={change.isPending} onChange={(event) => change.mutate({ ...scope, panel_volts_only: event.target.checked })} />
+        <Checkbox checked={panel_volts_only} disabled={!mayChange || change.isPending} onChange={(event) => change.mutate({ ...scope, panel_volts_only: event.target.checked })}>
           Volts only in the panel
-        </label>
+        </Checkbox>
       )}
       <div className="ways">
         <fieldset className="choices">
           <legend>Order of work</legend>
-          {(Object.keys(WAYS) as Way[]).map((one) => (
-            <label key={one}>
-              <input type="radio" name="way" checked={way === one} disabled={change.isPending} onChange={() => change.mutate({ ...scope, way: one })} />
-              {WAYS[one]}
-            </label>
-          ))}
+          <Radio.Group disabled={!mayChange || change.isPending} value={way} options={optionsOf(WAYS)} onChange={(event) => change.mutate({ ...scope, way: event.target.value as Way })} />
         </fieldset>
         <fieldset className="choices">
           <legend>At hand, besides volts and a clamp</legend>
-          {(Object.keys(TOOLS) as Tool[]).map((tool) => (
-            <label key={tool}>
-              <input type="checkbox" checked={has(tool)} disabled={change.isPending} onChange={() => change.mutate({ ...scope, tools: has(tool) ? tools.filter((one) => one !== tool) : [...tools, tool] })} />
-              {TOOLS[tool]}
-            </label>
-          ))}
+          <Checkbox.Group<Tool> disabled={!mayChange || change.isPending} value={tools} options={optionsOf(TOOLS)} onChange={(chosen) => change.mutate({ ...scope, tools: chosen })} />
         </fieldset>
       </div>
       {change.error ? <p className="problem">{change.error.message}</p> : null}
-    </fieldset>
+    </div>
   )
 }

@@ -81,7 +81,7 @@ function Bench({ data }: { data: Workbench }) {
     if (!said.length) return
     const card = setup.asked.length > 0
     entries.add(said, confirmed, () => {
-      dispatch({ do: 'recorded' })
+      dispatch({ do: 'recorded', texts: setup.texts })
       // On a phone the answer lies above the strip: show it once a test is through.
       if (!wide && card) window.scrollTo({ top: 0 })
     })

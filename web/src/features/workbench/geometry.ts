@@ -1,7 +1,9 @@
 import type { LaneState, PointStanding, StripRow, StripSection } from '../../api/schema.gen'
+import { lettersPx } from '../../shared/letters'
 import type { Mode } from './setup'
 
-export const ROW_HEIGHT = 46
+// Rows grow with their letters.
+export const ROW_HEIGHT = Math.max(46, Math.round(2.875 * lettersPx()))
 export const HEAD_HEIGHT = 56
 const PAD = 24
 const WIDEST = 80

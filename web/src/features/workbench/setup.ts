@@ -58,7 +58,7 @@ export type SetupAction =
   | { do: 'accept'; measurements: readonly Measurement[]; texts?: readonly string[] }
   | { do: 'go'; at: number }
   | { do: 'clear' }
-  | { do: 'recorded' }
+  | { do: 'recorded'; texts: readonly string[] }
 
 export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, turning: null, picked: null, together: false, start: false, open: [], hands: FREE, texts: [''], at: 0, asked: [], byHand: false }
 
@@ -77,7 +77,8 @@ export function reduce(setup: Setup, action: SetupAction): Setup {
     case 'clear':
       return { ...emptyHanded(setup), texts: [''], at: 0, asked: [], byHand: true }
     case 'recorded':
-      return setup.asked.length ? { ...emptyHanded(setup), texts: [''], at: 0, asked: [] } : { ...setup, start: false, texts: [''] }
+      // Where another number was begun meanwhile, that one stays.
+      return setup.asked.length ? { ...emptyHanded(setup), texts: [''], at: 0, asked: [] } : { ...setup, start: false, texts: action.texts.join() === setup.texts.join() ? [''] : setup.texts }
     default:
       return { ...byHand(own(setup), action), byHand: true }
   }
