@@ -3,6 +3,8 @@
 import math
 from collections.abc import Iterator
 
+from pydantic import Field
+
 from zesty_copper.core.circuit.conductor import FEET_PER_METRE, Metal, gauge_words
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.sheet import Box, Insulation, Run, Sheet, Use, Wires
@@ -34,6 +36,7 @@ class Wanted(Frozen):
     answer: str
     worked: Worked | None = None
     source: str
+    part: str | None = Field(default=None, description="id of the part that it would replace")
 
 
 def what_should_be_there(sheet: Sheet) -> tuple[Wanted, ...]:
@@ -214,7 +217,9 @@ def _matches(sheet: Sheet) -> Iterator[Wanted]:
         else:
             poles = f"{device.poles} poles, " if device.poles else ""
             answer = f"{number(kept)} A{limit}, {poles}{volts}, listed for this panel, interrupting rating kept"
-        yield Wanted(what=f"Replacement {device.name}", answer=answer, source="NEC 110.3(B), 110.9, 240.60")
+        yield Wanted(
+            what=f"Replacement {device.name}", answer=answer, source="NEC 110.3(B), 110.9, 240.60", part=device.part
+        )
     load = load_amps(sheet.plate)
     for one in sheet.contactors:
         amps = max(value for value in (one.motor_amps, load.value if load else None, 0.0) if value is not None)
@@ -224,7 +229,8 @@ def _matches(sheet: Sheet) -> Iterator[Wanted]:
             f"{one.poles} {'pole' if one.poles == 1 else 'poles'} or more" if one.poles else "poles as before or more",
             f"{number(one.coil_volts)} V coil" if one.coil_volts else "the coil's volts as marked",
         ]
-        yield Wanted(what=f"Replacement {one.name}", answer=", ".join(parts), source="common practice, no source")
+        name, usual = f"Replacement {one.name}", "common practice, no source"
+        yield Wanted(what=name, answer=", ".join(parts), source=usual, part=one.part)
     for run in sheet.runs[:1]:
         metal = run.metal.words
         size, of = gauge_words(run.size_awg), f"{gauge_words(run.size_awg)} {metal}"

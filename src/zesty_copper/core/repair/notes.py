@@ -1,0 +1,73 @@
+"""What was chosen and noted about a repair, and what still has to be put back before the call is closed."""
+
+from collections.abc import Iterator
+from datetime import date
+
+from pydantic import Field
+
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.repair.rows import Ask, questions
+from zesty_copper.core.words import say
+
+__all__ = ["Chosen", "PutBack", "RepairNotes", "check_notes", "still_open"]
+
+
+class Chosen(Frozen):
+    """The way that was chosen where practitioners differ."""
+
+    way: str = Field(max_length=40)
+    reason: str = Field(default="", max_length=300, description="why not the usual way")
+    tags: bool = Field(default=False, description="tags hang at both ends")
+    breaker_lock: bool = Field(default=False, description="a lock is on the breaker")
+    return_on: date | None = Field(default=None, description="when somebody comes back")
+
+
+class PutBack(Frozen):
+    """A setting changed for testing, a mark on a lead, an old part left there."""
+
+    words: str = Field(min_length=1, max_length=160)
+    done: bool = False
+
+
+class RepairNotes(Frozen):
+    """Everything that was chosen and noted about the repair of one call."""
+
+    chosen: dict[str, Chosen] = Field(default_factory=dict, description="by the question's key")
+    done: tuple[str, ...] = Field(default=(), max_length=200, description="lines that were ticked off")
+    put_back: tuple[PutBack, ...] = Field(default=(), max_length=60)
+
+
+def check_notes(notes: RepairNotes) -> None:
+    """Check that each way chosen exists, and that what it asks was said.
+
+    Raises
+    ------
+    BadInput
+        If a way is not among those of its question, or chosen without what it asks.
+    """
+    for key, chosen in notes.chosen.items():
+        question = questions().get(key)
+        way = question.way(chosen.way) if question else None
+        if way is None:
+            raise BadInput(say("repair.no_such_way"), f"chosen.{key}.way")
+        for ask, field, words in _asked(chosen):
+            if ask in way.asks:
+                raise BadInput(words, f"chosen.{key}.{field}")
+
+
+def _asked(chosen: Chosen) -> Iterator[tuple[Ask, str, str]]:
+    """What a choice leaves unsaid."""
+    if not chosen.reason.strip():
+        yield Ask.REASON, "reason", say("repair.say_why_not_usual")
+    if not chosen.tags:
+        yield Ask.TAGS, "tags", say("repair.hang_tags_first")
+    if not chosen.breaker_lock:
+        yield Ask.BREAKER_LOCK, "breaker_lock", say("repair.lock_breaker_first")
+    if chosen.return_on is None:
+        yield Ask.RETURN, "return_on", say("repair.say_when_you_return")
+
+
+def still_open(notes: RepairNotes) -> tuple[str, ...]:
+    """Return what still has to be put back before the call is closed."""
+    return tuple(one.words for one in notes.put_back if not one.done)

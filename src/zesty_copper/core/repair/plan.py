@@ -1,0 +1,150 @@
+"""From what is suspected and what was seen to what is done: item by item, and for the call as a whole."""
+
+from collections.abc import Iterator, Mapping, Sequence
+
+from pydantic import Field
+
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.words import mark_words
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
+from zesty_copper.core.faults.advice import single_phases
+from zesty_copper.core.faults.catalogue import Fault, faults_of
+from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.signs import Look, signs
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.ratings.inputs.sheet import Sheet
+from zesty_copper.core.ratings.sizing.sizes import Wanted
+from zesty_copper.core.repair.matches import matches_of
+from zesty_copper.core.repair.rows import By, Decision, Question, decisions, harms, questions
+from zesty_copper.core.repair.work import before_work, order_of_work, to_prove
+from zesty_copper.core.words import say
+
+__all__ = ["RepairItem", "RepairPlan", "plan_of"]
+
+MOST_SUSPECTS = 3
+"""How many places are planned for while it is open which it is."""
+LEAST_PROBABILITY = 0.1
+
+
+class RepairItem(Frozen):
+    """One repair: what is done, why, by whom, and with what."""
+
+    key: str = Field(description="part, conductor and what asks for it")
+    part: str | None
+    because: str = Field(description="the fault, or what was seen")
+    probability: float | None = Field(description="of the fault; none where damage was seen, which asks by itself")
+    is_sure: bool
+    does: str
+    why: str
+    never: str
+    by: By
+    question: Question | None
+    inspects: tuple[str, ...]
+    matches: tuple[Wanted, ...]
+
+
+class RepairPlan(Frozen):
+    """Everything that follows from what was found."""
+
+    items: tuple[RepairItem, ...]
+    harm: tuple[str, ...] = Field(description="what it may have hurt besides")
+    before: tuple[str, ...] = Field(description="before any hand goes in")
+    order: tuple[str, ...] = Field(description="the work, and back on, in order")
+    prove: tuple[str, ...] = Field(description="what must be proven after")
+
+
+def plan_of(circuit: Circuit, diagnosis: Diagnosis, looks: Sequence[Look], sheets: Mapping[str, Sheet]) -> RepairPlan:
+    """Decide what is done about what was found, and about damage that was seen.
+
+    Visible damage asks for its repair by itself; a fault does as far as it is suspected, and says how sure it is.
+    """
+    likely = list(_likely(circuit, diagnosis))
+    sure = diagnosis.verdict.standing is Standing.SURE
+    items = [
+        _item(circuit, sheets, row, fault.part, fault.leg, because=fault.words, probability=probability, sure=sure)
+        for fault, probability in likely
+        if (row := _row_for(circuit, fault)) is not None
+    ]
+    known = {(one.part, one.does) for one in items}
+    for part, leg, row, because in _seen(circuit, looks):
+        if (part, row.does) not in known:
+            known.add((part, row.does))
+            items.append(_item(circuit, sheets, row, part, leg, because=because, probability=None, sure=True))
+    parts = [circuit.part(one.part) for one in items if one.part is not None]
+    return RepairPlan(
+        items=tuple(items),
+        harm=tuple(dict.fromkeys(_harmed(circuit, [fault for fault, _ in likely]))),
+        before=tuple(before_work(circuit)),
+        order=tuple(order_of_work(circuit, parts)),
+        prove=tuple(to_prove(circuit)),
+    )
+
+
+def _likely(circuit: Circuit, diagnosis: Diagnosis) -> Iterator[tuple[Fault, float]]:
+    """The faults that the verdict speaks of, one for each place, the likeliest first."""
+    by_key = {fault.key: fault for fault in faults_of(circuit)}
+    named = [one for one in diagnosis.suspects if one.key in by_key and one.kind is not FaultKind.NONE_OF_THESE]
+    if diagnosis.verdict.standing is Standing.SURE:
+        named = [one for one in named if one.key in diagnosis.verdict.suspects]
+    places: set[str] = set()
+    for one in named:
+        if len(places) >= MOST_SUSPECTS or one.probability < LEAST_PROBABILITY:
+            return
+        if one.kind is FaultKind.NOTHING_WRONG or one.place in places:
+            continue
+        places.add(one.place)
+        yield by_key[one.key], one.probability
+        if diagnosis.verdict.standing is Standing.SURE:
+            return
+
+
+def _row_for(circuit: Circuit, fault: Fault) -> Decision | None:
+    kind = circuit.part(fault.part).kind if fault.part else ""
+    return next((row for row in decisions() if fault.kind in row.faults and (not row.parts or kind in row.parts)), None)
+
+
+def _seen(circuit: Circuit, looks: Sequence[Look]) -> Iterator[tuple[str, str | None, Decision, str]]:
+    """Damage that was seen at a part, and what it asks for."""
+    for look in looks:
+        if not look.seen or look.part is None:
+            continue
+        part = circuit.part(look.part)
+        row = next((row for row in decisions() if look.sign in row.marks and part.kind in row.parts), None)
+        if row is not None:
+            where = part.name if look.leg is None else f"{mark_words(part, look.leg)}, {part.name}"
+            yield look.part, look.leg, row, say("repair.seen_at", sign=signs()[look.sign].label, where=where)
+
+
+def _item(
+    circuit: Circuit,
+    sheets: Mapping[str, Sheet],
+    row: Decision,
+    part: str | None,
+    leg: str | None,
+    *,
+    because: str,
+    probability: float | None,
+    sure: bool,
+) -> RepairItem:
+    found: Part | None = circuit.part(part) if part else None
+    return RepairItem(
+        key=":".join(text for text in (part or "supply", leg if leg != GROUND else "G", row.does) if text),
+        part=part,
+        because=because,
+        probability=probability,
+        is_sure=sure,
+        does=row.does,
+        why=row.why,
+        never=row.never,
+        by=row.by,
+        question=questions()[row.question] if row.question else None,
+        inspects=row.inspects,
+        matches=tuple(matches_of(circuit, sheets, found, row.replaces)),
+    )
+
+
+def _harmed(circuit: Circuit, faults: Sequence[Fault]) -> Iterator[str]:
+    for fault in faults:
+        for row in harms():
+            if fault.kind in row.faults and (not row.three_phase or single_phases(circuit, fault)):
+                yield from row.checks

@@ -1,0 +1,118 @@
+"""What is done about what failed: every row of the trade's table of heat marks, and every question it differs about."""
+
+from datetime import date
+
+import pytest
+from tests.core.told import CONDENSER, answer, volts
+
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.model.job import Job
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
+from zesty_copper.core.repair.notes import Chosen, PutBack, RepairNotes, check_notes, still_open
+from zesty_copper.core.repair.plan import RepairPlan, plan_of
+from zesty_copper.core.repair.rows import By, decisions, questions
+
+# Marks at a part, and the usual decision: the trade's own table (common practice, no source).
+SEEN = [
+    ("condenser_fused", "mark", "clip_load", "L2", "Replace the disconnect"),
+    ("condenser_fused", "mark", "fuse", "L1", "Replace the disconnect"),
+    ("condenser_fused", "filler_spilled", "fuse", "L1", "Replace the disconnect"),
+    ("condenser_fused", "blown", "fuse", "L1", "Find what blew it"),
+    ("condenser_fused", "melted", "stab_in", "L1", "Replace the disconnect"),
+    ("condenser_fused", "mark", "line_lug", "L2", "Cut back to clean copper"),
+    ("condenser_fused", "mark", "breaker", "L1", "Replace the breaker"),
+    ("condenser_fused", "pitted", "contactor", None, "Replace the contactor"),
+    ("condenser_fused", "brittle", "whip", "L1", "Cut back to supple insulation"),
+    ("condenser_fused", "rubbed", "whip", "L1", "Cut back to supple insulation"),
+    ("condenser_fused", "thin_wire", "branch", None, "conductor is replaced"),
+]
+
+
+def planned(circuit_key: str, *looks: Look) -> RepairPlan:
+    circuit = ready_made()[circuit_key]
+    job = Job(circuit=circuit, looks=looks)
+    return plan_of(circuit, diagnose(job), looks, sheets_of(circuit))
+
+
+@pytest.mark.parametrize(("circuit", "sign", "part", "leg", "does"), SEEN)
+def test_damage_that_is_seen_asks_for_its_repair_by_itself(
+    circuit: str, sign: str, part: str, leg: str | None, does: str
+) -> None:
+    plan = planned(circuit, Look(id="look", sign=sign, part=part, leg=leg))
+    seen = [one for one in plan.items if one.probability is None]
+    assert len(seen) + sum(one.part == part and does in one.does for one in plan.items if one.probability) >= 1
+    item = next(one for one in plan.items if one.part == part)
+    assert does in item.does
+    assert item.why
+    if item.by is By.ELECTRICIAN:
+        assert item.question is not None
+        assert item.question.key == "in_the_panel"
+
+
+def test_every_fault_that_can_be_found_has_its_repair() -> None:
+    """On every ready-made circuit: no fault is told without what is done about it."""
+    beyond = {FaultKind.NOTHING_WRONG, FaultKind.NONE_OF_THESE, FaultKind.TWO_AT_ONCE}
+    for circuit in ready_made().values():
+        for fault in faults_of(circuit):
+            kind = circuit.part(fault.part).kind if fault.part else ""
+            fits = [row for row in decisions() if fault.kind in row.faults and (not row.parts or kind in row.parts)]
+            assert fits or fault.kind in beyond, f"{circuit.name}: {fault.key}"
+
+
+def test_a_found_clip_is_decided_with_what_matches_it_and_what_it_may_have_hurt() -> None:
+    readings = (
+        volts("L1@whip", "L2@whip", 222.6),
+        volts("L1@whip", "G", 121.2),
+        volts("L2@whip", "G", 101.6),
+        volts("L2@fuse", "L2@clip_load", 19.6),
+        volts("L2@fuse", "L2@clip_load", 19.4, name="again"),
+    )
+    plan = plan_of(CONDENSER, answer(*readings), (), sheets_of(CONDENSER))
+    (item,) = plan.items
+    assert item.is_sure
+    assert item.part == "clip_load"
+    assert item.does == "Replace the disconnect."
+    assert "squeezing" in item.never
+    assert {one.what for one in item.matches} >= {"Disconnect", "Replacement fuse"}
+    assert item.question is not None
+    assert [way.key for way in item.question.ways] == ["lock_out", "replace_now", "bypass"]
+    assert any("mate on the other leg" in one for one in plan.harm)
+    assert any("Off at the first switch" in one for one in plan.before)
+    assert plan.order[0].startswith("Open and lock: ")
+    assert any("18.6 A by the nameplate" in one for one in plan.prove)
+
+
+def test_a_second_supply_and_what_turns_three_phase_are_not_forgotten() -> None:
+    plan = planned("rooftop_208", Look(id="told", sign="backwards"))
+    assert any("Phase sequence" in one for one in plan.prove)
+    two = next(one for one in ready_made().values() if sum(p.kind == "source" for p in one.parts) > 1)
+    plan = plan_of(two, diagnose(Job(circuit=two)), (), sheets_of(two))
+    assert "supplies feed this equipment" in plan.before[0]
+
+
+def test_another_way_than_the_usual_one_is_asked_for_what_it_needs() -> None:
+    usual = {key: question.ways[0] for key, question in questions().items()}
+    assert all(way.asks == () for way in usual.values()), "the usual way needs no excuse"
+    check_notes(RepairNotes(chosen={key: Chosen(way=way.key) for key, way in usual.items()}))
+    bypass = Chosen(way="bypass", reason="heat for the night, ill person", tags=True, breaker_lock=True)
+    with pytest.raises(BadInput) as told:
+        check_notes(RepairNotes(chosen={"failed_disconnect": bypass}))
+    assert told.value.field == "chosen.failed_disconnect.return_on"
+    dated = bypass.model_copy(update={"return_on": date(2026, 12, 1)})
+    check_notes(RepairNotes(chosen={"failed_disconnect": dated}))
+    for key, field in (("reason", ""), ("tags", False), ("breaker_lock", False)):
+        with pytest.raises(BadInput) as told:
+            check_notes(RepairNotes(chosen={"failed_disconnect": dated.model_copy(update={key: field})}))
+        assert told.value.field == f"chosen.failed_disconnect.{key}"
+    with pytest.raises(BadInput):
+        check_notes(RepairNotes(chosen={"failed_disconnect": Chosen(way="squeeze")}))
+
+
+def test_what_was_changed_for_testing_is_asked_back() -> None:
+    notes = RepairNotes(put_back=(PutBack(words="thermostat in test mode"), PutBack(words="jumper R-Y", done=True)))
+    assert still_open(notes) == ("thermostat in test mode",)
