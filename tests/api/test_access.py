@@ -54,6 +54,8 @@ LET_IN: dict[str, set[Any]] = {
     "GET /api/calls/{call_id}/history": SEEN,
     "GET /api/calls/{call_id}/job": SEEN,
     "GET /api/calls/{call_id}/ratings": SEEN,
+    "GET /api/calls/{call_id}/repair": SEEN,
+    "PUT /api/calls/{call_id}/repair": CHANGED,
     "GET /api/calls/{call_id}/suspects/{key}": SEEN,
     "POST /api/calls/{call_id}/what-if": SEEN,
     "POST /api/calls/{call_id}/line": SEEN,

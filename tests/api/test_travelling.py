@@ -23,6 +23,7 @@ from zesty_copper.core.diagnosis.model.job import PriorFactor, Scope, SupplyShee
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
+from zesty_copper.core.repair.notes import Chosen, PutBack, RepairNotes
 from zesty_copper.demo.load import load_demo
 from zesty_copper.files.firm_file import firm_schema
 from zesty_copper.files.job_file import JobFile, SaidThen, read_job, write_job
@@ -90,6 +91,10 @@ def job_files(draw: st.DrawFn) -> JobFile:
         sheets=(entered,) if draw(st.booleans()) else (),
         prior_factors=tuple(draw(st.lists(factors, max_size=2))),
         kept=tuple(draw(st.lists(sums, max_size=3, unique_by=lambda one: one.id))),
+        repair=RepairNotes(
+            chosen={"loose_spades": Chosen(way="tighten", reason=draw(st.sampled_from(["bright", "springs back"])))},
+            put_back=tuple(draw(st.lists(st.builds(PutBack, words=st.just("jumper"), done=st.booleans()), max_size=2))),
+        ),
         history=tuple(history),
     )
 

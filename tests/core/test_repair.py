@@ -5,6 +5,7 @@ from datetime import date
 import pytest
 from tests.core.told import CONDENSER, answer, volts
 
+from zesty_copper.core.circuit.model import Zone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job
@@ -13,9 +14,10 @@ from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
-from zesty_copper.core.repair.notes import Chosen, PutBack, RepairNotes, check_notes, still_open
+from zesty_copper.core.repair.notes import Chosen, PutBack, RepairNotes, check_notes, check_put_back
 from zesty_copper.core.repair.plan import RepairPlan, plan_of
 from zesty_copper.core.repair.rows import By, decisions, questions
+from zesty_copper.core.repair.work import order_of_work
 
 # Marks at a part, and the usual decision: the trade's own table (common practice, no source).
 SEEN = [
@@ -44,9 +46,9 @@ def test_damage_that_is_seen_asks_for_its_repair_by_itself(
     circuit: str, sign: str, part: str, leg: str | None, does: str
 ) -> None:
     plan = planned(circuit, Look(id="look", sign=sign, part=part, leg=leg))
-    seen = [one for one in plan.items if one.probability is None]
-    assert len(seen) + sum(one.part == part and does in one.does for one in plan.items if one.probability) >= 1
-    item = next(one for one in plan.items if one.part == part)
+    (item,) = [one for one in plan.items if one.probability is None]
+    assert plan.items[0] == item
+    assert item.part == part
     assert does in item.does
     assert item.why
     if item.by is By.ELECTRICIAN:
@@ -78,12 +80,12 @@ def test_a_found_clip_is_decided_with_what_matches_it_and_what_it_may_have_hurt(
     assert item.part == "clip_load"
     assert item.does == "Replace the disconnect."
     assert "squeezing" in item.never
-    assert {one.what for one in item.matches} >= {"Disconnect", "Replacement fuse"}
+    assert {one.what for one in item.matches} >= {"Disconnect with fuses", "Replacement fuse"}
     assert item.question is not None
     assert [way.key for way in item.question.ways] == ["lock_out", "replace_now", "bypass"]
     assert any("mate on the other leg" in one for one in plan.harm)
     assert any("Off at the first switch" in one for one in plan.before)
-    assert plan.order[0].startswith("Open and lock: ")
+    assert plan.order[0].startswith("Open and lock: breaker."), "the disconnect's own pull-out leaves its lugs live"
     assert any("18.6 A by the nameplate" in one for one in plan.prove)
 
 
@@ -114,5 +116,20 @@ def test_another_way_than_the_usual_one_is_asked_for_what_it_needs() -> None:
 
 
 def test_what_was_changed_for_testing_is_asked_back() -> None:
-    notes = RepairNotes(put_back=(PutBack(words="thermostat in test mode"), PutBack(words="jumper R-Y", done=True)))
-    assert still_open(notes) == ("thermostat in test mode",)
+    jumper = PutBack(words="jumper R-Y", done=True)
+    check_put_back(RepairNotes(put_back=(jumper,)))
+    with pytest.raises(BadInput, match=r"thermostat in test mode\.$"):
+        check_put_back(RepairNotes(put_back=(PutBack(words="thermostat in test mode"), jumper)))
+
+
+def test_no_work_is_begun_behind_a_switch_in_the_same_box() -> None:
+    """On every circuit, for every place: what is locked stands elsewhere, or the panel's lugs are named live."""
+    for circuit in ready_made().values():
+        for part in circuit.series:
+            first, *_ = order_of_work(circuit, [part])
+            if part.zone is Zone.PANEL:
+                assert "lugs stay live" in first
+            elif first.startswith("Open and lock: "):
+                name = first.removeprefix("Open and lock: ").partition(". A box")[0]
+                above = [one for one in circuit.path(part) if one.name == name and one.switch is not None]
+                assert any(one.zone is not part.zone for one in above), f"{circuit.name}, {part.id}: {name}"

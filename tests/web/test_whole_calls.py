@@ -301,7 +301,7 @@ def every_page(served: str) -> list[str]:
     demo = [call for call in calls if call["readings"]]
     shown = [f"/calls/{call['id']}" for call in demo[-6:]]
     site = f"/sites/{demo[-1]['site_id']}/feeds"
-    of_one = [f"{shown[0]}/{page}" for page in ("call", "circuit", "what-if")]
+    of_one = [f"{shown[0]}/{page}" for page in ("call", "circuit", "what-if", "repair")]
     filed = [f"/sites/{demo[-1]['site_id']}", f"/equipment/{demo[-1]['equipment_id']}"]
     rated = [f"/calls/{call['id']}/ratings" for call in demo[-3:]]
     alone = [

@@ -32,6 +32,7 @@ const WhatIfPage = withForms(() => import('./features/whatIf/WhatIfPage'))
 const FeedsPage = withForms(() => import('./features/feeds/FeedsPage'))
 const CircuitPage = withForms(() => import('./features/circuit/CircuitPage'))
 const RatingsPage = withForms(() => import('./features/ratings/RatingsPage'))
+const RepairPage = withForms(() => import('./features/repair/RepairPage'))
 const CallPage = withForms(() => import('./features/call/CallPage'))
 const EquipmentListPage = withForms(() => import('./features/equipment/EquipmentListPage'))
 const EquipmentPage = withForms(() => import('./features/equipment/EquipmentPage'))
@@ -66,6 +67,7 @@ const router = createBrowserRouter([
               { path: 'circuit', element: later(<CircuitPage />) },
               { path: 'what-if', element: later(<WhatIfPage />) },
               { path: 'ratings', element: later(<RatingsPage />) },
+              { path: 'repair', element: later(<RepairPage />) },
             ],
           },
           { path: '/equipment', element: later(<EquipmentListPage />) },

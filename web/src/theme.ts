@@ -40,7 +40,7 @@ export function themeOf(colours: Colours): ThemeConfig {
     components: {
       Pagination: { itemSize: 46, itemSizeSM: 46 },
       // The one thing to do is citrus, wherever it stands.
-      Button: { colorPrimary: '#d5e22f', colorPrimaryHover: '#e2ec6a', colorPrimaryActive: '#bccb1c', primaryColor: '#211b14', fontWeight: 700, primaryShadow: 'none' },
+      Button: { colorPrimary: '#d5e22f', colorPrimaryHover: '#e2ec6a', colorPrimaryActive: '#bccb1c', primaryColor: '#211b14', fontWeight: 700, primaryShadow: 'none', defaultHoverColor: palette.ink, defaultHoverBorderColor: '#b4622b', defaultActiveColor: palette.ink, defaultActiveBorderColor: '#b4622b' },
     },
   }
 }

@@ -25,6 +25,7 @@ from zesty_copper.api.routes.filing import filing_router
 from zesty_copper.api.routes.health import health_router
 from zesty_copper.api.routes.people import people_router
 from zesty_copper.api.routes.ratings import rating_router
+from zesty_copper.api.routes.repair import repair_router
 from zesty_copper.api.routes.work import work_router
 from zesty_copper.store.attempts import Attempts
 
@@ -86,7 +87,7 @@ def create_app(
     app.add_middleware(LastAsked, state=app.state.times)
     app.include_router(health_router)
     app.include_router(door_router)
-    for one in (people_router, filing_router, catalogue_router, call_router, work_router, rating_router):
+    for one in (people_router, filing_router, catalogue_router, call_router, work_router, rating_router, repair_router):
         app.include_router(one, dependencies=[must_be_signed_in], responses=responses(401, 403))
     app.add_middleware(Csrf, secret=secret)
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)

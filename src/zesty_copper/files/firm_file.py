@@ -18,6 +18,7 @@ from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Line, Person
+from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.core.tools.feeds import Feeds
 from zesty_copper.files.job_file import bad_input_from
 from zesty_copper.store.records import MOST_ENTRIES, Entry, Found, RatingNotes, Site
@@ -63,6 +64,7 @@ class FirmCall(Frozen):
     scope: Scope
     circuit: Circuit
     ratings: RatingNotes | None = None
+    repair: RepairNotes | None = None
     found: Found | None = None
     status: Literal["open", "waiting", "done"] = "open"
     deleted_at: AwareDatetime | None = Field(default=None, description="when it was taken off the list")

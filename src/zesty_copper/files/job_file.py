@@ -16,6 +16,7 @@ from zesty_copper.core.diagnosis.model.job import Job, SupplySheet
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.store.records import (
     MOST_ENTRIES,
     MOST_KEPT,
@@ -66,6 +67,7 @@ class JobFile(Job):
 
     history: tuple[SaidThen, ...] = Field(default=(), max_length=MOST_ENTRIES)
     kept: tuple[Kept, ...] = Field(default=(), max_length=MOST_KEPT)
+    repair: RepairNotes = RepairNotes()
 
     @model_validator(mode="after")
     def _check_history(self) -> Self:
@@ -136,7 +138,7 @@ def told_in(call: Call) -> Job:
 def job_file_of(call: Call, history: Sequence[StoredEntry]) -> JobFile:
     """Return everything of a call."""
     said = (SaidThen(**one.model_dump(exclude={"id", "entered_by"})) for one in history)
-    return JobFile(**dict(told_in(call)), history=tuple(said), kept=call.ratings.kept)
+    return JobFile(**dict(told_in(call)), history=tuple(said), kept=call.ratings.kept, repair=call.repair)
 
 
 def entries_of(told: JobFile, call_id: UUID, now: datetime) -> list[StoredEntry]:

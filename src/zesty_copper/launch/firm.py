@@ -60,7 +60,7 @@ def _put_people_and_sites(session: Session, firm: Firm) -> Counter[str]:
 def _put_call(session: Session, call: FirmCall) -> bool:
     plain = ("id", "technician_id", "equipment_id", "complaint", "starts_at", "status", "deleted_at")
     told = {name: getattr(call, name) for name in plain}
-    told |= {name: _json(getattr(call, name)) for name in ("scope", "circuit", "ratings", "found")}
+    told |= {name: _json(getattr(call, name)) for name in ("scope", "circuit", "ratings", "repair", "found")}
     if not put(session, CallRow, told):
         return False
     for one in call.shared_with:

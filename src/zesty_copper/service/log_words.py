@@ -115,5 +115,6 @@ _SAID: dict[str, Callable[[Any, Any], str]] = {
     "call.circuit": _circuit,
     "equipment.circuit": _circuit,
     "call.ratings": _ratings,
+    "call.repair": lambda _before, _after: "repair: choices and notes changed",
     "call.people": _people,
 }

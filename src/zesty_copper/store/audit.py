@@ -14,7 +14,17 @@ from zesty_copper.store.tables import AuditRow, Base, CallRow, EquipmentRow, Per
 __all__ = ["act_as", "lines", "note"]
 
 WATCHED: dict[type[Base], tuple[str, ...]] = {
-    CallRow: ("scope", "circuit", "ratings", "complaint", "technician_id", "starts_at", "status", "deleted_at"),
+    CallRow: (
+        "scope",
+        "circuit",
+        "ratings",
+        "repair",
+        "complaint",
+        "technician_id",
+        "starts_at",
+        "status",
+        "deleted_at",
+    ),
     EquipmentRow: ("circuit", "name"),
     SiteRow: ("feeds", "name", "address"),
     PersonRow: ("name", "role", "may_open_panels", "is_active"),

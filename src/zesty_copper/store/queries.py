@@ -15,6 +15,7 @@ from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.errors import BadInput, Conflict, NotFound, Unreadable
 from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.sheet import Sheet
+from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.store import audit
 from zesty_copper.store.entries import last_of, stands
 from zesty_copper.store.listing import LISTED, seen_by, summary_of
@@ -46,6 +47,7 @@ __all__ = [
     "set_circuit",
     "set_found",
     "set_ratings",
+    "set_repair",
     "set_scope",
     "set_sheet",
     "share",
@@ -121,7 +123,7 @@ def stamp(session: Session, call_id: UUID) -> str:
 def call(session: Session, call_id: UUID) -> Call:
     """Return one call with everything said in it, or raise NotFound."""
     found = session.execute(
-        select(CallRow.circuit, CallRow.ratings, *LISTED)
+        select(CallRow.circuit, CallRow.ratings, CallRow.repair, *LISTED)
         .join(CallRow.technician)
         .join(CallRow.equipment)
         .join(EquipmentRow.site)
@@ -145,10 +147,12 @@ def call(session: Session, call_id: UUID) -> Call:
         last=last_of(session, call_id),
         ratings=notes,
         unread_ratings=unread_ratings,
+        repair=read(RepairNotes, row.repair or {}),
         versions=Versions(
             circuit=version(row.circuit),
             scope=version(row.scope),
             sheets={source: version(sheet) for source, sheet in sheets.items()},
+            repair=version(row.repair),
         ),
         shared_with=tuple(session.scalars(select(ShareRow.person_id).where(ShareRow.call_id == call_id))),
     )
@@ -172,6 +176,22 @@ def set_sheet(session: Session, call_id: UUID, source: str, sheet: Sheet | None,
     if sheet is not None:
         sheets[source] = sheet.model_dump(mode="json")
     row.ratings = {**notes, "sheets": sheets}
+    session.flush()
+
+
+def set_repair(session: Session, call_id: UUID, notes: RepairNotes, seen: str | None = None) -> None:
+    """Keep what was chosen and noted about a call's repair, in place of what was.
+
+    Raises
+    ------
+    NotFound
+        If the call is not on file.
+    Conflict
+        If it is no longer the version that was seen.
+    """
+    row = _locked_call(session, call_id)
+    check_seen(row.repair, seen, "repair")
+    row.repair = notes.model_dump(mode="json")
     session.flush()
 
 

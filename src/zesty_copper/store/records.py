@@ -16,6 +16,7 @@ from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Line, Name, Person
 from zesty_copper.core.ratings.inputs.sheet import Sheet
+from zesty_copper.core.repair.notes import RepairNotes
 
 __all__ = [
     "MOST_ENTRIES",
@@ -266,11 +267,12 @@ class RatingNotes(Frozen):
 
 
 class Versions(Frozen):
-    """Which circuit, scope and sheets a call has: whoever changes one says which it saw."""
+    """Which circuit, scope, sheets and repair a call has: whoever changes one says which it saw."""
 
     circuit: str
     scope: str
     sheets: dict[str, str] = Field(default_factory=dict, description="by the supply's source; those entered")
+    repair: str = ""
 
 
 class Call(Frozen):
@@ -283,6 +285,7 @@ class Call(Frozen):
     unread: tuple[Unread, ...] = Field(default=(), description="what stands and can no longer be read")
     ratings: RatingNotes = RatingNotes()
     unread_ratings: str = Field(default="", description="why what was entered for the ratings can no longer be read")
+    repair: RepairNotes = RepairNotes()
     versions: Versions
     shared_with: tuple[UUID, ...] = ()
 

@@ -139,6 +139,7 @@ class CallRow(Base):
     scope: Mapped[dict[str, Any]] = mapped_column(JSONB)
     circuit: Mapped[dict[str, Any]] = mapped_column(JSONB)
     ratings: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="sheets and kept sums")
+    repair: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="what was chosen and noted")
     found: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="what was last said of it")
     status: Mapped[str] = mapped_column(Text, default="open")
     deleted_at: Mapped[datetime | None] = mapped_column(

@@ -32,7 +32,18 @@ def all_sites(session: Session) -> list[dict[str, Any]]:
 
 def all_calls(session: Session) -> Iterator[dict[str, Any]]:
     """Every call with everything said in it, as stored, one at a time."""
-    told = ("id", "technician_id", "equipment_id", "complaint", "scope", "circuit", "ratings", "found", "status")
+    told = (
+        "id",
+        "technician_id",
+        "equipment_id",
+        "complaint",
+        "scope",
+        "circuit",
+        "ratings",
+        "repair",
+        "found",
+        "status",
+    )
     for call_id in session.scalars(select(CallRow.id).order_by(CallRow.id)).all():
         row = session.get_one(CallRow, call_id, options=[selectinload(CallRow.entries)])
         shared = select(ShareRow.person_id).where(ShareRow.call_id == call_id).order_by(ShareRow.person_id)

@@ -112,3 +112,10 @@ export const workbench = (callId: string) =>
     // A second answer that did not come is asked for again.
     refetchInterval: ({ state }) => (state.data?.diagnosis.planning ? 3000 : false),
   })
+
+/** What is done about what was found in a call. */
+export const repair = (callId: string) =>
+  queryOptions({
+    queryKey: ['repair', callId],
+    queryFn: () => answered(api.GET('/api/calls/{call_id}/repair', { params: { path: { call_id: callId } } })),
+  })

@@ -990,6 +990,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calls/{call_id}/repair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Repair
+         * @description What is done about what was found and seen: choices, parts, order, proof.
+         */
+        get: operations["show_repair_api_calls__call_id__repair_get"];
+        /**
+         * Change Repair
+         * @description Keep what was chosen and noted about the repair.
+         */
+        put: operations["change_repair_api_calls__call_id__repair_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1027,6 +1051,12 @@ export interface components {
              */
             start: boolean;
         };
+        /**
+         * Ask
+         * @description What has to be said before a way is chosen that is not the usual one.
+         * @enum {string}
+         */
+        Ask: "reason" | "tags" | "breaker_lock" | "return";
         /**
          * AskedVolts
          * @description One pair that is read, and what it shows where nothing is wrong.
@@ -1178,6 +1208,12 @@ export interface components {
             accessible?: boolean | null;
         };
         /**
+         * By
+         * @description Who may do a repair.
+         * @enum {string}
+         */
+        By: "visitor" | "electrician";
+        /**
          * CallDetails
          * @description What may be changed of a call's head; what is none stays as it is.
          */
@@ -1220,6 +1256,23 @@ export interface components {
             treads: components["schemas"]["Tread"][];
             /** Kept */
             kept: components["schemas"]["KeptShown"][];
+        };
+        /**
+         * CallRepair
+         * @description Everything that the repair page needs.
+         */
+        CallRepair: {
+            call: components["schemas"]["CallSummary"];
+            verdict: components["schemas"]["Verdict"];
+            plan: components["schemas"]["RepairPlan"];
+            notes: components["schemas"]["RepairNotes"];
+            /**
+             * Version
+             * @description of the notes: whoever changes them says which were seen
+             */
+            version: string;
+            /** May Change */
+            may_change: boolean;
         };
         /**
          * CallStatus
@@ -1280,6 +1333,37 @@ export interface components {
              */
             do: "change";
             part: components["schemas"]["Part"];
+        };
+        /**
+         * Chosen
+         * @description The way that was chosen where practitioners differ.
+         */
+        Chosen: {
+            /** Way */
+            way: string;
+            /**
+             * Reason
+             * @description why not the usual way
+             * @default
+             */
+            reason: string;
+            /**
+             * Tags
+             * @description tags hang at both ends
+             * @default false
+             */
+            tags: boolean;
+            /**
+             * Breaker Lock
+             * @description a lock is on the breaker
+             * @default false
+             */
+            breaker_lock: boolean;
+            /**
+             * Return On
+             * @description when somebody comes back
+             */
+            return_on?: string | null;
         };
         /**
          * Circuit
@@ -2898,6 +2982,36 @@ export interface components {
             straight: boolean;
         };
         /**
+         * PutBack
+         * @description A setting changed for testing, a mark on a lead, an old part left there.
+         */
+        PutBack: {
+            /** Words */
+            words: string;
+            /**
+             * Done
+             * @default false
+             */
+            done: boolean;
+        };
+        /**
+         * Question
+         * @description What practitioners settle in different ways; the first way is the usual one.
+         */
+        Question: {
+            /** Key */
+            key: string;
+            /** Asked */
+            asked: string;
+            /**
+             * Why
+             * @description why the first way is the usual one
+             */
+            why: string;
+            /** Ways */
+            ways: components["schemas"]["zesty_copper__core__repair__rows__Way"][];
+        };
+        /**
          * QuickAnswer
          * @description What the numbers of a quick read can mean; the job is what a call is made of.
          */
@@ -3024,6 +3138,95 @@ export interface components {
             part: string;
         };
         /**
+         * RepairItem
+         * @description One repair: what is done, why, by whom, and with what.
+         */
+        RepairItem: {
+            /**
+             * Key
+             * @description part, conductor and what asks for it
+             */
+            key: string;
+            /** Part */
+            part: string | null;
+            /**
+             * Because
+             * @description the fault, or what was seen
+             */
+            because: string;
+            /**
+             * Probability
+             * @description of the fault; none where damage was seen, which asks by itself
+             */
+            probability: number | null;
+            /** Is Sure */
+            is_sure: boolean;
+            /** Does */
+            does: string;
+            /** Why */
+            why: string;
+            /** Never */
+            never: string;
+            by: components["schemas"]["By"];
+            question: components["schemas"]["Question"] | null;
+            /** Inspects */
+            inspects: string[];
+            /** Matches */
+            matches: components["schemas"]["Wanted"][];
+        };
+        /**
+         * RepairNotes
+         * @description Everything that was chosen and noted about the repair of one call.
+         */
+        RepairNotes: {
+            /**
+             * Chosen
+             * @description by the question's key
+             */
+            chosen?: {
+                [key: string]: components["schemas"]["Chosen"];
+            };
+            /**
+             * Done
+             * @description lines that were ticked off
+             * @default []
+             */
+            done: string[];
+            /**
+             * Put Back
+             * @default []
+             */
+            put_back: components["schemas"]["PutBack"][];
+        };
+        /**
+         * RepairPlan
+         * @description Everything that follows from what was found.
+         */
+        RepairPlan: {
+            /** Items */
+            items: components["schemas"]["RepairItem"][];
+            /**
+             * Harm
+             * @description what it may have hurt besides
+             */
+            harm: string[];
+            /**
+             * Before
+             * @description before any hand goes in
+             */
+            before: string[];
+            /**
+             * Order
+             * @description the work, and back on, in order
+             */
+            order: string[];
+            /**
+             * Prove
+             * @description what must be proven after
+             */
+            prove: string[];
+        };
+        /**
          * Result
          * @description What became of a piece of equipment that ran, or was live, before.
          * @enum {string}
@@ -3137,7 +3340,7 @@ export interface components {
              */
             panel_volts_only: boolean;
             /** @default fewest */
-            way: components["schemas"]["Way"];
+            way: components["schemas"]["zesty_copper__core__diagnosis__model__job__Way"];
             /**
              * Tools
              * @default [
@@ -4021,7 +4224,7 @@ export interface components {
         };
         /**
          * Versions
-         * @description Which circuit, scope and sheets a call has: whoever changes one says which it saw.
+         * @description Which circuit, scope, sheets and repair a call has: whoever changes one says which it saw.
          */
         Versions: {
             /** Circuit */
@@ -4035,6 +4238,11 @@ export interface components {
             sheets?: {
                 [key: string]: string;
             };
+            /**
+             * Repair
+             * @default
+             */
+            repair: string;
         };
         /**
          * Wanted
@@ -4048,6 +4256,11 @@ export interface components {
             worked?: components["schemas"]["Worked"] | null;
             /** Source */
             source: string;
+            /**
+             * Part
+             * @description id of the part that it would replace
+             */
+            part?: string | null;
         };
         /**
          * Warmth
@@ -4077,12 +4290,6 @@ export interface components {
             /** Part */
             part: string;
         };
-        /**
-         * Way
-         * @description In which order to work, where practitioners differ.
-         * @enum {string}
-         */
-        Way: "fewest" | "unit_back" | "source_out";
         /**
          * WhatIf
          * @description What a change does in one state of the switches.
@@ -4212,11 +4419,37 @@ export interface components {
          */
         zesty_copper__core__circuit__catalogue__Role: "source" | "series" | "shunt" | "transformer";
         /**
+         * Way
+         * @description In which order to work, where practitioners differ.
+         * @enum {string}
+         */
+        zesty_copper__core__diagnosis__model__job__Way: "fewest" | "unit_back" | "source_out";
+        /**
          * Role
          * @description What somebody is to the firm.
          * @enum {string}
          */
         zesty_copper__core__people__Role: "technician" | "lead" | "electrician" | "read_only";
+        /**
+         * Way
+         * @description One school's answer to a question.
+         */
+        zesty_copper__core__repair__rows__Way: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /**
+             * When
+             * @description the condition under which it may be chosen
+             */
+            when: string;
+            /**
+             * Asks
+             * @default []
+             */
+            asks: components["schemas"]["Ask"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -4226,18 +4459,22 @@ export interface components {
 }
 export type Action = components['schemas']['Action'];
 export type Around = components['schemas']['Around'];
+export type Ask = components['schemas']['Ask'];
 export type AskedVolts = components['schemas']['AskedVolts'];
 export type BenchAnswer = components['schemas']['BenchAnswer'];
 export type BenchField = components['schemas']['BenchField'];
 export type BenchTool = components['schemas']['BenchTool'];
 export type Between = components['schemas']['Between'];
 export type Box = components['schemas']['Box'];
+export type By = components['schemas']['By'];
 export type CallDetails = components['schemas']['CallDetails'];
 export type CallPage = components['schemas']['CallPage'];
 export type CallRatings = components['schemas']['CallRatings'];
+export type CallRepair = components['schemas']['CallRepair'];
 export type CallStatus = components['schemas']['CallStatus'];
 export type CallSummary = components['schemas']['CallSummary'];
 export type Change = components['schemas']['Change'];
+export type Chosen = components['schemas']['Chosen'];
 export type Circuit = components['schemas']['Circuit'];
 export type CircuitEdit = components['schemas']['CircuitEdit'];
 export type Complaint = components['schemas']['Complaint'];
@@ -4322,6 +4559,8 @@ export type Predicted = components['schemas']['Predicted'];
 export type PriorFactor = components['schemas']['PriorFactor'];
 export type Problem = components['schemas']['Problem'];
 export type PullBox = components['schemas']['PullBox'];
+export type PutBack = components['schemas']['PutBack'];
+export type Question = components['schemas']['Question'];
 export type QuickAnswer = components['schemas']['QuickAnswer'];
 export type QuickRead = components['schemas']['QuickRead'];
 export type Raceway = components['schemas']['Raceway'];
@@ -4331,6 +4570,9 @@ export type Reading = components['schemas']['Reading'];
 export type ReadyMade = components['schemas']['ReadyMade'];
 export type Relation = components['schemas']['Relation'];
 export type Remove = components['schemas']['Remove'];
+export type RepairItem = components['schemas']['RepairItem'];
+export type RepairNotes = components['schemas']['RepairNotes'];
+export type RepairPlan = components['schemas']['RepairPlan'];
 export type Result = components['schemas']['Result'];
 export type Run = components['schemas']['Run'];
 export type Scope = components['schemas']['Scope'];
@@ -4380,7 +4622,6 @@ export type Versions = components['schemas']['Versions'];
 export type Wanted = components['schemas']['Wanted'];
 export type Warmth = components['schemas']['Warmth'];
 export type Watching = components['schemas']['Watching'];
-export type Way = components['schemas']['Way'];
 export type WhatIf = components['schemas']['WhatIf'];
 export type Who = components['schemas']['Who'];
 export type Winding = components['schemas']['Winding'];
@@ -4390,7 +4631,9 @@ export type Worked = components['schemas']['Worked'];
 export type Written = components['schemas']['Written'];
 export type Zone = components['schemas']['Zone'];
 export type ZestyCopperCoreCircuitCatalogueRole = components['schemas']['zesty_copper__core__circuit__catalogue__Role'];
+export type ZestyCopperCoreDiagnosisModelJobWay = components['schemas']['zesty_copper__core__diagnosis__model__job__Way'];
 export type ZestyCopperCorePeopleRole = components['schemas']['zesty_copper__core__people__Role'];
+export type ZestyCopperCoreRepairRowsWay = components['schemas']['zesty_copper__core__repair__rows__Way'];
 export type $defs = Record<string, never>;
 export interface operations {
     is_alive_healthz_get: {
@@ -7856,6 +8099,165 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_repair_api_calls__call_id__repair_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallRepair"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_repair_api_calls__call_id__repair_put: {
+        parameters: {
+            query?: {
+                /** @description version that was changed; none: whatever it is by now */
+                seen?: string | null;
+            };
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RepairNotes"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallRepair"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

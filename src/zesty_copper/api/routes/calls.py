@@ -11,6 +11,7 @@ from zesty_copper.api.database import Database
 from zesty_copper.api.problems import responses
 from zesty_copper.core.errors import NotAllowed
 from zesty_copper.core.people import Role
+from zesty_copper.core.repair.notes import check_put_back
 from zesty_copper.store import listing, queries
 from zesty_copper.store.listing import CallFilter
 from zesty_copper.store.records import CallDetails, CallPage, CallSummary
@@ -38,6 +39,8 @@ def change_details(call_id: CallFiled, details: CallDetails, session: Database, 
     """Change a call's complaint, whose it is, when, and how far it is."""
     if details.technician_id not in (None, person.id) and person.role is not Role.LEAD:
         raise NotAllowed("A lead gives calls to others: ask yours.", "technician_id")
+    if details.status == "done":
+        check_put_back(queries.call(session, call_id).repair)
     queries.change_details(session, call_id, details)
     return queries.call(session, call_id).summary
 

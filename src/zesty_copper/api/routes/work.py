@@ -189,6 +189,7 @@ def import_call(imported: ImportedCall, session: Database, person: Opener) -> Ca
     entries.add_entries(session, call.summary.id, said)
     queries.set_scope(session, call.summary.id, told.scope)
     queries.set_ratings(session, call.summary.id, notes_of(told))
+    queries.set_repair(session, call.summary.id, told.repair)
     _shown(session, person, queries.call(session, call.summary.id))
     return queries.call(session, call.summary.id).summary
 

@@ -5,7 +5,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.circuit.model import Circuit, Part
 from zesty_copper.core.ratings.inputs.sheet import Sheet
-from zesty_copper.core.ratings.sizing.sizes import Wanted, what_matches, what_should_be_there
+from zesty_copper.core.ratings.rules.equipment import disconnect_amps
+from zesty_copper.core.ratings.sizing.sizes import DISCONNECT_STEPS, Wanted, what_matches, what_should_be_there
 from zesty_copper.core.ratings.worked import number
 from zesty_copper.core.repair.rows import Replaced
 from zesty_copper.core.words import say
@@ -41,10 +42,24 @@ def _match(circuit: Circuit, sheet: Sheet | None, part: Part | None, replaced: R
         case Replaced.TRANSFORMER:
             yield from _transformers(circuit)
         case Replaced.DISCONNECT:
-            found = [] if sheet is None else [one for one in what_should_be_there(sheet) if one.what == "Disconnect"]
-            yield from found or [_as_marked(say("repair.disconnect"), say("repair.disconnect_as_marked"))]
+            yield from _disconnects(sheet) or [_as_marked(say("repair.disconnect"), say("repair.disconnect_as_marked"))]
         case _:
             yield from _listed(circuit, sheet, replaced) or [_marked_alike(replaced)]
+
+
+def _disconnects(sheet: Sheet | None) -> list[Wanted]:
+    """What the plate asks; where it holds fuses, at least the frame that takes them."""
+    if sheet is None:
+        return []
+    asked = [one for one in what_should_be_there(sheet) if one.what == "Disconnect"]
+    fuses = max((device.amps for device in sheet.devices if device.sort == "fuse"), default=0.0)
+    asks = disconnect_amps(sheet.plate)
+    needed = max(fuses, asks.value if asks is not None else 0.0)
+    frame = next((step for step in DISCONNECT_STEPS if step >= needed), None)
+    if not fuses or frame is None:
+        return asked
+    answer = say("repair.disconnect_for_fuses", amps=number(frame), fuse=number(fuses))
+    return [_as_marked(say("repair.fused_disconnect"), answer)]
 
 
 def _listed(circuit: Circuit, sheet: Sheet | None, replaced: Replaced) -> list[Wanted]:

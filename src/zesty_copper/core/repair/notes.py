@@ -10,7 +10,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.repair.rows import Ask, questions
 from zesty_copper.core.words import say
 
-__all__ = ["Chosen", "PutBack", "RepairNotes", "check_notes", "still_open"]
+__all__ = ["Chosen", "PutBack", "RepairNotes", "check_notes", "check_put_back"]
 
 
 class Chosen(Frozen):
@@ -68,6 +68,14 @@ def _asked(chosen: Chosen) -> Iterator[tuple[Ask, str, str]]:
         yield Ask.RETURN, "return_on", say("repair.say_when_you_return")
 
 
-def still_open(notes: RepairNotes) -> tuple[str, ...]:
-    """Return what still has to be put back before the call is closed."""
-    return tuple(one.words for one in notes.put_back if not one.done)
+def check_put_back(notes: RepairNotes) -> None:
+    """Check that nothing changed for testing is left as it is when a call is closed.
+
+    Raises
+    ------
+    BadInput
+        If something is; it is named.
+    """
+    left = [one.words for one in notes.put_back if not one.done]
+    if left:
+        raise BadInput(say("repair.put_back_first", what="; ".join(left)), "status")

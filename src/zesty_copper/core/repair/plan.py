@@ -60,16 +60,16 @@ def plan_of(circuit: Circuit, diagnosis: Diagnosis, looks: Sequence[Look], sheet
     """
     likely = list(_likely(circuit, diagnosis))
     sure = diagnosis.verdict.standing is Standing.SURE
-    items = [
+    # What was seen comes first: it asks for its repair whatever is found. What asks for the same again adds nothing.
+    asked = [
+        _item(circuit, sheets, row, part, leg, because=because, probability=None, sure=True)
+        for part, leg, row, because in _seen(circuit, looks)
+    ] + [
         _item(circuit, sheets, row, fault.part, fault.leg, because=fault.words, probability=probability, sure=sure)
         for fault, probability in likely
         if (row := _row_for(circuit, fault)) is not None
     ]
-    known = {(one.part, one.does) for one in items}
-    for part, leg, row, because in _seen(circuit, looks):
-        if (part, row.does) not in known:
-            known.add((part, row.does))
-            items.append(_item(circuit, sheets, row, part, leg, because=because, probability=None, sure=True))
+    items = list({(one.part, one.does): one for one in reversed(asked)}.values())[::-1]
     parts = [circuit.part(one.part) for one in items if one.part is not None]
     return RepairPlan(
         items=tuple(items),

@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Sequence
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit, Part, Zone
 from zesty_copper.core.words import say
 
 __all__ = ["before_work", "order_of_work", "to_prove"]
@@ -32,6 +32,8 @@ def order_of_work(circuit: Circuit, parts: Sequence[Part]) -> Iterator[str]:
     ahead = _opened_first(circuit, parts)
     if ahead:
         yield say("repair.open_and_lock", names=", then ".join(ahead))
+    if any(part.zone is Zone.PANEL for part in parts):
+        yield say("repair.panel_line_side_live")
     yield say("repair.do_the_repair")
     yield say("repair.torque_and_pull")
     yield say("repair.covers_and_support")
@@ -68,13 +70,16 @@ def to_prove(circuit: Circuit) -> Iterator[str]:
 
 
 def _opened_first(circuit: Circuit, parts: Sequence[Part]) -> list[str]:
-    """Names of the nearest switch ahead of each place that a hand opens, each once."""
+    """Names of the switch that makes each place dead, each once: the nearest by hand that is in another box.
+
+    A box's own switch leaves its line side live: who works in the disconnect kills it at the panel.
+    """
     names: dict[str, None] = {}
     for part in parts:
         ahead = [
             one
             for one in circuit.path(part)
-            if one is not part and one.switch is not None and one.entry.moved_by == "hand"
+            if one.zone is not part.zone and one.switch is not None and one.entry.moved_by == "hand"
         ]
         if ahead:
             names.setdefault(ahead[-1].name)

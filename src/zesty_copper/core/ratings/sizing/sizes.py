@@ -23,7 +23,7 @@ from zesty_copper.core.ratings.rules.equipment import disconnect_amps
 from zesty_copper.core.ratings.rules.protection import FIRST_SHARE, least_device, most_by_conductor
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
-__all__ = ["Wanted", "what_it_may_carry", "what_matches", "what_should_be_there"]
+__all__ = ["DISCONNECT_STEPS", "Wanted", "what_it_may_carry", "what_matches", "what_should_be_there"]
 
 DISCONNECT_STEPS = (30.0, 60.0, 100.0, 200.0, 400.0)
 """Usual ratings of disconnects; common practice, no source."""

@@ -1,0 +1,95 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Checkbox, Empty } from 'antd'
+import { useParams } from 'react-router'
+
+import { answered, api } from '../../api/client'
+import { hold } from '../../api/held'
+import { repair } from '../../api/queries'
+import type { CallRepair } from '../../api/schema.gen'
+import { Clash } from '../../shared/Clash'
+import { FrameTitle } from '../../shared/FrameTitle'
+import { Failed, Loading } from '../../shared/states'
+import { percent } from '../workbench/words'
+import { PutBackList } from './PutBackList'
+import { RepairCard } from './RepairCard'
+
+export type Notes = CallRepair['notes']
+
+/** What is done about what was found: choices, parts, the order of the work, what must be proven after. */
+export default function RepairPage() {
+  const { callId = '' } = useParams()
+  const { data, error, refetch } = useQuery(repair(callId))
+  if (data) return <Shown key={callId} callId={callId} data={data} />
+  return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the repair" />
+}
+
+function Shown({ callId, data }: { callId: string; data: CallRepair }) {
+  const client = useQueryClient()
+  const { plan, notes, verdict, call } = data
+  const keep = useMutation({
+    scope: { id: `repair ${callId}` },
+    mutationFn: ({ next, anyway }: { next: Notes; anyway?: boolean }) => {
+      const seen = client.getQueryData(repair(callId).queryKey)?.version ?? data.version
+      return answered(api.PUT('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { seen: anyway ? null : seen } }, body: next }))
+    },
+    // Ticked at once; what is refused goes back.
+    onMutate: ({ next }) => {
+      const before = client.getQueryData(repair(callId).queryKey)
+      if (before) client.setQueryData(repair(callId).queryKey, { ...before, notes: next })
+      return before
+    },
+    onSuccess: (kept) => hold(client, repair(callId).queryKey, kept),
+    onError: (_error, _told, before) => before && client.setQueryData(repair(callId).queryKey, before),
+  })
+  const change = (more: Partial<Notes>) => keep.mutate({ next: { ...notes, ...more } })
+  const done = notes.done ?? []
+  const tick = (line: string) => change({ done: done.includes(line) ? done.filter((one) => one !== line) : [...done, line] })
+  const lists: [string, readonly string[]][] = [
+    ['Before any hand goes in', plan.before],
+    ['The work, and back on, in order', plan.order],
+    ['Check what it may have hurt', plan.harm],
+    ['To be proven after', plan.prove],
+  ]
+  return (
+    <div className="page repair">
+      <FrameTitle title={`Repair of ${call.equipment_name}`}>
+        <span className="grow title-words">
+          <b>Repair</b> <span>{call.equipment_name}</span>
+        </span>
+        <button type="button" className="head-plain" onClick={() => window.print()}>
+          Print
+        </button>
+      </FrameTitle>
+      <Clash error={keep.error} busy={keep.isPending} seeTheirs={() => void client.invalidateQueries({ queryKey: repair(callId).queryKey }).then(keep.reset)} keepMine={() => keep.variables && keep.mutate({ next: keep.variables.next, anyway: true })} />
+      {plan.items.length ? null : <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description="Nothing is to be repaired yet: find the place first, or note the damage that you see." />}
+      {plan.items.length && verdict.standing !== 'sure' ? (
+        <p className="caution bare">
+          Not found yet (confidence {percent(verdict.probability)}): this is what each place would ask. Open nothing up for it before the next test.
+        </p>
+      ) : null}
+      {plan.items.map((item) => (
+        <RepairCard key={item.key} item={item} chosen={item.question ? (notes.chosen?.[item.question.key] ?? null) : null} done={done} mayChange={data.may_change && !keep.isPending} tick={tick} choose={(key, chosen) => change({ chosen: { ...notes.chosen, [key]: chosen } })} />
+      ))}
+      {plan.items.length
+        ? lists.map(([title, lines]) =>
+            lines.length ? (
+              <section key={title} aria-label={title}>
+                <h2>{title}</h2>
+                <ol className="work-list">
+                  {lines.map((line) => (
+                    <li key={line}>
+                      <Checkbox checked={done.includes(line)} disabled={!data.may_change} onChange={() => tick(line)}>
+                        {line}
+                      </Checkbox>
+                    </li>
+                  ))}
+                </ol>
+              </section>
+            ) : null,
+          )
+        : null}
+      <PutBackList list={notes.put_back ?? []} mayChange={data.may_change} change={(put_back) => change({ put_back })} />
+      <p className="quiet">Nameplate, maker’s instructions, local code and whoever is licensed decide.</p>
+    </div>
+  )
+}
