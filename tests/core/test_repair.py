@@ -17,7 +17,7 @@ from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.repair.notes import Chosen, PutBack, RepairNotes, check_notes, check_put_back
 from zesty_copper.core.repair.plan import RepairPlan, plan_of
 from zesty_copper.core.repair.rows import By, decisions, questions
-from zesty_copper.core.repair.work import order_of_work
+from zesty_copper.core.repair.work import before_work, order_of_work
 
 # Marks at a part, and the usual decision: the trade's own table (common practice, no source).
 SEEN = [
@@ -93,8 +93,7 @@ def test_a_second_supply_and_what_turns_three_phase_are_not_forgotten() -> None:
     plan = planned("rooftop_208", Look(id="told", sign="backwards"))
     assert any("Phase sequence" in one for one in plan.prove)
     two = next(one for one in ready_made().values() if sum(p.kind == "source" for p in one.parts) > 1)
-    plan = plan_of(two, diagnose(Job(circuit=two)), (), sheets_of(two))
-    assert "supplies feed this equipment" in plan.before[0]
+    assert "supplies feed this equipment" in next(before_work(two))
 
 
 def test_another_way_than_the_usual_one_is_asked_for_what_it_needs() -> None:
@@ -133,3 +132,14 @@ def test_no_work_is_begun_behind_a_switch_in_the_same_box() -> None:
                 name = first.removeprefix("Open and lock: ").partition(". A box")[0]
                 above = [one for one in circuit.path(part) if one.name == name and one.switch is not None]
                 assert any(one.zone is not part.zone for one in above), f"{circuit.name}, {part.id}: {name}"
+
+
+def test_what_is_handed_over_asks_for_no_work_here() -> None:
+    looks = (Look(id="look", sign="melted", part="breaker", leg="L1"),)
+    alone = diagnose(Job(circuit=CONDENSER, looks=looks)).model_copy(update={"suspects": ()})
+    handed = plan_of(CONDENSER, alone, looks, sheets_of(CONDENSER))
+    assert handed.items[0].by is By.ELECTRICIAN
+    assert handed.before == handed.order == ()
+    licensed = RepairNotes(chosen={"in_the_panel": Chosen(way="licensed", reason="own license, granted")})
+    mine = plan_of(CONDENSER, alone, looks, sheets_of(CONDENSER), licensed)
+    assert any("lugs stay live" in one for one in mine.order)

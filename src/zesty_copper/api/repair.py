@@ -3,7 +3,7 @@
 from pydantic import Field
 
 from zesty_copper.api.workbench import job_of, whole_answer
-from zesty_copper.core.diagnosis.model.answer import Verdict
+from zesty_copper.core.diagnosis.model.answer import Stop, Verdict
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Person, narrowed
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_with
@@ -19,6 +19,7 @@ class CallRepair(Frozen):
 
     call: CallSummary
     verdict: Verdict
+    stop: Stop | None
     plan: RepairPlan
     notes: RepairNotes
     version: str = Field(description="of the notes: whoever changes them says which were seen")
@@ -34,7 +35,8 @@ def repair_of(call: Call, viewer: Person) -> CallRepair:
     return CallRepair(
         call=call.summary.model_copy(update={"scope": scope}),
         verdict=diagnosis.verdict,
-        plan=plan_of(call.circuit, diagnosis, call.looks, sheets),
+        stop=diagnosis.stop,
+        plan=plan_of(call.circuit, diagnosis, call.looks, sheets, call.repair),
         notes=call.repair,
         version=call.versions.repair,
         may_change=viewer.role.changes_calls,

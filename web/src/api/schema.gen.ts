@@ -1264,6 +1264,7 @@ export interface components {
         CallRepair: {
             call: components["schemas"]["CallSummary"];
             verdict: components["schemas"]["Verdict"];
+            stop: components["schemas"]["Stop"] | null;
             plan: components["schemas"]["RepairPlan"];
             notes: components["schemas"]["RepairNotes"];
             /**

@@ -15,6 +15,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.ratings.sizing.sizes import Wanted
 from zesty_copper.core.repair.matches import matches_of
+from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.core.repair.rows import By, Decision, Question, decisions, harms, questions
 from zesty_copper.core.repair.work import before_work, order_of_work, to_prove
 from zesty_copper.core.words import say
@@ -53,10 +54,17 @@ class RepairPlan(Frozen):
     prove: tuple[str, ...] = Field(description="what must be proven after")
 
 
-def plan_of(circuit: Circuit, diagnosis: Diagnosis, looks: Sequence[Look], sheets: Mapping[str, Sheet]) -> RepairPlan:
+def plan_of(
+    circuit: Circuit,
+    diagnosis: Diagnosis,
+    looks: Sequence[Look],
+    sheets: Mapping[str, Sheet],
+    notes: RepairNotes | None = None,
+) -> RepairPlan:
     """Decide what is done about what was found, and about damage that was seen.
 
-    Visible damage asks for its repair by itself; a fault does as far as it is suspected, and says how sure it is.
+    Visible damage asks for its repair by itself; a fault does as far as it is suspected, and says how sure it is. What
+    is handed to an electrician asks for no work here.
     """
     likely = list(_likely(circuit, diagnosis))
     sure = diagnosis.verdict.standing is Standing.SURE
@@ -70,14 +78,23 @@ def plan_of(circuit: Circuit, diagnosis: Diagnosis, looks: Sequence[Look], sheet
         if (row := _row_for(circuit, fault)) is not None
     ]
     items = list({(one.part, one.does): one for one in reversed(asked)}.values())[::-1]
-    parts = [circuit.part(one.part) for one in items if one.part is not None]
+    ours = [one for one in items if not _handed_over(one, notes or RepairNotes())]
+    parts = [circuit.part(one.part) for one in ours if one.part is not None]
     return RepairPlan(
         items=tuple(items),
         harm=tuple(dict.fromkeys(_harmed(circuit, [fault for fault, _ in likely]))),
-        before=tuple(before_work(circuit)),
-        order=tuple(order_of_work(circuit, parts)),
+        before=tuple(before_work(circuit)) if ours else (),
+        order=tuple(order_of_work(circuit, parts)) if ours else (),
         prove=tuple(to_prove(circuit)),
     )
+
+
+def _handed_over(item: RepairItem, notes: RepairNotes) -> bool:
+    """Whether an electrician does it: the usual way, unless somebody chose to do it under their own license."""
+    if item.by is not By.ELECTRICIAN or item.question is None:
+        return item.by is By.ELECTRICIAN
+    chosen = notes.chosen.get(item.question.key)
+    return chosen is None or chosen.way == item.question.ways[0].key
 
 
 def _likely(circuit: Circuit, diagnosis: Diagnosis) -> Iterator[tuple[Fault, float]]:

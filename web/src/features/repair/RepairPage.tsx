@@ -9,6 +9,7 @@ import type { CallRepair } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
+import { StopView } from '../workbench/Answer'
 import { percent } from '../workbench/words'
 import { PutBackList } from './PutBackList'
 import { RepairCard } from './RepairCard'
@@ -60,6 +61,7 @@ function Shown({ callId, data }: { callId: string; data: CallRepair }) {
           Print
         </button>
       </FrameTitle>
+      {data.stop ? <StopView stop={data.stop} /> : null}
       <Clash error={keep.error} busy={keep.isPending} seeTheirs={() => void client.invalidateQueries({ queryKey: repair(callId).queryKey }).then(keep.reset)} keepMine={() => keep.variables && keep.mutate({ next: keep.variables.next, anyway: true })} />
       {plan.items.length ? null : <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description="Nothing is to be repaired yet: find the place first, or note the damage that you see." />}
       {plan.items.length && verdict.standing !== 'sure' ? (
