@@ -15,7 +15,6 @@ CALLS = {
     "workbench": "3c62d265-15cc-52dc-a933-91a16d84156d",
     "found": "3dc81052-38e0-58ce-b38a-d91e54f0a9ab",
     "two-supplies": "a47696b3-9fa4-5faa-b2cc-330735a7dddf",
-    "sequence": "63f59f2b-c97f-58b7-b5d4-7c62ee278576",
 }
 
 
@@ -55,13 +54,15 @@ def take(browser: Browser, address: str) -> None:
         page.get_by_label("Complaint").wait_for()
     with at("/equipment", PHONE, "equipment-phone") as page:
         page.locator(".site-list li").first.wait_for()
-    for name in ("found", "two-supplies", "sequence"):
+    for name in ("found", "two-supplies"):
         with at(f"/calls/{CALLS[name]}", DESK, f"{name}-desk") as page:
             page.get_by_role("region", name="Verdict").wait_for()
     with at(f"/calls/{CALLS['workbench']}/circuit", DESK, "circuit-desk") as page:
         page.get_by_role("button", name="Whip").click()
     with at(f"/calls/{CALLS['workbench']}/ratings", DESK, "ratings-desk") as page:
         page.locator(".rated-part").first.wait_for()
+    with at(f"/calls/{CALLS['workbench']}/repair", DESK, "repair-desk") as page:
+        page.locator(".repair-item").first.wait_for()
     with at(f"/calls/{CALLS['workbench']}/what-if", DESK, "what-if-desk") as page:
         for leg in ("L1", "L2"):
             page.locator(f'[data-point="{leg}@whip"]').click()

@@ -1,7 +1,8 @@
+import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useDeferredValue, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 
-import type { Wanted } from '../../api/queries'
+import { calls, type Wanted } from '../../api/queries'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { opensCalls, usePerson } from '../../shared/person'
 import { CallList } from './CallList'
@@ -41,6 +42,7 @@ export default function CallsPage() {
     ...(who ? { technician_id: who } : {}),
     ...(day ? { since: dayAfter(day, 0), until: dayAfter(day, 1) } : {}),
   }
+  const { data, error } = useInfiniteQuery({ ...calls(wanted), placeholderData: keepPreviousData })
   const none = opensCalls(me) ? 'No calls yet. Open the first one with “New call”.' : 'No call is yours to see yet. A technician or a lead shares it with you.'
   return (
     <div className="page">
@@ -53,15 +55,17 @@ export default function CallsPage() {
         ) : null}
       </FrameTitle>
       <div className="narrowing">
-        <Suspense>
-          <Narrowing
-            {...{ search, status, who, day, set }}
-            seek={(words) => {
-              setSearch(words)
-              set('search', words.trim())
-            }}
-          />
-        </Suspense>
+        {data || error ? (
+          <Suspense>
+            <Narrowing
+              {...{ search, status, who, day, set }}
+              seek={(words) => {
+                setSearch(words)
+                set('search', words.trim())
+              }}
+            />
+          </Suspense>
+        ) : null}
       </div>
       <CallList wanted={wanted} nothing={Object.keys(wanted).length ? 'No call matches: choose “All”, or other words.' : none} />
     </div>
