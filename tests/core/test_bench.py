@@ -3,7 +3,7 @@
 from itertools import permutations
 
 import pytest
-from tests.core.test_ratings import recomputed
+from tests.core.sums import recomputed
 
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings.bench.tools import bench, bench_tools

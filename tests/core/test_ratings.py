@@ -4,14 +4,11 @@ The rules are the National Electrical Code's, by section number from memory; the
 derivation. Cases marked `surprising` are those where the intuitive answer is the wrong one.
 """
 
-import math
-import re
 import time
 from dataclasses import dataclass
 
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from tests.core.sums import recomputed
 
 from zesty_copper.core.circuit.conductor import Metal
 from zesty_copper.core.ratings.inputs.sheet import (
@@ -36,9 +33,8 @@ from zesty_copper.core.ratings.inputs.sheet import (
     Wires,
 )
 from zesty_copper.core.ratings.rules.check import check
-from zesty_copper.core.ratings.rules.finding import Finding, Relation, Status, rules
+from zesty_copper.core.ratings.rules.finding import Status, rules
 from zesty_copper.core.ratings.sizing.sizes import what_it_may_carry, what_matches, what_should_be_there
-from zesty_copper.core.ratings.worked import Worked
 
 CU, AL = Metal.COPPER, Metal.ALUMINIUM
 MET, NOT_MET, ADVICE, CANNOT = Status.MET, Status.NOT_MET, Status.ADVICE, Status.CANNOT_TELL
@@ -400,98 +396,6 @@ def test_what_can_hurt_somebody_comes_first() -> None:
     keys = [(order.index(f.status), f.hazard) for f in found]
     assert keys == sorted(keys)
     assert found[0].status is NOT_MET
-
-
-def recomputed(worked: Worked) -> None:
-    """Do every sum again, from what is printed."""
-    for step in worked.steps:
-        if not step.sum:
-            continue
-        text = step.sum.replace("×", "*").replace("÷", "/").replace("−", "-")
-        text = re.sub(r"√\(([^)]*)\)", r"sqrt(\1)", text)
-        text = re.sub(r"√(\d+(?:\.\d+)?)", r"sqrt(\1)", text)
-        assert re.fullmatch(r"[\d.\s*/+\-(),a-z]+", text), step.sum
-        value = eval(text, {"__builtins__": {}}, {"sqrt": math.sqrt, "min": min, "max": max, "abs": abs})
-        # Numbers are printed to five digits; a difference of two of them keeps fewer.
-        largest = max((float(n) for n in re.findall(r"\d+(?:\.\d+)?", step.sum)), default=1.0)
-        assert step.value == pytest.approx(value, rel=1e-3, abs=2e-4 * largest), (step.sum, step.value)
-
-
-def holds(finding: Finding) -> bool:
-    """Compare again."""
-    assert finding.found is not None
-    assert finding.required is not None
-    slack = 1e-3 * abs(finding.required.value)
-    if finding.relation is Relation.AT_LEAST:
-        return finding.found.value >= finding.required.value - slack
-    return finding.found.value <= finding.required.value + slack
-
-
-GAUGES = st.sampled_from([18, 16, 14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3])
-SHEETS = st.builds(
-    Sheet,
-    edition=st.sampled_from(Edition),
-    nominal_volts=st.sampled_from([120, 208, 240, 480]),
-    legs=st.integers(1, 3),
-    three_phase=st.booleans(),
-    plate=st.builds(
-        Plate,
-        use=st.sampled_from(Use),
-        least_volts=st.sampled_from([None, 208, 230]),
-        mca_amps=st.none() | st.floats(5, 150),
-        mocp_amps=st.none() | st.floats(15, 200),
-        motors=st.lists(st.builds(Motor, name=st.just("m"), amps=st.floats(0.5, 80), locked_amps=st.none() | st.floats(5, 500)), max_size=3).map(tuple),
-        heat_amps=st.none() | st.floats(1, 100),
-        heat_kw=st.none() | st.floats(1, 30),
-    ),
-    runs=st.lists(
-        st.builds(
-            Run,
-            name=st.just("run"),
-            size_awg=GAUGES,
-            metal=st.sampled_from(Metal),
-            length_m=st.none() | st.floats(1, 200),
-            insulation=st.none() | st.sampled_from(Insulation),
-            raceway=st.none() | st.sampled_from(Raceway),
-            carrying=st.none() | st.integers(1, 45),
-            ambient_c=st.none() | st.floats(-20, 85),
-            above_roof_mm=st.none() | st.floats(0, 100),
-            terminals_c=st.sampled_from([None, 60, 75, 90]),
-            grounding_awg=st.none() | GAUGES,
-        ),
-        max_size=2,
-    ).map(tuple),
-    devices=st.lists(st.builds(Device, name=st.just("device"), amps=st.floats(10, 200)), max_size=2).map(tuple),
-    disconnects=st.lists(st.builds(Disconnector, amps=st.none() | st.floats(20, 200)), max_size=1).map(tuple),
-    contactors=st.lists(st.builds(ContactorPlate, poles=st.none() | st.integers(1, 3), motor_amps=st.none() | st.floats(10, 90)), max_size=1).map(tuple),
-    measured=st.builds(
-        Measured,
-        volts=st.sampled_from([(), (236.0,), (208.0, 203.5, 211.2)]),
-        amps=st.sampled_from([(), (18.3, 17.9), (21.0, 19.4, 20.2)]),
-        service_volts=st.sampled_from([(), (243.0,)]),
-    ),
-)  # fmt: skip
-
-
-@settings(max_examples=150, deadline=None)
-@given(SHEETS)
-def test_every_finding_can_be_recomputed_from_what_it_prints(sheet: Sheet) -> None:
-    for finding in check(sheet):
-        if finding.found is None or finding.required is None:
-            assert finding.status is CANNOT or finding.relation is None
-            continue
-        recomputed(finding.found)
-        recomputed(finding.required)
-        if finding.status is MET:
-            assert holds(finding), finding
-        elif finding.status is CANNOT:
-            assert finding.missing
-        elif abs(finding.found.value - finding.required.value) > 1e-3 * abs(finding.required.value):
-            assert not holds(finding), finding
-    for wanted in (*what_should_be_there(sheet), *what_it_may_carry(sheet), *what_matches(sheet)):
-        assert wanted.answer
-        if wanted.worked is not None:
-            recomputed(wanted.worked)
 
 
 def test_a_full_check_is_quick() -> None:

@@ -8,6 +8,7 @@ from tests.core.told import CONDENSER, answer, volts
 from zesty_copper.core.circuit.model import Zone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
+from zesty_copper.core.diagnosis.model.answer import Standing
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.catalogue import faults_of
@@ -143,3 +144,14 @@ def test_what_is_handed_over_asks_for_no_work_here() -> None:
     licensed = RepairNotes(chosen={"in_the_panel": Chosen(way="licensed", reason="own license, granted")})
     mine = plan_of(CONDENSER, alone, looks, sheets_of(CONDENSER), licensed)
     assert any("lugs stay live" in one for one in mine.order)
+
+
+def test_of_two_faults_at_once_each_asks_for_its_repair() -> None:
+    said = answer()
+    pair = said.suspects[0].model_copy(
+        update={"kind": FaultKind.TWO_AT_ONCE, "key": "open:fuse:L1+resistive:clip_load:L2", "probability": 0.99}
+    )
+    verdict = said.verdict.model_copy(update={"standing": Standing.SURE, "suspects": (pair.key,)})
+    both = said.model_copy(update={"suspects": (pair,), "verdict": verdict})
+    plan = plan_of(CONDENSER, both, (), sheets_of(CONDENSER))
+    assert [one.part for one in plan.items] == ["fuse", "clip_load"]

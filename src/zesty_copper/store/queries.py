@@ -2,7 +2,7 @@
 
 from collections.abc import Collection
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
 from sqlalchemy import delete, func, literal_column, select
@@ -13,6 +13,7 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.errors import BadInput, Conflict, NotFound, Unreadable
+from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.repair.notes import RepairNotes
@@ -179,6 +180,14 @@ def set_sheet(session: Session, call_id: UUID, source: str, sheet: Sheet | None,
     session.flush()
 
 
+def _put(session: Session, call_id: UUID, column: Literal["repair", "scope"], value: Frozen, seen: str | None) -> None:
+    """Put a value in place of the one that was seen; raises NotFound, Conflict."""
+    row = _locked_call(session, call_id)
+    check_seen(getattr(row, column), seen, column)
+    setattr(row, column, value.model_dump(mode="json"))
+    session.flush()
+
+
 def set_repair(session: Session, call_id: UUID, notes: RepairNotes, seen: str | None = None) -> None:
     """Keep what was chosen and noted about a call's repair, in place of what was.
 
@@ -189,10 +198,7 @@ def set_repair(session: Session, call_id: UUID, notes: RepairNotes, seen: str | 
     Conflict
         If it is no longer the version that was seen.
     """
-    row = _locked_call(session, call_id)
-    check_seen(row.repair, seen, "repair")
-    row.repair = notes.model_dump(mode="json")
-    session.flush()
+    _put(session, call_id, "repair", notes, seen)
 
 
 def set_ratings(session: Session, call_id: UUID, notes: RatingNotes) -> None:
@@ -324,10 +330,7 @@ def set_scope(session: Session, call_id: UUID, scope: Scope, seen: str | None = 
     Conflict
         If its scope is no longer the version that was seen.
     """
-    row = _locked_call(session, call_id)
-    check_seen(row.scope, seen, "scope")
-    row.scope = scope.model_dump(mode="json")
-    session.flush()
+    _put(session, call_id, "scope", scope, seen)
 
 
 def set_found(session: Session, call_id: UUID, found: Found | None, after: int) -> None:

@@ -100,19 +100,19 @@ def _handed_over(item: RepairItem, notes: RepairNotes) -> bool:
 def _likely(circuit: Circuit, diagnosis: Diagnosis) -> Iterator[tuple[Fault, float]]:
     """The faults that the verdict speaks of, one for each place, the likeliest first."""
     by_key = {fault.key: fault for fault in faults_of(circuit)}
-    named = [one for one in diagnosis.suspects if one.key in by_key and one.kind is not FaultKind.NONE_OF_THESE]
-    if diagnosis.verdict.standing is Standing.SURE:
-        named = [one for one in named if one.key in diagnosis.verdict.suspects]
+    sure = diagnosis.verdict.standing is Standing.SURE
     places: set[str] = set()
-    for one in named:
-        if len(places) >= MOST_SUSPECTS or one.probability < LEAST_PROBABILITY:
+    for one in diagnosis.suspects:
+        if len(places) >= (1 if sure else MOST_SUSPECTS) or one.probability < LEAST_PROBABILITY:
             return
-        if one.kind is FaultKind.NOTHING_WRONG or one.place in places:
+        # Of two at once, each asks for its own.
+        faults = [by_key[key] for key in one.key.split("+") if key in by_key]
+        if one.place in places or (sure and one.key not in diagnosis.verdict.suspects):
             continue
-        places.add(one.place)
-        yield by_key[one.key], one.probability
-        if diagnosis.verdict.standing is Standing.SURE:
-            return
+        found = [fault for fault in faults if fault.kind not in (FaultKind.NOTHING_WRONG, FaultKind.NONE_OF_THESE)]
+        if found:
+            places.add(one.place)
+        yield from ((fault, one.probability) for fault in found)
 
 
 def _row_for(circuit: Circuit, fault: Fault) -> Decision | None:

@@ -33,8 +33,8 @@ export default function Narrowing({ search, seek, status, who, day, set }: Props
         {me.role === 'lead' ? (
           <Select
             className="who-chip"
-            aria-label="Whose"
-            placeholder="Whose"
+            aria-label="Technician"
+            placeholder="Technician"
             allowClear
             virtual={false}
             popupMatchSelectWidth={false}

@@ -33,7 +33,7 @@ export function RepairCard({ item, chosen, done, mayChange, tick, choose }: Prop
       {item.question ? <Choice question={item.question} chosen={chosen} mayChange={mayChange} choose={choose} /> : null}
       {item.inspects.length ? (
         <>
-          <h3>Inspect with it</h3>
+          <h3>Also inspect</h3>
           <ul className="work-list">
             {item.inspects.map((line) => (
               <li key={line}>
@@ -47,7 +47,7 @@ export function RepairCard({ item, chosen, done, mayChange, tick, choose }: Prop
       ) : null}
       {item.matches.length ? (
         <>
-          <h3>To match</h3>
+          <h3>Replacement must match</h3>
           <dl className="wanted">
             {item.matches.map((one) => (
               <div key={one.what}>

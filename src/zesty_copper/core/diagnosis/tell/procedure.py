@@ -220,9 +220,8 @@ def _settles(predictions: Sequence[Predicted]) -> str:
     clear = all(_apart(a, b) for a, b in pairwise(groups[:3]))
     first, second = groups[0].words[0], groups[1].words[0]
     word = "tells apart" if clear else say("diagnosis.helps_tell_apart")
-    return f"It {word}: {first}; {second}" + (
-        say("diagnosis.tells_apart_more", groups=len(groups) - 2) if len(groups) > 2 else "."
-    )
+    more = say("diagnosis.and_more_places", count=len(groups) - 2) if len(groups) > 2 else ""
+    return f"It {word}: {first}; {second}{more}."
 
 
 def _apart(a: Predicted, b: Predicted) -> bool:

@@ -50,7 +50,7 @@ def verdict_told(weighed: Weighed, job: Job, standing: Standing, *, carried: boo
     probability = float(sum(places[place] for place in named))
     sayings = [compiled.faults[f].words for f in chief]
     reads_dead = all(compiled.faults[f].kind in (FaultKind.SUPPLY_DEAD, FaultKind.NOT_CLOSED) for f in chief)
-    prove_meter = say("diagnosis.prove_meter_first") if reads_dead and job.readings else ""
+    prove_meter = say("diagnosis.prove_meter_known_live", meter="") + " " if reads_dead and job.readings else ""
     match standing:
         case Standing.SURE:
             words = sayings[0] + "."
@@ -64,14 +64,14 @@ def verdict_told(weighed: Weighed, job: Job, standing: Standing, *, carried: boo
             )
         case Standing.INSEPARABLE if first.kind is FaultKind.NOTHING_WRONG:
             more = (
-                say("diagnosis.and_more_places", sayings=len(sayings) - 1 - TOLD_BESIDE)
+                say("diagnosis.and_more_places", count=len(sayings) - 1 - TOLD_BESIDE)
                 if len(sayings) - 1 > TOLD_BESIDE
                 else ""
             )
             words = say("diagnosis.nothing_found_wrong_not", sayings="; ".join(sayings[1 : TOLD_BESIDE + 1]), more=more)
             advice = say("diagnosis.let_run_measure_again")
         case Standing.INSEPARABLE:
-            words = say("diagnosis.cant_narrow_further_tests") + "; ".join(sayings) + "."
+            words = say("diagnosis.cant_narrow_further_tests", places="; ".join(sayings))
             within = any(in_panel(compiled.circuit, compiled.faults[f].part) for f in chief)
             advice = (
                 prove_meter + say("diagnosis.hand_over_electrician_these")

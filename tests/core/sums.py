@@ -1,0 +1,23 @@
+"""Sums done again, from what is printed."""
+
+import math
+import re
+
+import pytest
+
+from zesty_copper.core.ratings.worked import Worked
+
+
+def recomputed(worked: Worked) -> None:
+    """Do every sum again, from what is printed."""
+    for step in worked.steps:
+        if not step.sum:
+            continue
+        text = step.sum.replace("×", "*").replace("÷", "/").replace("−", "-")
+        text = re.sub(r"√\(([^)]*)\)", r"sqrt(\1)", text)
+        text = re.sub(r"√(\d+(?:\.\d+)?)", r"sqrt(\1)", text)
+        assert re.fullmatch(r"[\d.\s*/+\-(),a-z]+", text), step.sum
+        value = eval(text, {"__builtins__": {}}, {"sqrt": math.sqrt, "min": min, "max": max, "abs": abs})
+        # Numbers are printed to five digits; a difference of two of them keeps fewer.
+        largest = max((float(n) for n in re.findall(r"\d+(?:\.\d+)?", step.sum)), default=1.0)
+        assert step.value == pytest.approx(value, rel=1e-3, abs=2e-4 * largest), (step.sum, step.value)
