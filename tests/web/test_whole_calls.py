@@ -247,7 +247,8 @@ def test_a_quick_read_is_answered_as_it_is_typed_and_kept_with_one_touch(page: P
     page.goto("/")
     page.add_init_script(COUNTING)
     page.get_by_role("link", name="Calculators").click()
-    page.get_by_role("link", name="Quick read").click()
+    # Whole: the list behind may still show calls that were named after a quick read.
+    page.get_by_role("link", name="Quick read: what the volts at the unit can mean").click()
     for pair, volts in (("L1 to L2", "0.4"), ("L1 to ground", "121.3"), ("L2 to ground", "121")):
         page.get_by_label(pair).fill(volts)
     meaning = page.get_by_role("region", name="What it can mean")
