@@ -33,6 +33,7 @@ const FeedsPage = withForms(() => import('./features/feeds/FeedsPage'))
 const CircuitPage = withForms(() => import('./features/circuit/CircuitPage'))
 const RatingsPage = withForms(() => import('./features/ratings/RatingsPage'))
 const RepairPage = withForms(() => import('./features/repair/RepairPage'))
+const ProvePage = withForms(() => import('./features/prove/ProvePage'))
 const CallPage = withForms(() => import('./features/call/CallPage'))
 const EquipmentListPage = withForms(() => import('./features/equipment/EquipmentListPage'))
 const EquipmentPage = withForms(() => import('./features/equipment/EquipmentPage'))
@@ -68,6 +69,7 @@ const router = createBrowserRouter([
               { path: 'what-if', element: later(<WhatIfPage />) },
               { path: 'ratings', element: later(<RatingsPage />) },
               { path: 'repair', element: later(<RepairPage />) },
+              { path: 'prove', element: later(<ProvePage />) },
             ],
           },
           { path: '/equipment', element: later(<EquipmentListPage />) },

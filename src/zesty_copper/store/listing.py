@@ -12,6 +12,8 @@ from zesty_copper.core.diagnosis.model.answer import Standing
 from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Person, Role
+from zesty_copper.core.repair.notes import RepairNotes
+from zesty_copper.core.repair.proving.notes import Outcome
 from zesty_copper.store.entries import counted
 from zesty_copper.store.records import CallPage, CallStatus, CallSummary, Found, status_of
 from zesty_copper.store.stored import read_or
@@ -49,6 +51,7 @@ LISTED = (
     CallRow.scope,
     CallRow.found,
     CallRow.status,
+    CallRow.repair,
     CallRow.equipment_id,
     CallRow.technician_id,
     PersonRow.name.label("technician_name"),
@@ -144,6 +147,7 @@ def seen_by(person: Person, *, deleted: bool = False) -> ColumnElement[bool]:
 def summary_of(row: Any, readings: int) -> CallSummary:
     """Return a call as lists show it, from the columns of `LISTED`."""
     found = None if row.found is None else read_or(Found, row.found, None)
+    repair = read_or(RepairNotes, row.repair or {}, RepairNotes())
     technician = Person(
         id=row.technician_id,
         name=row.technician_name,
@@ -166,4 +170,7 @@ def summary_of(row: Any, readings: int) -> CallSummary:
         readings=readings,
         found=found,
         status=status_of(row.status, found),
+        proof=repair.proof.outcome,
+        not_proven=repair.proof.reason if repair.proof.outcome is Outcome.NOT_PROVEN else "",
+        return_on=repair.return_on,
     )

@@ -124,7 +124,7 @@ def stamp(session: Session, call_id: UUID) -> str:
 def call(session: Session, call_id: UUID) -> Call:
     """Return one call with everything said in it, or raise NotFound."""
     found = session.execute(
-        select(CallRow.circuit, CallRow.ratings, CallRow.repair, *LISTED)
+        select(CallRow.circuit, CallRow.ratings, *LISTED)
         .join(CallRow.technician)
         .join(CallRow.equipment)
         .join(EquipmentRow.site)

@@ -1,7 +1,7 @@
 """What the store hands out and takes in."""
 
 from collections.abc import Sequence
-from datetime import datetime
+from datetime import date, datetime
 from enum import StrEnum
 from typing import Annotated, Any, Literal, Protocol, Self
 from uuid import UUID
@@ -17,6 +17,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Line, Name, Person
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.repair.notes import RepairNotes
+from zesty_copper.core.repair.proving.notes import Outcome
 
 __all__ = [
     "MOST_ENTRIES",
@@ -239,6 +240,9 @@ class CallSummary(Frozen):
     scope: Scope
     readings: int
     found: Found | None = Field(default=None, description="none while nothing was read or seen")
+    proof: Outcome = Field(default=Outcome.OPEN, description="how the proof of its repair was left")
+    not_proven: str = Field(default="", description="the reason why it is not")
+    return_on: date | None = Field(default=None, description="when somebody comes back: for a bypass, or a proof")
 
 
 class CallPage(Frozen):

@@ -1267,6 +1267,7 @@ export interface components {
             stop: components["schemas"]["Stop"] | null;
             plan: components["schemas"]["RepairPlan"];
             notes: components["schemas"]["RepairNotes"];
+            proof: components["schemas"]["Proof"];
             /**
              * Version
              * @description of the notes: whoever changes them says which were seen
@@ -1322,6 +1323,22 @@ export interface components {
             readings: number;
             /** @description none while nothing was read or seen */
             found?: components["schemas"]["Found"] | null;
+            /**
+             * @description how the proof of its repair was left
+             * @default open
+             */
+            proof: components["schemas"]["Outcome"];
+            /**
+             * Not Proven
+             * @description the reason why it is not
+             * @default
+             */
+            not_proven: string;
+            /**
+             * Return On
+             * @description when somebody comes back: for a bypass, or a proof
+             */
+            return_on?: string | null;
         };
         /**
          * Change
@@ -1875,7 +1892,7 @@ export interface components {
          * @description What a call's diagnosis says: its verdict, and the stop card's title where one stands.
          */
         Found: {
-            standing: components["schemas"]["Standing"];
+            standing: components["schemas"]["zesty_copper__core__diagnosis__model__answer__Standing"];
             /** Words */
             words: string;
             /** Stop */
@@ -2486,6 +2503,12 @@ export interface components {
          */
         MeterMode: "hi_z" | "lo_z" | "ohm" | "insulation";
         /**
+         * Mode
+         * @description What the equipment does while its air is read.
+         * @enum {string}
+         */
+        Mode: "cooling" | "heat_pump";
+        /**
          * Motor
          * @description A motor or motor-compressor on the plate.
          */
@@ -2710,6 +2733,12 @@ export interface components {
             /** Caution */
             caution: string;
         };
+        /**
+         * Outcome
+         * @description How the proof was left.
+         * @enum {string}
+         */
+        Outcome: "open" | "proven" | "not_proven";
         /**
          * Part
          * @description One row of the path, the same on every conductor it carries.
@@ -2960,6 +2989,96 @@ export interface components {
             };
         };
         /**
+         * Proof
+         * @description What is asked, how each stands, and whether all of it is proven.
+         */
+        Proof: {
+            /** Items */
+            items: components["schemas"]["ProofItem"][];
+            /**
+             * Missing
+             * @description items that nobody has answered yet
+             */
+            missing: number;
+            /**
+             * Failing
+             * @description items that are not met
+             */
+            failing: number;
+            /**
+             * Later
+             * @description items that cannot be proven today
+             */
+            later: number;
+        };
+        /**
+         * ProofItem
+         * @description One thing that is asked, with what was said and how it stands.
+         */
+        ProofItem: {
+            /** Key */
+            key: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "volts" | "amps" | "start" | "stages" | "air" | "joints" | "last";
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: ("V" | "A" | "s" | "degF" | "cfm" | "ohm" | "%") | null;
+            /** Must */
+            must: string;
+            /** Asked */
+            asked: boolean;
+            /** Needed */
+            needed: boolean;
+            /** Value */
+            value: number | null;
+            /** Ticked */
+            ticked: boolean;
+            standing: components["schemas"]["zesty_copper__core__repair__proving__items__Standing"];
+            /** Says */
+            says: string;
+        };
+        /**
+         * ProofNotes
+         * @description The numbers of a proof, what was ticked, and how it was left.
+         */
+        ProofNotes: {
+            /**
+             * Numbers
+             * @description by the item's key, in its unit
+             */
+            numbers?: {
+                [key: string]: number;
+            };
+            /**
+             * Ticked
+             * @description keys of what was seen to be so
+             * @default []
+             */
+            ticked: string[];
+            /**
+             * @description of equipment with a compressor
+             * @default cooling
+             */
+            mode: components["schemas"]["Mode"];
+            /** @default open */
+            outcome: components["schemas"]["Outcome"];
+            /**
+             * Reason
+             * @description why it could not be proven
+             * @default
+             */
+            reason: string;
+            /**
+             * Return On
+             * @description when what is open is proven
+             */
+            return_on?: string | null;
+        };
+        /**
          * PullBox
          * @description A pull or junction box for conductors of 4 AWG or larger; the code's own inches.
          */
@@ -3198,6 +3317,16 @@ export interface components {
              * @default []
              */
             put_back: components["schemas"]["PutBack"][];
+            /**
+             * @default {
+             *       "numbers": {},
+             *       "ticked": [],
+             *       "mode": "cooling",
+             *       "outcome": "open",
+             *       "reason": ""
+             *     }
+             */
+            proof: components["schemas"]["ProofNotes"];
         };
         /**
          * RepairPlan
@@ -3218,9 +3347,19 @@ export interface components {
             before: string[];
             /**
              * Order
-             * @description the work, and back on, in order
+             * @description the work in order
              */
             order: string[];
+            /**
+             * Back On
+             * @description how it goes back on, with what each step reads
+             */
+            back_on: components["schemas"]["zesty_copper__core__repair__back_on__Step"][];
+            /**
+             * Worked On
+             * @description ids of the parts that are repaired here
+             */
+            worked_on: string[];
             /**
              * Prove
              * @description what must be proven after
@@ -3635,40 +3774,11 @@ export interface components {
          */
         Stance: "for" | "against" | "neutral";
         /**
-         * Standing
-         * @description Where the diagnosis stands.
-         * @enum {string}
-         */
-        Standing: "sure" | "open" | "inseparable" | "unexplained";
-        /**
          * Status
          * @description How a rule comes out.
          * @enum {string}
          */
         Status: "not_met" | "advice" | "cannot_tell" | "met";
-        /**
-         * Step
-         * @description One line of arithmetic.
-         *
-         *     Attributes
-         *     ----------
-         *     sum
-         *         With × ÷ + − √ and brackets, of numbers alone; empty where the value is looked up or given. A whole number of
-         *         tables' or codes' own is written as they write it.
-         */
-        Step: {
-            /** Words */
-            words: string;
-            /**
-             * Sum
-             * @default
-             */
-            sum: string;
-            /** Value */
-            value: number;
-            /** Unit */
-            unit: string;
-        };
         /**
          * Stop
          * @description Going on is dangerous to people or ruins the equipment.
@@ -4013,7 +4123,7 @@ export interface components {
          * @description One answer of a plan.
          */
         TakenNode: {
-            standing: components["schemas"]["Standing"];
+            standing: components["schemas"]["zesty_copper__core__diagnosis__model__answer__Standing"];
             /** Probability */
             probability: number;
             /** Words */
@@ -4203,7 +4313,7 @@ export interface components {
          * @description What can be said now.
          */
         Verdict: {
-            standing: components["schemas"]["Standing"];
+            standing: components["schemas"]["zesty_copper__core__diagnosis__model__answer__Standing"];
             /**
              * Suspects
              * @description keys of the suspects it speaks of, the likeliest first
@@ -4399,7 +4509,7 @@ export interface components {
          */
         Worked: {
             /** Steps */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["zesty_copper__core__ratings__worked__Step"][];
         };
         /**
          * Written
@@ -4420,6 +4530,12 @@ export interface components {
          */
         zesty_copper__core__circuit__catalogue__Role: "source" | "series" | "shunt" | "transformer";
         /**
+         * Standing
+         * @description Where the diagnosis stands.
+         * @enum {string}
+         */
+        zesty_copper__core__diagnosis__model__answer__Standing: "sure" | "open" | "inseparable" | "unexplained";
+        /**
          * Way
          * @description In which order to work, where practitioners differ.
          * @enum {string}
@@ -4431,6 +4547,53 @@ export interface components {
          * @enum {string}
          */
         zesty_copper__core__people__Role: "technician" | "lead" | "electrician" | "read_only";
+        /**
+         * Step
+         * @description One line of arithmetic.
+         *
+         *     Attributes
+         *     ----------
+         *     sum
+         *         With × ÷ + − √ and brackets, of numbers alone; empty where the value is looked up or given. A whole number of
+         *         tables' or codes' own is written as they write it.
+         */
+        zesty_copper__core__ratings__worked__Step: {
+            /** Words */
+            words: string;
+            /**
+             * Sum
+             * @default
+             */
+            sum: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Step
+         * @description One step of putting it back on.
+         */
+        zesty_copper__core__repair__back_on__Step: {
+            /** Does */
+            does: string;
+            /**
+             * Reads
+             * @description what the meter should show then; empty where nothing is read
+             */
+            reads: string;
+            /**
+             * Stop
+             * @description when to stop and open it again
+             */
+            stop: string;
+        };
+        /**
+         * Standing
+         * @description How an item of a proof stands.
+         * @enum {string}
+         */
+        zesty_copper__core__repair__proving__items__Standing: "missing" | "met" | "not_met" | "later" | "informs";
         /**
          * Way
          * @description One school's answer to a question.
@@ -4540,6 +4703,7 @@ export type Measured = components['schemas']['Measured'];
 export type Measurement = components['schemas']['Measurement'];
 export type Metal = components['schemas']['Metal'];
 export type MeterMode = components['schemas']['MeterMode'];
+export type Mode = components['schemas']['Mode'];
 export type Motor = components['schemas']['Motor'];
 export type Names = components['schemas']['Names'];
 export type Near = components['schemas']['Near'];
@@ -4550,6 +4714,7 @@ export type NewEquipment = components['schemas']['NewEquipment'];
 export type NewLink = components['schemas']['NewLink'];
 export type NewPassword = components['schemas']['NewPassword'];
 export type NextTest = components['schemas']['NextTest'];
+export type Outcome = components['schemas']['Outcome'];
 export type Part = components['schemas']['Part'];
 export type PartKind = components['schemas']['PartKind'];
 export type Person = components['schemas']['Person'];
@@ -4559,6 +4724,9 @@ export type PointStanding = components['schemas']['PointStanding'];
 export type Predicted = components['schemas']['Predicted'];
 export type PriorFactor = components['schemas']['PriorFactor'];
 export type Problem = components['schemas']['Problem'];
+export type Proof = components['schemas']['Proof'];
+export type ProofItem = components['schemas']['ProofItem'];
+export type ProofNotes = components['schemas']['ProofNotes'];
 export type PullBox = components['schemas']['PullBox'];
 export type PutBack = components['schemas']['PutBack'];
 export type Question = components['schemas']['Question'];
@@ -4591,9 +4759,7 @@ export type SiteSummary = components['schemas']['SiteSummary'];
 export type Slip = components['schemas']['Slip'];
 export type Stamp = components['schemas']['Stamp'];
 export type Stance = components['schemas']['Stance'];
-export type Standing = components['schemas']['Standing'];
 export type Status = components['schemas']['Status'];
-export type Step = components['schemas']['Step'];
 export type Stop = components['schemas']['Stop'];
 export type StoredEntry = components['schemas']['StoredEntry'];
 export type Strip = components['schemas']['Strip'];
@@ -4632,8 +4798,12 @@ export type Worked = components['schemas']['Worked'];
 export type Written = components['schemas']['Written'];
 export type Zone = components['schemas']['Zone'];
 export type ZestyCopperCoreCircuitCatalogueRole = components['schemas']['zesty_copper__core__circuit__catalogue__Role'];
+export type ZestyCopperCoreDiagnosisModelAnswerStanding = components['schemas']['zesty_copper__core__diagnosis__model__answer__Standing'];
 export type ZestyCopperCoreDiagnosisModelJobWay = components['schemas']['zesty_copper__core__diagnosis__model__job__Way'];
 export type ZestyCopperCorePeopleRole = components['schemas']['zesty_copper__core__people__Role'];
+export type ZestyCopperCoreRatingsWorkedStep = components['schemas']['zesty_copper__core__ratings__worked__Step'];
+export type ZestyCopperCoreRepairBackOnStep = components['schemas']['zesty_copper__core__repair__back_on__Step'];
+export type ZestyCopperCoreRepairProvingItemsStanding = components['schemas']['zesty_copper__core__repair__proving__items__Standing'];
 export type ZestyCopperCoreRepairRowsWay = components['schemas']['zesty_copper__core__repair__rows__Way'];
 export type $defs = Record<string, never>;
 export interface operations {

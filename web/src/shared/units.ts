@@ -21,3 +21,6 @@ export function shown(value: number): string {
 }
 
 export const gauge = (size: number) => (size > 0 ? `${size} AWG` : `${1 - size}/0 AWG`)
+
+/** How a unit of the core is written. */
+export const UNIT_SIGNS = { V: 'V', A: 'A', s: 's', degF: '°F', cfm: 'cfm', ohm: 'Ω', '%': '%' } as const

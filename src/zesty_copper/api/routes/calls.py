@@ -9,9 +9,9 @@ from pydantic import Field
 from zesty_copper.api.access import CallFiled, CallRestored, SignedIn
 from zesty_copper.api.database import Database
 from zesty_copper.api.problems import responses
+from zesty_copper.api.repair import check_closing
 from zesty_copper.core.errors import NotAllowed
 from zesty_copper.core.people import Role
-from zesty_copper.core.repair.notes import check_put_back
 from zesty_copper.store import listing, queries
 from zesty_copper.store.listing import CallFilter
 from zesty_copper.store.records import CallDetails, CallPage, CallSummary
@@ -40,7 +40,7 @@ def change_details(call_id: CallFiled, details: CallDetails, session: Database, 
     if details.technician_id not in (None, person.id) and person.role is not Role.LEAD:
         raise NotAllowed("A lead gives calls to others: ask yours.", "technician_id")
     if details.status == "done":
-        check_put_back(queries.call(session, call_id).repair)
+        check_closing(queries.call(session, call_id))
     queries.change_details(session, call_id, details)
     return queries.call(session, call_id).summary
 

@@ -5,8 +5,8 @@ from fastapi import APIRouter
 from zesty_copper.api.access import CallChanged, CallSeen, SignedIn
 from zesty_copper.api.database import Database, Seen
 from zesty_copper.api.problems import responses
-from zesty_copper.api.repair import CallRepair, repair_of
-from zesty_copper.core.repair.notes import RepairNotes, check_notes
+from zesty_copper.api.repair import CallRepair, check_kept, repair_of
+from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.store import queries
 
 __all__ = ["repair_router"]
@@ -25,6 +25,6 @@ def change_repair(
     call_id: CallChanged, notes: RepairNotes, session: Database, viewer: SignedIn, seen: Seen = None
 ) -> CallRepair:
     """Keep what was chosen and noted about the repair."""
-    check_notes(notes)
+    check_kept(queries.call(session, call_id), notes)
     queries.set_repair(session, call_id, notes, seen)
     return repair_of(queries.call(session, call_id), viewer)

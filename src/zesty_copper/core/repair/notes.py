@@ -7,6 +7,7 @@ from pydantic import Field
 
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.repair.proving.notes import ProofNotes
 from zesty_copper.core.repair.rows import Ask, questions
 from zesty_copper.core.words import say
 
@@ -36,6 +37,13 @@ class RepairNotes(Frozen):
     chosen: dict[str, Chosen] = Field(default_factory=dict, description="by the question's key")
     done: tuple[str, ...] = Field(default=(), max_length=200, description="lines that were ticked off")
     put_back: tuple[PutBack, ...] = Field(default=(), max_length=60)
+    proof: ProofNotes = ProofNotes()
+
+    @property
+    def return_on(self) -> date | None:
+        """The first day on which somebody has to come back; none where nobody does."""
+        days = [self.proof.return_on, *(one.return_on for one in self.chosen.values())]
+        return min((day for day in days if day is not None), default=None)
 
 
 def check_notes(notes: RepairNotes) -> None:

@@ -14,6 +14,7 @@ from zesty_copper.core.faults.signs import Look, signs
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.ratings.sizing.sizes import Wanted
+from zesty_copper.core.repair.back_on import Step, back_on
 from zesty_copper.core.repair.matches import matches_of
 from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.core.repair.rows import By, Decision, Question, decisions, harms, questions
@@ -50,7 +51,9 @@ class RepairPlan(Frozen):
     items: tuple[RepairItem, ...]
     harm: tuple[str, ...] = Field(description="what it may have hurt besides")
     before: tuple[str, ...] = Field(description="before any hand goes in")
-    order: tuple[str, ...] = Field(description="the work, and back on, in order")
+    order: tuple[str, ...] = Field(description="the work in order")
+    back_on: tuple[Step, ...] = Field(description="how it goes back on, with what each step reads")
+    worked_on: tuple[str, ...] = Field(description="ids of the parts that are repaired here")
     prove: tuple[str, ...] = Field(description="what must be proven after")
 
 
@@ -85,6 +88,8 @@ def plan_of(
         harm=tuple(dict.fromkeys(_harmed(circuit, [fault for fault, _ in likely]))),
         before=tuple(before_work(circuit)) if ours else (),
         order=tuple(order_of_work(circuit, parts)) if ours else (),
+        back_on=tuple(back_on(circuit)) if ours else (),
+        worked_on=tuple(dict.fromkeys(part.id for part in parts)),
         prove=tuple(to_prove(circuit)),
     )
 

@@ -1,4 +1,4 @@
-"""How the work goes: before any hand goes in, the repair itself, back on in order, and what is proven after."""
+"""How the work goes: before any hand goes in, the repair itself, and what is proven after."""
 
 from collections.abc import Iterator, Sequence
 
@@ -28,7 +28,7 @@ def before_work(circuit: Circuit) -> Iterator[str]:
 
 
 def order_of_work(circuit: Circuit, parts: Sequence[Part]) -> Iterator[str]:
-    """Say the work in order, and how it goes back on."""
+    """Say the work in order; how it goes back on is in `back_on`."""
     ahead = _opened_first(circuit, parts)
     if ahead:
         yield say("repair.open_and_lock", names=", then ".join(ahead))
@@ -37,13 +37,6 @@ def order_of_work(circuit: Circuit, parts: Sequence[Part]) -> Iterator[str]:
     yield say("repair.do_the_repair")
     yield say("repair.torque_and_pull")
     yield say("repair.covers_and_support")
-    yield say("repair.ohms_before_closing")
-    yield say("repair.loads_off_before_closing")
-    yield say("repair.close_once_from_source")
-    loads = [load.name for load in circuit.loads if not load.entry.elsewhere]
-    if len(loads) > 1:
-        yield say("repair.loads_one_by_one", names=", ".join(loads))
-    yield say("repair.stop_again_when")
 
 
 def to_prove(circuit: Circuit) -> Iterator[str]:

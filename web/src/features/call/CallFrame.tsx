@@ -34,6 +34,8 @@ export function CallFrame() {
 
 const STATUS: Record<NonNullable<Workbench['call']['status']>, string> = { open: 'open', found: 'open', waiting: 'waiting', done: 'done' }
 
+const PROOF: Record<NonNullable<Workbench['call']['proof']>, string> = { open: 'to do', proven: 'proven', not_proven: 'not proven' }
+
 function stagesOf(callId: string, data: Workbench | undefined, rated: CallRatings | undefined): Stage[] {
   const verdict = data?.diagnosis.verdict
   const said = data && data.readings.length + data.looks.length > 0
@@ -41,11 +43,13 @@ function stagesOf(callId: string, data: Workbench | undefined, rated: CallRating
   const findings = rated?.supplies.flatMap((one) => one.findings) ?? []
   const count = (status: string) => findings.filter((one) => one.status === status).length
   const wrong = count('not_met')
+  const proof = data?.call.proof ?? 'open'
   const damage = data?.looks.some((one) => one.look.part) ?? false
   return [
     { name: 'Call', to: `/calls/${callId}/call`, state: data ? STATUS[data.call.status ?? 'open'] : ' ', done: data?.call.status === 'done' },
     { name: 'Find', to: `/calls/${callId}`, state: !verdict ? ' ' : data.diagnosis.stop ? 'stop' : found ? 'found' : said ? percent(verdict.probability) : 'to do', done: found },
     { name: 'Ratings', to: `/calls/${callId}/ratings`, state: !rated ? ' ' : wrong ? `${wrong} not met` : `${count('met')} met, ${count('cannot_tell')} open`, done: rated !== undefined && !wrong && !count('cannot_tell') },
-    { name: 'Repair', to: `/calls/${callId}/repair`, state: !verdict ? ' ' : found ? 'decide' : damage ? 'damage seen' : 'not yet', done: false },
+    { name: 'Repair', to: `/calls/${callId}/repair`, state: !verdict ? ' ' : found ? 'decide' : damage ? 'damage seen' : 'not yet', done: proof !== 'open' },
+    { name: 'Prove', to: `/calls/${callId}/prove`, state: !data ? ' ' : PROOF[proof], done: proof === 'proven' },
   ]
 }

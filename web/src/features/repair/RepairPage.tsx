@@ -1,9 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { Checkbox, Empty } from 'antd'
-import { useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 
-import { answered, api } from '../../api/client'
-import { hold } from '../../api/held'
 import { repair } from '../../api/queries'
 import type { CallRepair } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
@@ -11,10 +9,10 @@ import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { StopView } from '../workbench/Answer'
 import { percent } from '../workbench/words'
+import { BackOn } from './BackOn'
 import { PutBackList } from './PutBackList'
 import { RepairCard } from './RepairCard'
-
-export type Notes = CallRepair['notes']
+import { useNotes } from './useNotes'
 
 /** What is done about what was found: choices, parts, the order of the work, what must be proven after. */
 export default function RepairPage() {
@@ -25,31 +23,14 @@ export default function RepairPage() {
 }
 
 function Shown({ callId, data }: { callId: string; data: CallRepair }) {
-  const client = useQueryClient()
   const { plan, notes, verdict, call } = data
-  const keep = useMutation({
-    scope: { id: `repair ${callId}` },
-    mutationFn: ({ next, anyway }: { next: Notes; anyway?: boolean }) => {
-      const seen = client.getQueryData(repair(callId).queryKey)?.version ?? data.version
-      return answered(api.PUT('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { seen: anyway ? null : seen } }, body: next }))
-    },
-    // Ticked at once; what is refused goes back.
-    onMutate: ({ next }) => {
-      const before = client.getQueryData(repair(callId).queryKey)
-      if (before) client.setQueryData(repair(callId).queryKey, { ...before, notes: next })
-      return before
-    },
-    onSuccess: (kept) => hold(client, repair(callId).queryKey, kept),
-    onError: (_error, _told, before) => before && client.setQueryData(repair(callId).queryKey, before),
-  })
-  const change = (more: Partial<Notes>) => keep.mutate({ next: { ...notes, ...more } })
+  const { keep, change, clash } = useNotes(callId, data)
   const done = notes.done ?? []
   const tick = (line: string) => change({ done: done.includes(line) ? done.filter((one) => one !== line) : [...done, line] })
   const lists: [string, readonly string[]][] = [
     ['Before any hand goes in', plan.before],
-    ['The work, and back on, in order', plan.order],
+    ['The work in order', plan.order],
     ['Check what it may have hurt', plan.harm],
-    ['To be proven after', plan.prove],
   ]
   return (
     <div className="page repair">
@@ -62,7 +43,7 @@ function Shown({ callId, data }: { callId: string; data: CallRepair }) {
         </button>
       </FrameTitle>
       {data.stop ? <StopView stop={data.stop} /> : null}
-      <Clash error={keep.error} busy={keep.isPending} seeTheirs={() => void client.invalidateQueries({ queryKey: repair(callId).queryKey }).then(keep.reset)} keepMine={() => keep.variables && keep.mutate({ next: keep.variables.next, anyway: true })} />
+      <Clash {...clash} />
       {plan.items.length ? null : <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description="Nothing is to be repaired yet: find the place first, or note the damage that you see." />}
       {plan.items.length && verdict.standing !== 'sure' ? (
         <p className="caution bare">
@@ -90,6 +71,20 @@ function Shown({ callId, data }: { callId: string; data: CallRepair }) {
             ) : null,
           )
         : null}
+      {plan.items.length && plan.back_on.length ? <BackOn steps={plan.back_on} done={done} mayChange={data.may_change} tick={tick} /> : null}
+      {plan.items.length ? (
+        <section aria-label="To be proven after">
+          <h2>To be proven after</h2>
+          <ul>
+            {plan.prove.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+          <Link className="plain-button" to={`/calls/${callId}/prove`}>
+            Prove it
+          </Link>
+        </section>
+      ) : null}
       <PutBackList list={notes.put_back ?? []} mayChange={data.may_change} change={(put_back) => change({ put_back })} />
       <p className="quiet">Nameplate, maker’s instructions, local code and whoever is licensed decide.</p>
     </div>

@@ -1,0 +1,95 @@
+"""Back on in order: what is closed when, what each step should read, and when to stop."""
+
+import itertools
+from collections.abc import Iterator, Sequence
+
+from pydantic import Field
+
+from zesty_copper.core.circuit.catalogue import Role
+from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.systems import Grounding
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
+
+__all__ = ["Step", "back_on"]
+
+SERVICE_SHARE = 0.05
+"""By how much a supply may be off its nominal volts (ANSI C84.1, range A at the service; from memory)."""
+
+
+class Step(Frozen):
+    """One step of putting it back on."""
+
+    does: str
+    reads: str = Field(description="what the meter should show then; empty where nothing is read")
+    stop: str = Field(description="when to stop and open it again")
+
+
+def back_on(circuit: Circuit) -> Iterator[Step]:
+    """Say how the equipment goes back on: dead first, then from the source down, then its loads one by one."""
+    loads = [load for load in circuit.loads if load.load is not None and not load.entry.elsewhere]
+    electronic = [load.name for load in loads if load.entry.electronic]
+    yield Step(does=say("repair.back_ohms"), reads=say("repair.back_ohms_read"), stop=say("repair.back_ohms_stop"))
+    if electronic:
+        yield Step(does=say("repair.back_no_insulation_test", names=", ".join(electronic)), reads="", stop="")
+    else:
+        yield Step(
+            does=say("repair.back_insulation"),
+            reads=say("repair.back_insulation_read"),
+            stop=say("repair.back_insulation_stop"),
+        )
+    yield Step(does=say("repair.loads_off_before_closing"), reads="", stop="")
+    ways = [circuit.path(load) for load in loads if circuit.root(load).entry.role is Role.SOURCE]
+    sources = [part for part in circuit.series if part.entry.role is Role.SOURCE and any(part in way for way in ways)]
+    for source in sources:
+        yield from _closed_in_order(circuit, source, [way for way in ways if source in way])
+    running = [load for load in loads if circuit.root(load).entry.role is Role.SOURCE]
+    for load in running:
+        yield _load_on(load, alone=len(running) == 1)
+    if any(part.entry.moved_by == "call" and part.switch for way in ways for part in way):
+        yield Step(does=say("repair.back_end_call"), reads=say("repair.back_end_call_read"), stop="")
+
+
+def _closed_in_order(circuit: Circuit, source: Part, ways: Sequence[Sequence[Part]]) -> Iterator[Step]:
+    """Each switch that a hand moves, from the source down, once."""
+    reads = _volts(circuit, source)
+    closed: dict[str, Part] = {}
+    for part in itertools.chain(*ways):
+        if part.switch is not None and part.entry.moved_by == "hand":
+            closed.setdefault(part.switch, part)
+    names = {switch.id: switch.name for switch in circuit.switches}
+    for switch, part in closed.items():
+        if part.entry.overcurrent:
+            does = say("repair.back_reset_once", name=names[switch])
+            yield Step(does=does, reads=reads, stop=say("repair.back_reset_stop"))
+        else:
+            does = say("repair.back_close", name=names[switch])
+            yield Step(does=does, reads=reads, stop=say("repair.back_close_stop"))
+
+
+def _volts(circuit: Circuit, source: Part) -> str:
+    """Volts behind each closed switch, between the legs and to ground."""
+    supply = circuit.supply_of(source)
+    lanes = [lane for lane in circuit.lanes_of(source) if lane in supply.legs]
+    phasor = supply.phasors
+    pairs = [(f"{a} to {b}", abs(phasor[a] - phasor[b])) for a, b in itertools.combinations(lanes, 2)]
+    if supply.grounding is not Grounding.NONE:
+        pairs += [(f"{lane} to ground", abs(phasor[lane])) for lane in lanes]
+    told: dict[tuple[str, str], list[str]] = {}
+    for pair, volts in pairs:
+        range_ = (f"{(1 - SERVICE_SHARE) * volts:.0f}", f"{(1 + SERVICE_SHARE) * volts:.0f}")
+        told.setdefault(range_, []).append(pair)
+    # Pairs that should read alike are said once.
+    return "; ".join(
+        say("repair.back_volts", pairs=", ".join(alike), least=least, most=most)
+        for (least, most), alike in told.items()
+    )
+
+
+def _load_on(load: Part, *, alone: bool) -> Step:
+    """Turn one load on, with the amps that it should draw."""
+    assert load.load is not None  # the caller leaves out what draws nothing
+    does = say("repair.back_call_for", name=load.name) if alone else say("repair.back_next_load", name=load.name)
+    reads = say("repair.back_amps", amps=load.load.rated_amps)
+    stop = say("repair.back_heat_stop") if load.kind == "heater" else say("repair.back_motor_stop")
+    return Step(does=does, reads=reads, stop=stop)

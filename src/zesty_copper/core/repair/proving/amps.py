@@ -1,0 +1,142 @@
+"""Amps of each conductor alone: against the plate, steady or climbing, the start, and three legs among each other."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from zesty_copper.core.circuit.loads import LoadData
+from zesty_copper.core.circuit.model import Part
+from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject, at_most
+from zesty_copper.core.words import say
+
+__all__ = ["amps", "starts"]
+
+ELEMENT_SHARE = 0.10
+"""By how much an element's amps may be off what its volts ask; common practice, no source."""
+OVER_PLATE = 1.10
+"""A motor may carry this much of its plate's amps; common practice, no source."""
+UNLOADED = 0.40
+"""Below this share of its plate a motor runs unloaded; common practice, no source."""
+ELEMENT_CLIMBS, MOTOR_CLIMBS = 1.02, 1.05
+"""From this on amps have climbed: an element's never do, a motor's follow its load; common practice, no source."""
+SETTLES_S = 2.0
+"""A start is over within so many seconds; common practice, no source."""
+OVER_LOCKED = 1.15
+"""No start draws more than this much of locked-rotor amps; common practice, no source."""
+INRUSH_TIMES = 8.0
+"""The same of running amps, where the plate does not say: four to six times is usual; common practice, no source."""
+LEG_SHARE = 10.0
+"""How far three legs' amps may lie from their mean [%]; makers' common limit (common practice, no source)."""
+
+
+@dataclass(frozen=True)
+class _Plate:
+    """What a load's plate says, and what of it counts here."""
+
+    load: Part
+    plate: LoadData
+    heats: bool
+    varies: bool
+
+    @classmethod
+    def of(cls, load: Part) -> "_Plate | None":
+        if load.load is None:
+            return None
+        return cls(load, load.load, heats=load.kind == "heater", varies=load.entry.electronic)
+
+
+def amps(subject: Subject) -> Iterator[Ask]:
+    """What is asked of the amps: each conductor alone, again after ten minutes, and three legs alike."""
+    for load in subject.loads:
+        if (one := _Plate.of(load)) is None:
+            continue
+        lanes = subject.lanes_of(load)
+        for lane in lanes:
+            yield Ask(
+                f"amps:{load.id}:{lane}",
+                "amps",
+                say("proof.amps_on", name=load.name, lane=lane),
+                "A",
+                _amps_must(subject, one),
+                lambda value, one=one: _by_plate(subject, one, value),  # type: ignore[misc]
+            )
+        first = subject.numbers.get(f"amps:{load.id}:{lanes[0]}")
+        yield Ask(
+            f"steady:{load.id}",
+            "amps",
+            say("proof.amps_later", name=load.name, lane=lanes[0]),
+            "A",
+            say("proof.not_climbing"),
+            lambda value, one=one, first=first: _steady(one, value, first),  # type: ignore[misc]
+        )
+        yield from _balance(subject, load)
+
+
+def _expected(subject: Subject, one: _Plate) -> float:
+    """Amps that an element draws at the volts it gets [A]."""
+    volts = subject.volts_of(one.load) or one.plate.rated_volts
+    return one.plate.rated_amps * volts / one.plate.rated_volts
+
+
+def _amps_must(subject: Subject, one: _Plate) -> str:
+    if one.heats:
+        return say("proof.element_amps", amps=_expected(subject, one), percent=100 * ELEMENT_SHARE)
+    return say("proof.motor_amps", amps=one.plate.rated_amps)
+
+
+def _by_plate(subject: Subject, one: _Plate, value: float) -> Judged:
+    if one.heats:
+        expected = _expected(subject, one)
+        if value < (1 - ELEMENT_SHARE) * expected:
+            return Judged(Standing.NOT_MET, say("proof.element_under"))
+        if value > (1 + ELEMENT_SHARE) * expected:
+            return Judged(Standing.NOT_MET, say("proof.element_over"))
+        return Judged(Standing.MET, "")
+    if value > OVER_PLATE * one.plate.rated_amps:
+        return Judged(Standing.NOT_MET, say("proof.motor_over"))
+    # A drive turns as slowly as it is asked to.
+    if value < UNLOADED * one.plate.rated_amps and not one.varies:
+        return Judged(Standing.NOT_MET, say("proof.motor_under"))
+    return Judged(Standing.MET, "")
+
+
+def _steady(one: _Plate, value: float, first: float | None) -> Judged:
+    if first is None:
+        return Judged(Standing.MISSING, say("proof.first_amps_missing"))
+    if value > (ELEMENT_CLIMBS if one.heats else MOTOR_CLIMBS) * first and not one.varies:
+        words = say("proof.element_climbs") if one.heats else say("proof.motor_climbs")
+        return Judged(Standing.NOT_MET, words)
+    return Judged(Standing.MET, say("proof.changed_by", percent=100 * (value / first - 1) if first else 0.0))
+
+
+def _balance(subject: Subject, load: Part) -> Iterator[Ask]:
+    """How far the amps of a load's three legs are from their mean."""
+    read = [subject.numbers.get(f"amps:{load.id}:{lane}") for lane in subject.lanes_of(load)]
+    known = [one for one in read if one is not None]
+    if len(known) != 3 or not any(known):
+        return
+    mean = sum(known) / 3
+    worst = 100 * max(abs(one - mean) for one in known) / mean
+    must, out = say("proof.at_most_percent", percent=LEG_SHARE), say("proof.amps_unbalance_out")
+    label = say("proof.amps_unbalance", name=load.name)
+    yield Ask(f"balance:{load.id}", "amps", label, "%", must, at_most(LEG_SHARE, out), found=worst)
+
+
+def starts(subject: Subject) -> Iterator[Ask]:
+    """What is asked of the start of each motor that starts across the line."""
+    for load in subject.loads:
+        one = _Plate.of(load)
+        if one is None or one.heats or one.varies:
+            continue
+        locked = one.plate.locked_amps
+        most = OVER_LOCKED * locked if locked else INRUSH_TIMES * one.plate.rated_amps
+        must = say("proof.inrush_most", amps=most)
+        label = say("proof.inrush_of", name=load.name)
+        yield Ask(f"inrush:{load.id}", "start", label, "A", must, at_most(most, say("proof.inrush_over")), needed=False)
+        yield Ask(
+            f"settles:{load.id}",
+            "start",
+            say("proof.settles_of", name=load.name),
+            "s",
+            say("proof.within_seconds", seconds=SETTLES_S),
+            at_most(SETTLES_S, say("proof.settles_late")),
+        )

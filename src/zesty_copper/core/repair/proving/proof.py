@@ -1,0 +1,116 @@
+"""The checklist of a proof, made from the repair and the equipment, filled by numbers and judged."""
+
+from collections.abc import Iterator, Mapping, Sequence
+
+from pydantic import Field
+
+from zesty_copper.core.circuit.catalogue import Role
+from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.ratings.inputs.sheet import Sheet
+from zesty_copper.core.repair.proving.air import air
+from zesty_copper.core.repair.proving.amps import amps, starts
+from zesty_copper.core.repair.proving.ends import joints, last, stages
+from zesty_copper.core.repair.proving.items import Ask, ProofItem, Standing, Subject, item_of
+from zesty_copper.core.repair.proving.notes import Outcome, ProofNotes
+from zesty_copper.core.repair.proving.volts import volts
+from zesty_copper.core.words import say
+
+__all__ = ["Proof", "check_left", "check_outcome", "proof_of"]
+
+
+class Proof(Frozen):
+    """What is asked, how each stands, and whether all of it is proven."""
+
+    items: tuple[ProofItem, ...]
+    missing: int = Field(description="items that nobody has answered yet")
+    failing: int = Field(description="items that are not met")
+    later: int = Field(description="items that cannot be proven today")
+
+    @property
+    def holds(self) -> bool:
+        """Whether nothing is missing, failing or left for another day."""
+        return not (self.missing or self.failing or self.later)
+
+
+def proof_of(circuit: Circuit, sheets: Mapping[str, Sheet], parts: Sequence[Part], notes: ProofNotes) -> Proof:
+    """Lay out what has to be proven, and judge what was measured.
+
+    Parameters
+    ----------
+    sheets
+        By the supply's source; those that feed a load of the equipment.
+    parts
+        What was worked on.
+    """
+    asks: dict[str, Ask] = {}
+    for subject in _subjects(circuit, sheets, parts, notes):
+        for rule in (volts, amps, starts, stages, air, joints, last):
+            # Covers and labels are asked once, whatever the number of supplies.
+            asks |= {ask.key: ask for ask in rule(subject)}
+    items = tuple(item_of(ask, notes.numbers, notes.ticked) for ask in asks.values())
+    standings = [one.standing for one in items]
+    return Proof(
+        items=items,
+        missing=standings.count(Standing.MISSING),
+        failing=standings.count(Standing.NOT_MET),
+        later=standings.count(Standing.LATER),
+    )
+
+
+def _subjects(
+    circuit: Circuit, sheets: Mapping[str, Sheet], parts: Sequence[Part], notes: ProofNotes
+) -> Iterator[Subject]:
+    for source in circuit.series:
+        if source.entry.role is not Role.SOURCE or source.id not in sheets:
+            continue
+        loads = tuple(
+            load
+            for load in circuit.loads
+            if circuit.root(load) is source and load.load is not None and not load.entry.elsewhere
+        )
+        if loads:
+            own = tuple(part for part in parts if circuit.root(part) is source)
+            yield Subject(circuit, source, sheets[source.id], loads, own, notes.numbers, notes.mode)
+
+
+def check_outcome(proof: Proof, notes: ProofNotes) -> None:
+    """Check that a proof may be left as it is said to be.
+
+    Raises
+    ------
+    BadInput
+        If it is called proven while something is missing, failing or open, or not proven without a reason.
+    """
+    if notes.outcome is Outcome.PROVEN and not proof.holds:
+        wanting = (Standing.NOT_MET, Standing.MISSING, Standing.LATER)
+        first = min(
+            (one for one in proof.items if one.standing in wanting), key=lambda one: wanting.index(one.standing)
+        )
+        raise BadInput(
+            say(
+                "proof.not_proven_yet",
+                missing=proof.missing,
+                failing=proof.failing,
+                later=proof.later,
+                first=first.label,
+            ),
+            "proof.outcome",
+        )
+    if notes.outcome is Outcome.NOT_PROVEN and not notes.reason.strip():
+        raise BadInput(say("proof.say_why_not_proven"), "proof.reason")
+    if notes.outcome is Outcome.NOT_PROVEN and proof.later and notes.return_on is None:
+        raise BadInput(say("proof.say_when_proven"), "proof.return_on")
+
+
+def check_left(notes: ProofNotes) -> None:
+    """Check that a call in which something was found is closed as proven, or as not proven with its reason.
+
+    Raises
+    ------
+    BadInput
+        If nobody has said which.
+    """
+    if notes.outcome is Outcome.OPEN:
+        raise BadInput(say("proof.prove_before_closing"), "status")

@@ -1,0 +1,129 @@
+"""Volts at the unit, at rest and under load: against the plate, against each other, and for each ampere."""
+
+from collections.abc import Iterator
+
+from zesty_copper.core.circuit.conductor import conductor_resistance_ohm
+from zesty_copper.core.circuit.model import Part
+from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject
+from zesty_copper.core.words import say
+
+__all__ = ["volts"]
+
+PLATE_SHARE = 0.10
+"""By how much volts may be off the plate's; common practice, no source."""
+MOST_DROP, DESIGN_DROP = 0.05, 0.03
+"""Of service and branch together, and of the branch alone (NEC 210.19 and 215.2, informational notes: advice)."""
+DRIFT_VOLTS = 2.0
+"""By so much the supply itself drifts between two readings; common practice, no source."""
+SAG_SLACK_OHM = 0.05
+"""What the utility's side and the panel may add to the wire's own ohms; common practice, no source."""
+MOST_UNBALANCE = 2.0
+"""Of three legs' volts [%]; makers' common limit (common practice, no source; NEMA MG 1 derates from 1 %)."""
+WARM_C = 50.0
+"""Temperature taken for conductors under load [°C]; common practice, no source."""
+
+
+def volts(subject: Subject) -> Iterator[Ask]:
+    """What is asked of the volts at the unit."""
+    rated = [load.load.rated_volts for load in subject.loads if load.load]
+    least = (1 - PLATE_SHARE) * (subject.sheet.plate.least_volts or min(rated))
+    most = (1 + PLATE_SHARE) * (subject.sheet.plate.most_volts or max(rated))
+    must = say("proof.volts_within", least=least, most=most)
+    for pair in subject.pairs:
+        a, b = pair
+        rest = subject.key("rest", a, b)
+        yield Ask(
+            rest,
+            "volts",
+            say("proof.volts_at_rest", a=a, b=b),
+            "V",
+            must,
+            lambda value: _within(value, least, most),
+        )
+        yield Ask(
+            subject.key("load", a, b),
+            "volts",
+            say("proof.volts_under_load", a=a, b=b),
+            "V",
+            must,
+            lambda value, rest=rest: _under_load(value, subject.numbers.get(rest), least, most),  # type: ignore[misc]
+        )
+        yield from _sag(subject, a, b)
+    yield from _unbalance(subject)
+
+
+def _within(value: float, least: float, most: float) -> Judged:
+    if least <= value <= most:
+        return Judged(Standing.MET, "")
+    return Judged(Standing.NOT_MET, say("proof.volts_out", least=least, most=most))
+
+
+def _under_load(value: float, rest: float | None, least: float, most: float) -> Judged:
+    """Judge volts under load by the plate, and by what was lost since rest."""
+    judged = _within(value, least, most)
+    if judged.standing is Standing.NOT_MET or not rest:
+        return judged
+    share = 1 - value / rest
+    says = say("proof.drop_is", lost=rest - value, percent=100 * share)
+    if share > MOST_DROP:
+        return Judged(Standing.NOT_MET, says + " " + say("proof.drop_too_much", percent=100 * MOST_DROP))
+    if share > DESIGN_DROP:
+        says += " " + say("proof.drop_above_design", percent=100 * DESIGN_DROP)
+    return Judged(Standing.MET, says)
+
+
+def _sag(subject: Subject, a: str, b: str) -> Iterator[Ask]:
+    """Volts lost for each ampere: two numbers at the unit and a clamp tell of every joint and wire ahead of it."""
+    rest, load = (subject.numbers.get(subject.key(what, a, b)) for what in ("rest", "load"))
+    amps = sum(subject.numbers.get(f"amps:{one.id}:{a}", 0.0) for one in subject.loads)
+    if rest is None or load is None or not amps:
+        return
+    lost = rest - load
+    expected = sum(_way_ohm(subject, lane) for lane in (a, b))
+    too_many = lost / amps - expected
+
+    def judge(_: float) -> Judged:
+        words = say("proof.sag_is", lost=lost, amps=amps, expected=expected)
+        if lost > DRIFT_VOLTS and too_many > max(SAG_SLACK_OHM, expected / 2):
+            more = say("proof.sag_too_much", volts=too_many * amps, watts=too_many * amps**2)
+            return Judged(Standing.NOT_MET, words + " " + more)
+        return Judged(Standing.MET, words)
+
+    key, label = subject.key("sag", a, b), say("proof.sag_per_ampere", a=a, b=b)
+    yield Ask(key, "volts", label, "ohm", "", judge, found=max(0.0, lost / amps))
+
+
+def _way_ohm(subject: Subject, lane: str) -> float:
+    """Ohms of one conductor from the source to the unit, everything as new [ohm]."""
+    circuit = subject.circuit
+    ways = [part for part in circuit.path(subject.loads[0]) if part.has_points and lane in circuit.lanes_of(part)]
+    return sum(_closed_ohm(part) for part in ways)
+
+
+def _closed_ohm(part: Part) -> float:
+    if part.conductor is not None:
+        return conductor_resistance_ohm(part.conductor, WARM_C)
+    return (part.entry.resistance_mohm or 0.0) / 1000
+
+
+def _unbalance(subject: Subject) -> Iterator[Ask]:
+    """How far three pairs are from their mean (NEMA MG 1-12.45)."""
+    read = [subject.numbers.get(subject.key("load", *pair)) for pair in subject.pairs]
+    known = [one for one in read if one is not None]
+    if len(known) != 3 or not any(known):
+        return
+    mean = sum(known) / 3
+    worst = 100 * max(abs(one - mean) for one in known) / mean
+    yield Ask(
+        subject.key("unbalance"),
+        "volts",
+        say("proof.volts_unbalance"),
+        "%",
+        say("proof.at_most_percent", percent=MOST_UNBALANCE),
+        lambda value: (
+            Judged(Standing.MET, "")
+            if value <= MOST_UNBALANCE
+            else Judged(Standing.NOT_MET, say("proof.volts_unbalance_out"))
+        ),
+        found=worst,
+    )

@@ -1,0 +1,98 @@
+import { useQuery } from '@tanstack/react-query'
+import { Segmented } from 'antd'
+import { useParams } from 'react-router'
+
+import { repair } from '../../api/queries'
+import type { CallRepair } from '../../api/schema.gen'
+import { Clash } from '../../shared/Clash'
+import { FrameTitle } from '../../shared/FrameTitle'
+import { Failed, Loading } from '../../shared/states'
+import { useNotes } from '../repair/useNotes'
+import { StopView } from '../workbench/Answer'
+import { LeaveProof } from './LeaveProof'
+import { ProofRow } from './ProofRow'
+
+type Proof = CallRepair['proof']
+type Notes = NonNullable<CallRepair['notes']['proof']>
+
+const GROUPS: readonly (readonly [Proof['items'][number]['group'], string])[] = [
+  ['volts', 'Volts at the unit'],
+  ['amps', 'Amps, one conductor in the clamp'],
+  ['start', 'The start'],
+  ['stages', 'Stages'],
+  ['air', 'Air'],
+  ['joints', 'What was repaired'],
+  ['last', 'Before you leave'],
+]
+
+/** Whether the repair is proven: what is asked of it, filled by numbers and judged. */
+export default function ProvePage() {
+  const { callId = '' } = useParams()
+  const { data, error, refetch } = useQuery(repair(callId))
+  if (data) return <Shown key={callId} callId={callId} data={data} />
+  return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the proof" />
+}
+
+function Shown({ callId, data }: { callId: string; data: CallRepair }) {
+  const { proof, call } = data
+  const notes = data.notes.proof ?? {}
+  const { keep, change, clash } = useNotes(callId, data)
+  // Whatever is changed opens the proof again.
+  const set = (more: Partial<Notes>) => change({ proof: { ...notes, outcome: 'open', ...more } })
+  const ticked = notes.ticked ?? []
+  const cools = proof.items.some((one) => /^(outdoor|air_in|later):/.test(one.key))
+  return (
+    <div className="page prove">
+      <FrameTitle title={`Proof of ${call.equipment_name}`}>
+        <span className="grow title-words">
+          <b>Prove</b> <span>{call.equipment_name}</span>
+        </span>
+        <button type="button" className="head-plain" onClick={() => window.print()}>
+          Print
+        </button>
+      </FrameTitle>
+      {data.stop ? <StopView stop={data.stop} /> : null}
+      <Clash {...clash} />
+      <Summary proof={proof} outcome={notes.outcome ?? 'open'} reason={notes.reason ?? ''} />
+      {GROUPS.map(([group, title]) => {
+        const items = proof.items.filter((one) => one.group === group)
+        return items.length ? (
+          <section key={group} aria-label={title}>
+            <h2>{title}</h2>
+            {group === 'air' && cools ? <Segmented size="large" aria-label="What it does while the air is read" disabled={!data.may_change} value={notes.mode ?? 'cooling'} options={[{ value: 'cooling', label: 'Cooling' }, { value: 'heat_pump', label: 'Heat pump heating' }]} onChange={(mode) => set({ mode })} /> : null}
+            <ul className="proof-list">
+              {items.map((item) => (
+                <ProofRow
+                  key={item.key}
+                  item={item}
+                  mayChange={data.may_change}
+                  setNumber={(value) => set({ numbers: withNumber(notes.numbers ?? {}, item.key, value) })}
+                  tick={() => set({ ticked: ticked.includes(item.key) ? ticked.filter((one) => one !== item.key) : [...ticked, item.key] })}
+                />
+              ))}
+            </ul>
+          </section>
+        ) : null
+      })}
+      <LeaveProof proof={proof} notes={notes} mayChange={data.may_change && !keep.isPending} leave={(left) => change({ proof: { ...notes, ...left } })} />
+      <p className="quiet">Nameplate and maker’s instructions go before the usual limits shown here.</p>
+    </div>
+  )
+}
+
+function withNumber(numbers: Record<string, number>, key: string, value: number | null): Record<string, number> {
+  const others = Object.fromEntries(Object.entries(numbers).filter(([one]) => one !== key))
+  return value === null ? others : { ...others, [key]: value }
+}
+
+function Summary({ proof, outcome, reason }: { proof: Proof; outcome: string; reason: string }) {
+  const holds = proof.missing + proof.failing + proof.later === 0
+  const parts = [proof.failing ? `${proof.failing} not met` : '', proof.missing ? `${proof.missing} to do` : '', proof.later ? `${proof.later} not possible today` : '']
+  const words = outcome === 'proven' ? 'Proven' : outcome === 'not_proven' ? 'Left as not proven' : holds ? 'Everything is met' : parts.filter(Boolean).join(' · ')
+  return (
+    <p className={`proof-summary ${proof.failing ? 'fails' : holds ? 'holds' : ''}`} role="status">
+      <b>{words}</b>
+      {outcome === 'not_proven' && reason ? <span>{reason}</span> : null}
+    </p>
+  )
+}

@@ -1,0 +1,39 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+
+import { answered, api } from '../../api/client'
+import { hold } from '../../api/held'
+import { repair } from '../../api/queries'
+import type { CallRepair } from '../../api/schema.gen'
+
+export type Notes = CallRepair['notes']
+
+/** Keeps what is noted about a call's repair and its proof: shown at once, taken back where it is refused. */
+export function useNotes(callId: string, data: CallRepair) {
+  const client = useQueryClient()
+  const key = repair(callId).queryKey
+  const keep = useMutation({
+    scope: { id: `repair ${callId}` },
+    mutationFn: ({ next, anyway }: { next: Notes; anyway?: boolean }) => {
+      const seen = client.getQueryData(key)?.version ?? data.version
+      return answered(api.PUT('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { seen: anyway ? null : seen } }, body: next }))
+    },
+    onMutate: ({ next }) => {
+      const before = client.getQueryData(key)
+      if (before) client.setQueryData(key, { ...before, notes: next })
+      return before
+    },
+    onSuccess: (kept) => hold(client, key, kept),
+    onError: (_error, _told, before) => before && client.setQueryData(key, before),
+  })
+  return {
+    keep,
+    /** Changes some of the notes, as they stand when it is sent. */
+    change: (more: Partial<Notes>) => keep.mutate({ next: { ...(client.getQueryData(key) ?? data).notes, ...more } }),
+    clash: {
+      error: keep.error,
+      busy: keep.isPending,
+      seeTheirs: () => void client.invalidateQueries({ queryKey: key }).then(keep.reset),
+      keepMine: () => keep.variables && keep.mutate({ next: keep.variables.next, anyway: true }),
+    },
+  }
+}
