@@ -1,0 +1,48 @@
+"""Everything that is measured in a trace."""
+
+from pydantic import Field
+
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.load_test.gaps import Gap
+from zesty_copper.core.load_test.sag import Sag
+from zesty_copper.core.load_test.starts import Start
+from zesty_copper.core.load_test.steadiness import Slope
+from zesty_copper.core.load_test.steps import StepKind
+from zesty_copper.core.load_test.trace import Channel
+
+__all__ = ["Level", "Measured", "Stage"]
+
+
+class Level(Frozen):
+    """A stretch in which a channel keeps its level."""
+
+    channel: int
+    from_s: float
+    to_s: float
+    level: float
+    slope: Slope | None
+
+
+class Stage(Frozen):
+    """A stage that came on or went off."""
+
+    channel: int
+    at_s: float
+    amps: float = Field(description="by how much the amps changed; negative where it went off")
+    kind: StepKind
+
+
+class Measured(Frozen):
+    """What was measured in a trace, before anything is made of it."""
+
+    channels: tuple[Channel, ...]
+    samples: int
+    duration_s: float
+    step_s: float
+    starts: tuple[Start, ...]
+    stages: tuple[Stage, ...]
+    levels: tuple[Level, ...]
+    sags: tuple[Sag, ...]
+    volts_unbalance_percent: float | None
+    amps_unbalance_percent: float | None
+    gaps: tuple[Gap, ...]

@@ -1,0 +1,130 @@
+"""What a load test found: starts, levels, stages, sag, unbalance and gaps."""
+
+import itertools
+from collections.abc import Iterator, Mapping, Sequence
+
+import numpy as np
+
+from zesty_copper.core.load_test.bins import Binned, binned
+from zesty_copper.core.load_test.gaps import gaps_of
+from zesty_copper.core.load_test.measured import Level, Measured, Stage
+from zesty_copper.core.load_test.sag import Sag, sag_of
+from zesty_copper.core.load_test.starts import Start, start_at
+from zesty_copper.core.load_test.steadiness import CLIMB_SHARE, HEAT_CLIMB_SHARE, slope_of
+from zesty_copper.core.load_test.steps import Step, StepKind, steps
+from zesty_copper.core.load_test.tell import Finding, findings_of
+from zesty_copper.core.load_test.trace import Series, Trace
+
+__all__ = ["LoadReport", "analysed"]
+
+SETTLE_S = 5.0
+"""What follows a step so closely belongs to it and not to the level [s]."""
+SLOW_S = 2.5
+"""With samples farther apart a start is not seen at all [s]."""
+LEVEL_S = 20.0
+"""A shorter stretch is no level [s]."""
+
+
+class LoadReport(Measured):
+    """Everything that was found in a trace, and what it means."""
+
+    findings: tuple[Finding, ...]
+
+
+def analysed(trace: Trace, expected_ohm: Mapping[tuple[str, str], float] | None = None) -> LoadReport:
+    """Find everything in a trace.
+
+    Parameters
+    ----------
+    expected_ohm
+        Volts that wire and joints as new lose for each ampere, by the two conductors [ohm]; where none is given, ohms
+        are told and not judged.
+    """
+    bins = binned(trace)
+    amps = trace.of("amps")
+    stepped = {i: steps(bins, i) for i in amps}
+    levels = [one for i in range(len(trace.channels)) for one in _levels(trace, bins, i, stepped)]
+    starts = [one for i in amps[:1] for one in _starts(trace, bins, i, stepped[i])]
+    sags = list(_sags(trace, bins, stepped))
+    unbalances = [_unbalance(trace, levels, kind) for kind in ("volts", "amps")]
+    gaps = gaps_of(trace)
+    stages = tuple(
+        Stage(channel=i, at_s=one.at * bins.width_s, amps=one.after - one.before, kind=one.kind)
+        for i in amps[:1]
+        for one in stepped[i]
+    )
+    measured = Measured(
+        channels=trace.channels,
+        samples=len(trace.seconds),
+        duration_s=trace.duration_s,
+        step_s=trace.step_s,
+        starts=tuple(starts),
+        stages=stages,
+        levels=tuple(levels),
+        sags=tuple(sags),
+        volts_unbalance_percent=unbalances[0],
+        amps_unbalance_percent=unbalances[1],
+        gaps=gaps,
+    )
+    return LoadReport(**dict(measured), findings=findings_of(measured, expected_ohm or {}))
+
+
+def _levels(trace: Trace, bins: Binned, channel: int, stepped: Mapping[int, Sequence[Step]]) -> Iterator[Level]:
+    """Stretches between steps; of volts, between the steps of every channel of amps."""
+    own = [channel] if channel in stepped else list(stepped)
+    edges = sorted({one.at * bins.width_s for i in own for one in stepped[i]})
+    ends = [0.0, *edges, trace.duration_s]
+    for begin, end in itertools.pairwise(ends):
+        after = begin + (min(SETTLE_S, (end - begin) / 4) if begin and not bins.few else 0.0)
+        before = end - (bins.width_s if end < trace.duration_s else -trace.step_s)
+        window = slice(*np.searchsorted(trace.seconds, [after, before]))
+        times, values = trace.seconds[window], trace.values[channel][window]
+        known = np.isfinite(values)
+        times, values = times[known], values[known]
+        if len(values) == 0 or (edges and end - begin < min(LEVEL_S, trace.duration_s / 4)):
+            continue
+        kind = trace.channels[channel]
+        share = HEAT_CLIMB_SHARE if kind.heats or kind.kind == "volts" else CLIMB_SHARE
+        yield Level(
+            channel=channel,
+            from_s=float(times[0]),
+            to_s=float(times[-1]),
+            level=float(np.median(values)),
+            slope=slope_of(times, values, share),
+        )
+
+
+def _starts(trace: Trace, bins: Binned, channel: int, found: Sequence[Step]) -> Iterator[Start]:
+    if trace.channels[channel].heats or trace.step_s > SLOW_S:
+        return
+    times = [one.at * bins.width_s for one in found]
+    for i, one in enumerate(found):
+        if one.kind is StepKind.START:
+            until = times[i + 1] if i + 1 < len(times) else trace.duration_s
+            yield start_at(trace, channel, times[i], until)
+
+
+def _sags(trace: Trace, bins: Binned, stepped: Mapping[int, Sequence[Step]]) -> Iterator[Sag]:
+    for i in trace.of("volts"):
+        lanes = trace.channels[i].lanes
+        own = [k for k in stepped if trace.channels[k].lanes[0] in lanes] or list(stepped)[:1]
+        if len(lanes) != 2 or not own:
+            continue
+        sag = sag_of(bins, i, own[0], (lanes[0], lanes[1]), stepped[own[0]])
+        if sag is not None:
+            yield sag
+
+
+def _unbalance(trace: Trace, levels: Sequence[Level], kind: str) -> float | None:
+    """How far three channels' highest levels are from their mean [%] (NEMA MG 1-12.45)."""
+    places = [i for i, channel in enumerate(trace.channels) if channel.kind == kind]
+    if len(places) != 3:
+        return None
+    # Under load: amps at their highest, volts while that lasts.
+    last = max((one for one in levels if one.channel == places[0]), key=lambda one: one.to_s - one.from_s, default=None)
+    if last is None:
+        return None
+    window = slice(*np.searchsorted(trace.seconds, [last.from_s, last.to_s]))
+    means: Series = np.nanmean(trace.values[places][:, window], axis=1)
+    mean = float(means.mean())
+    return 100 * float(np.abs(means - mean).max()) / mean if mean else None

@@ -1,0 +1,184 @@
+"""What a load test found, said: each thing with what it means."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from enum import StrEnum
+
+from pydantic import Field
+
+from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.load_test.gaps import Gap
+from zesty_copper.core.load_test.measured import Level, Measured, Stage
+from zesty_copper.core.load_test.sag import Sag
+from zesty_copper.core.load_test.starts import Start
+from zesty_copper.core.load_test.steadiness import Drift
+from zesty_copper.core.load_test.steps import StepKind
+from zesty_copper.core.load_test.trace import Channel
+from zesty_copper.core.words import say
+
+__all__ = ["Finding", "Mark", "findings_of"]
+
+LEVEL_S = 20.0
+"""A shorter stretch says nothing of steadiness [s]."""
+SETTLES_S = 2.0
+"""A start takes no longer; common practice, no source."""
+LOCKED_TIMES = 3.0
+"""Amps that stay so many times the plate's are those of a rotor that does not turn; common practice, no source."""
+OVER_PLATE = 1.10
+"""A load may carry this much of its plate's amps; common practice, no source."""
+JOINT_TIMES, JOINT_OHM = 1.5, 0.05
+"""So many times the ohms of new wire and joints, and so many more, are too many; common practice, no source."""
+VOLTS_UNBALANCE, AMPS_UNBALANCE = 2.0, 10.0
+"""Makers' common limits [%]; common practice, no source."""
+CHATTER_TIMES, CHATTER_S = 3, 15.0
+"""Amps lost so often within so many seconds are a contactor that chatters; common practice, no source."""
+
+
+class Mark(StrEnum):
+    """How a finding is to be taken."""
+
+    GOOD = "good"
+    LOOK = "look"
+    TELLS = "tells"
+
+
+class Finding(Frozen):
+    """One thing that a trace says."""
+
+    mark: Mark
+    title: str
+    says: str
+    at_s: float | None = Field(default=None, description="where on the chart; none: all of it")
+
+
+def findings_of(measured: Measured, expected_ohm: Mapping[tuple[str, str], float]) -> tuple[Finding, ...]:
+    """Say everything that was measured, in the order in which a technician asks.
+
+    Parameters
+    ----------
+    expected_ohm
+        Volts that wire and joints as new lose for each ampere, by the two conductors [ohm].
+    """
+    return (
+        *_say_starts(measured.starts, _rated(measured.channels)),
+        *_say_levels(measured.channels, measured.levels),
+        *_say_sags(measured.sags, expected_ohm),
+        *_say_unbalance(measured.volts_unbalance_percent, measured.amps_unbalance_percent),
+        *_say_stages(measured.stages),
+        *_say_gaps(measured.channels, measured.gaps),
+    )
+
+
+def _rated(channels: Sequence[Channel]) -> float | None:
+    return next((one.rated_amps for one in channels if one.kind == "amps"), None)
+
+
+def _say_starts(starts: Sequence[Start], rated: float | None) -> Iterator[Finding]:
+    for one in starts:
+        title = say("load_test.start", at=_clock(one.at_s))
+        if one.settles_s is None:
+            words, mark = say("load_test.never_settles", peak=one.peak_amps, level=one.level_amps), Mark.LOOK
+        else:
+            words = say("load_test.settles", peak=one.peak_amps, seconds=one.settles_s, level=one.level_amps)
+            mark = Mark.GOOD if one.settles_s <= SETTLES_S else Mark.LOOK
+            if mark is Mark.LOOK:
+                words += " " + say("load_test.settles_late")
+        if rated is not None and one.level_amps > LOCKED_TIMES * rated:
+            words, mark = say("load_test.locked", level=one.level_amps, rated=rated), Mark.LOOK
+        if not one.sees_peak:
+            words += " " + say("load_test.peak_unseen")
+        yield Finding(mark=mark, title=title, says=words, at_s=one.at_s)
+
+
+def _say_levels(channels: Sequence[Channel], levels: Sequence[Level]) -> Iterator[Finding]:
+    for one in levels:
+        channel, slope = channels[one.channel], one.slope
+        if channel.kind == "volts" or slope is None or one.to_s - one.from_s < LEVEL_S or one.level < 1.0:
+            continue
+        percent, about = slope.change_percent, slope.change_uncertainty_percent
+        minutes = (one.to_s - one.from_s) / 60
+        title = say("load_test.level", label=channel.label, level=one.level)
+        match slope.drift:
+            case Drift.CLIMBS:
+                why = say("load_test.heat_climbs") if channel.heats else say("load_test.motor_climbs")
+                words, mark = (
+                    say("load_test.climbs", percent=percent, about=about, minutes=minutes) + " " + why,
+                    Mark.LOOK,
+                )
+            case Drift.FALLS:
+                words, mark = say("load_test.falls", percent=percent, about=about, minutes=minutes), Mark.LOOK
+            case Drift.UNCLEAR:
+                words, mark = say("load_test.unclear", percent=percent, about=about, minutes=minutes), Mark.TELLS
+            case Drift.STEADY:
+                words, mark = say("load_test.steady", percent=percent, about=about, minutes=minutes), Mark.GOOD
+        if channel.rated_amps is not None and one.level > OVER_PLATE * channel.rated_amps:
+            words += " " + say("load_test.over_plate", rated=channel.rated_amps)
+            mark = Mark.LOOK
+        yield Finding(mark=mark, title=title, says=words, at_s=one.from_s)
+
+
+def _say_sags(sags: Sequence[Sag], expected: Mapping[tuple[str, str], float]) -> Iterator[Finding]:
+    for one in sags:
+        title = say("load_test.sag", a=one.lanes[0], b=one.lanes[1], ohm=one.ohm, about=one.uncertainty_ohm)
+        words = say("load_test.sag_at", volts=one.ohm * one.amps, amps=one.amps)
+        new = expected.get(one.lanes)
+        mark = Mark.TELLS
+        if new is not None:
+            too_many = one.ohm - new
+            words += " " + say("load_test.sag_expected", ohm=new)
+            poor = too_many - one.uncertainty_ohm > max(JOINT_OHM, (JOINT_TIMES - 1) * new)
+            mark = Mark.LOOK if poor else Mark.GOOD
+            if poor:
+                words += " " + say("load_test.sag_joint", ohm=too_many, watts=too_many * one.amps**2)
+        yield Finding(mark=mark, title=title, says=words)
+
+
+def _say_unbalance(volts: float | None, amps: float | None) -> Iterator[Finding]:
+    if volts is not None:
+        good = volts <= VOLTS_UNBALANCE
+        words = say("load_test.volts_alike") if good else say("load_test.volts_apart", limit=VOLTS_UNBALANCE)
+        title = say("load_test.volts_unbalance", percent=volts)
+        yield Finding(mark=Mark.GOOD if good else Mark.LOOK, title=title, says=words)
+    if amps is not None:
+        good = amps <= AMPS_UNBALANCE
+        words = say("load_test.amps_alike") if good else say("load_test.amps_apart", limit=AMPS_UNBALANCE)
+        title = say("load_test.amps_unbalance", percent=amps)
+        yield Finding(mark=Mark.GOOD if good else Mark.LOOK, title=title, says=words)
+
+
+def _say_stages(stages: Sequence[Stage]) -> Iterator[Finding]:
+    told = [one for one in stages if one.kind in (StepKind.STAGE_ON, StepKind.STAGE_OFF)]
+    if not told:
+        return
+    words = "; ".join(
+        say("load_test.stage_on", at=_clock(one.at_s), amps=one.amps)
+        if one.amps > 0
+        else say("load_test.stage_off", at=_clock(one.at_s), amps=-one.amps)
+        for one in told[:12]
+    )
+    yield Finding(mark=Mark.TELLS, title=say("load_test.stages", count=len(told)), says=words, at_s=told[0].at_s)
+
+
+def _say_gaps(channels: Sequence[Channel], gaps: Sequence[Gap]) -> Iterator[Finding]:
+    times = [one.at_s for one in gaps if one.what == "amps lost"]
+    chattering = [a for a, b in zip(times, times[CHATTER_TIMES - 1 :], strict=False) if b - a <= CHATTER_S]
+    if chattering:
+        title, words = say("load_test.chatters"), say("load_test.chatters_why")
+        yield Finding(mark=Mark.LOOK, title=title, says=words, at_s=chattering[0])
+    for what, title, why in (
+        ("no data", say("load_test.no_data"), say("load_test.no_data_why")),
+        ("volts lost", say("load_test.volts_lost"), say("load_test.volts_lost_why")),
+        ("amps lost", say("load_test.amps_lost"), say("load_test.amps_lost_why")),
+    ):
+        own = [one for one in gaps if one.what == what]
+        if own:
+            first = own[0]
+            label = "" if first.channel is None else channels[first.channel].label
+            words = say("load_test.times", count=len(own), at=_clock(first.at_s), label=label, lasts=first.lasts_s)
+            mark = Mark.TELLS if what == "no data" else Mark.LOOK
+            yield Finding(mark=mark, title=title, says=f"{words} {why}", at_s=first.at_s)
+
+
+def _clock(seconds: float) -> str:
+    """Minutes and seconds since the trace began."""
+    minutes, rest = divmod(round(seconds), 60)
+    return f"{minutes}:{rest:02d}"
