@@ -56,6 +56,16 @@ LET_IN: dict[str, set[Any]] = {
     "GET /api/calls/{call_id}/ratings": SEEN,
     "GET /api/calls/{call_id}/repair": SEEN,
     "PUT /api/calls/{call_id}/repair": CHANGED,
+    "GET /api/calls/{call_id}/load-tests": SEEN,
+    "POST /api/calls/{call_id}/load-tests/recognized": SEEN,
+    "PUT /api/calls/{call_id}/load-tests/{test_id}/pieces/{place}": CHANGED,
+    "POST /api/calls/{call_id}/load-tests/file": CHANGED,
+    "POST /api/calls/{call_id}/load-tests/typed": CHANGED,
+    "POST /api/calls/{call_id}/load-tests/clamp": CHANGED,
+    "POST /api/calls/{call_id}/load-tests/{test_id}/stopped": CHANGED,
+    "DELETE /api/calls/{call_id}/load-tests/{test_id}": CHANGED,
+    "GET /api/calls/{call_id}/load-tests/{test_id}/chart": SEEN,
+    "GET /api/calls/{call_id}/load-tests/{test_id}/csv": SEEN,
     "GET /api/calls/{call_id}/suspects/{key}": SEEN,
     "POST /api/calls/{call_id}/what-if": SEEN,
     "POST /api/calls/{call_id}/line": SEEN,
@@ -154,6 +164,8 @@ def test_who_is_let_in(
         status = ask(client, route, shared)
         if who not in LET_IN[route]:
             assert status == (401 if who is None else 403), (who, status)
+        elif "{test_id}" in route:
+            assert status in (200, 404, 422), (who, status)
         elif "{key}" in route or "person_id" in route or "equipment_id" in route:
             assert status in (404, 422), (who, status)
         else:

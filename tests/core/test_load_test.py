@@ -94,12 +94,13 @@ def test_a_supply_that_wanders_is_not_taken_for_a_joint() -> None:
     assert inside >= 51
 
 
-def noises(rng: np.random.Generator, count: int) -> dict[str, np.ndarray]:
+def noises(rng: np.random.Generator, count: int) -> dict[str, Series]:
     """Noise of several kinds, each with a standard deviation of one."""
     white = rng.normal(0, 1, count)
     slow = signal.lfilter([1], [1, -0.9], rng.normal(0, np.sqrt(1 - 0.81), count))
     hum = np.sqrt(2) * np.sin(2 * np.pi * (0.37 * np.arange(count) + rng.uniform()))
-    return {"white": white, "correlated": slow, "hum": hum, "last digit": np.round(white)}
+    kinds = {"white": white, "correlated": slow, "hum": hum, "last digit": np.round(white)}
+    return {kind: np.asarray(noise, dtype=np.float64) for kind, noise in kinds.items()}
 
 
 @pytest.mark.parametrize("share", [HEAT_CLIMB_SHARE, CLIMB_SHARE])
@@ -111,11 +112,11 @@ def test_flat_and_noisy_traces_are_hardly_ever_said_to_climb(share: float) -> No
     for _ in range(tries):
         count = int(rng.choice([6, 40, 240, 2400]))
         seconds = np.arange(count) * (600 / count)
-        size = rng.choice([0.05, 0.3, 1.0])
+        size = float(rng.choice([0.05, 0.3, 1.0]))
         for kind, noise in noises(rng, count).items():
             if count == 6 and kind in ("correlated", "hum"):
                 continue  # numbers typed by hand lie minutes apart
-            slope = slope_of(seconds, 20.0 + size * noise.astype(np.float64), share)
+            slope = slope_of(seconds.astype(np.float64), (20.0 + size * noise).astype(np.float64), share)
             assert slope is not None
             wrong[kind] += slope.drift is Drift.CLIMBS
     assert all(count < tries / 100 for count in wrong.values()), wrong

@@ -34,6 +34,7 @@ const CircuitPage = withForms(() => import('./features/circuit/CircuitPage'))
 const RatingsPage = withForms(() => import('./features/ratings/RatingsPage'))
 const RepairPage = withForms(() => import('./features/repair/RepairPage'))
 const ProvePage = withForms(() => import('./features/prove/ProvePage'))
+const LoadTestsPage = withForms(() => import('./features/loadTest/LoadTestsPage'))
 const CallPage = withForms(() => import('./features/call/CallPage'))
 const EquipmentListPage = withForms(() => import('./features/equipment/EquipmentListPage'))
 const EquipmentPage = withForms(() => import('./features/equipment/EquipmentPage'))
@@ -70,6 +71,7 @@ const router = createBrowserRouter([
               { path: 'ratings', element: later(<RatingsPage />) },
               { path: 'repair', element: later(<RepairPage />) },
               { path: 'prove', element: later(<ProvePage />) },
+              { path: 'prove/load-tests', element: later(<LoadTestsPage />) },
             ],
           },
           { path: '/equipment', element: later(<EquipmentListPage />) },

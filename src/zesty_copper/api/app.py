@@ -17,12 +17,14 @@ from zesty_copper.api.arrival import Arrival
 from zesty_copper.api.csrf import Csrf
 from zesty_copper.api.guard import Guard
 from zesty_copper.api.idle import LastAsked, Times, letting_go
+from zesty_copper.api.load_tests import LoadTests
 from zesty_copper.api.problems import add_handlers, responses
 from zesty_copper.api.routes.calls import call_router
 from zesty_copper.api.routes.catalogue import catalogue_router
 from zesty_copper.api.routes.door import door_router
 from zesty_copper.api.routes.filing import filing_router
 from zesty_copper.api.routes.health import health_router
+from zesty_copper.api.routes.load_tests import load_test_router
 from zesty_copper.api.routes.people import people_router
 from zesty_copper.api.routes.ratings import rating_router
 from zesty_copper.api.routes.repair import repair_router
@@ -52,6 +54,7 @@ def create_app(
     names: Iterable[str] = (),
     *,
     secret: str = "",
+    clamp: tuple[str, int] | None = None,
     is_local: bool = False,
 ) -> FastAPI:
     """Make the application.
@@ -66,6 +69,8 @@ def create_app(
         Host names by which the server is known, besides its addresses and `localhost`.
     secret
         What the tokens of pages are signed with, the same for every process on the database.
+    clamp
+        Where a logging clamp is reached; none: there is none.
     is_local
         Whether it serves this machine alone, so that the demo's people may be offered.
     """
@@ -82,12 +87,22 @@ def create_app(
     app.state.engine = engine
     app.state.is_local = is_local
     if engine is not None:
+        app.state.load_tests = LoadTests(engine, clamp)
         app.state.limiter = FixedWindowRateLimiter(Attempts(engine))
     app.state.times = Times()
     app.add_middleware(LastAsked, state=app.state.times)
     app.include_router(health_router)
     app.include_router(door_router)
-    for one in (people_router, filing_router, catalogue_router, call_router, work_router, rating_router, repair_router):
+    for one in (
+        people_router,
+        filing_router,
+        catalogue_router,
+        call_router,
+        work_router,
+        rating_router,
+        repair_router,
+        load_test_router,
+    ):
         app.include_router(one, dependencies=[must_be_signed_in], responses=responses(401, 403))
     app.add_middleware(Csrf, secret=secret)
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)

@@ -66,3 +66,5 @@ async def letting_go(app: FastAPI) -> AsyncIterator[None]:
     yield
     ended.set()
     let_plans_go()
+    if (load_tests := getattr(app.state, "load_tests", None)) is not None:
+        load_tests.close()

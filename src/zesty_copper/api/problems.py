@@ -18,6 +18,7 @@ from zesty_copper.core.frozen import Frozen
 __all__ = [
     "Busy",
     "Gone",
+    "NotConnected",
     "Problem",
     "SignedOut",
     "StrangeValue",
@@ -52,6 +53,12 @@ class Busy(ZestyError):
     code = "busy"
 
 
+class NotConnected(ZestyError):
+    """A device does not answer."""
+
+    code = "not_connected"
+
+
 class Gone(ZestyError):
     """Nobody waits for the answer any more."""
 
@@ -80,6 +87,7 @@ _STATUS = {
     Unreadable: 409,
     TooOften: 429,
     Busy: 503,
+    NotConnected: 503,
     Gone: 503,
 }
 

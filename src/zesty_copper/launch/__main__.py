@@ -21,6 +21,7 @@ from zesty_copper.api.idle import let_go
 from zesty_copper.demo.load import load_demo
 from zesty_copper.launch.backup import back_up
 from zesty_copper.launch.cluster import Cluster, ClusterError, cluster_folder
+from zesty_copper.stand_ins.logging_clamp import LoggingClamp
 from zesty_copper.store import filing, people
 from zesty_copper.store.database import NewerSchema, connect, is_behind, migrate
 
@@ -87,7 +88,8 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
         token = _settle(session, with_demo=not chosen.no_demo, is_local=is_local)
         secret = people.secret(session, "pages")
     names = [socket.gethostname(), *chosen.name]
-    app = create_app(engine, CHECKOUT / "web" / "dist", names, secret=secret, is_local=is_local)
+    clamp = running.enter_context(LoggingClamp()).address
+    app = create_app(engine, CHECKOUT / "web" / "dist", names, secret=secret, clamp=clamp, is_local=is_local)
     config = uvicorn.Config(
         app,
         log_level="warning",

@@ -16,6 +16,8 @@ __all__ = [
     "EntryRow",
     "EquipmentRow",
     "LinkRow",
+    "LoadChunkRow",
+    "LoadTestRow",
     "PersonRow",
     "SecretRow",
     "SessionRow",
@@ -180,3 +182,35 @@ class UnreadAnswerRow(Base):
     key: Mapped[str] = mapped_column(Text, primary_key=True, doc="of circuit, scope and what is known beforehand")
     engine: Mapped[str] = mapped_column(Text, doc="version of the core that said so")
     answer: Mapped[dict[str, Any]] = mapped_column(JSONB)
+
+
+class LoadTestRow(Base):
+    """Volts and amps over time, and what was found in them."""
+
+    __tablename__ = "load_test"
+    id: Mapped[UUID] = mapped_column(primary_key=True, doc="made where it was begun")
+    call_id: Mapped[UUID] = mapped_column(ForeignKey("call.id"), index=True)
+    title: Mapped[str] = mapped_column(Text)
+    source: Mapped[str] = mapped_column(Text)
+    begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    touched_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    channels: Mapped[list[dict[str, Any]]] = mapped_column(JSONB)
+    state: Mapped[str] = mapped_column(Text)
+    progress: Mapped[float] = mapped_column(default=0.0)
+    why: Mapped[str] = mapped_column(Text, default="", doc="why it failed")
+    rows: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="what became of a file's rows")
+    report: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
+
+
+class LoadChunkRow(Base):
+    """Some samples of a load test in their order, as little-endian numbers."""
+
+    __tablename__ = "load_chunk"
+    load_test_id: Mapped[UUID] = mapped_column(ForeignKey("load_test.id", ondelete="CASCADE"), primary_key=True)
+    place: Mapped[int] = mapped_column(primary_key=True)
+    from_s: Mapped[float]
+    to_s: Mapped[float]
+    samples: Mapped[int]
+    seconds: Mapped[bytes] = mapped_column(doc="(samples,) of 8 bytes")
+    values: Mapped[bytes] = mapped_column(doc="(channels, samples) of 4 bytes")
+    overview: Mapped[bytes] = mapped_column(doc="(2, channels, stretches) of 4 bytes: lowest, highest of 64 samples")

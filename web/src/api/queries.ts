@@ -1,4 +1,4 @@
-import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query'
+import { infiniteQueryOptions, keepPreviousData, queryOptions } from '@tanstack/react-query'
 
 import { answered, api } from './client'
 import type { paths } from './schema.gen'
@@ -118,4 +118,21 @@ export const repair = (callId: string) =>
   queryOptions({
     queryKey: ['repair', callId],
     queryFn: () => answered(api.GET('/api/calls/{call_id}/repair', { params: { path: { call_id: callId } } })),
+  })
+
+/** The load tests of a call; asked again and again while one is under way. */
+export const loadTests = (callId: string) =>
+  queryOptions({
+    queryKey: ['load-tests', callId],
+    queryFn: () => answered(api.GET('/api/calls/{call_id}/load-tests', { params: { path: { call_id: callId } } })),
+    refetchInterval: ({ state }) => (state.data?.tests.some((one) => one.state === 'running' || one.state === 'stopping') ? 700 : false),
+  })
+
+/** A window of a trace; how far it has come is part of the key, so that a growing one is asked for again. */
+export const chartData = (callId: string, testId: string, window: { from: number; to: number } | null, progress: number) =>
+  queryOptions({
+    queryKey: ['chart', callId, testId, window, progress],
+    queryFn: () => answered(api.GET('/api/calls/{call_id}/load-tests/{test_id}/chart', { params: { path: { call_id: callId, test_id: testId }, query: window ? { from_s: window.from, to_s: window.to } : {} } })),
+    placeholderData: keepPreviousData,
+    gcTime: 60_000,
   })

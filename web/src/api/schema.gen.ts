@@ -1014,6 +1014,206 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calls/{call_id}/load-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Load Tests
+         * @description Every load test of a call, how far it is, and what was found.
+         */
+        get: operations["list_load_tests_api_calls__call_id__load_tests_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/load-tests/recognized": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Recognize File
+         * @description What the first lines of a logger's file are, before it is sent.
+         */
+        post: operations["recognize_file_api_calls__call_id__load_tests_recognized_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/load-tests/{test_id}/pieces/{place}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Send Piece
+         * @description A piece of a file, 900,000 bytes but for the last; the same sent again changes nothing.
+         */
+        put: operations["send_piece_api_calls__call_id__load_tests__test_id__pieces__place__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/load-tests/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read File
+         * @description Read a file whose pieces have come; ask for the list to see how far it is.
+         */
+        post: operations["read_file_api_calls__call_id__load_tests_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/load-tests/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Type Numbers
+         * @description Numbers typed at intervals, and what they mean.
+         */
+        post: operations["type_numbers_api_calls__call_id__load_tests_typed_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/load-tests/clamp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run Clamp
+         * @description Log with the clamp; ask for the list to see how far it is.
+         */
+        post: operations["run_clamp_api_calls__call_id__load_tests_clamp_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/load-tests/{test_id}/stopped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Load Test
+         * @description Stop a run; what was logged until then is kept, and said.
+         */
+        post: operations["stop_load_test_api_calls__call_id__load_tests__test_id__stopped_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/load-tests/{test_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Load Test
+         * @description Remove a load test; one that is gone already changes nothing.
+         */
+        delete: operations["remove_load_test_api_calls__call_id__load_tests__test_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/load-tests/{test_id}/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Chart
+         * @description A window of a trace for a chart.
+         */
+        get: operations["show_chart_api_calls__call_id__load_tests__test_id__chart_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/load-tests/{test_id}/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Trace
+         * @description A trace as CSV (RFC 4180), which comes back in as it went out.
+         */
+        get: operations["export_trace_api_calls__call_id__load_tests__test_id__csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1231,6 +1431,21 @@ export interface components {
             status?: ("open" | "waiting" | "done") | null;
         };
         /**
+         * CallLoadTests
+         * @description The load tests of a call, and what its next one would measure.
+         */
+        CallLoadTests: {
+            /** Tests */
+            tests: components["schemas"]["LoadTest"][];
+            /**
+             * Usual
+             * @description what is usually measured on this circuit
+             */
+            usual: components["schemas"]["Channel"][];
+            /** Has Clamp */
+            has_clamp: boolean;
+        };
+        /**
          * CallPage
          * @description Some calls of many.
          */
@@ -1353,6 +1568,48 @@ export interface components {
             part: components["schemas"]["Part"];
         };
         /**
+         * Channel
+         * @description What one column of a trace measures.
+         */
+        Channel: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "volts" | "amps";
+            /**
+             * Lanes
+             * @description two conductors of a voltage, or the one in the clamp
+             */
+            lanes: string[];
+            /**
+             * Heats
+             * @description amps of resistive heat alone, which never climb
+             * @default false
+             */
+            heats: boolean;
+            /**
+             * Rated Amps
+             * @description of what is in the clamp, by its plate
+             */
+            rated_amps?: number | null;
+        };
+        /**
+         * ChartData
+         * @description A window of a trace, as many stretches as a chart has columns.
+         */
+        ChartData: {
+            /** Seconds */
+            seconds: number[];
+            /**
+             * Low
+             * @description for each channel the lowest of each stretch
+             */
+            low: (number | null)[][];
+            /** High */
+            high: (number | null)[][];
+        };
+        /**
          * Chosen
          * @description The way that was chosen where practitioners differ.
          */
@@ -1405,6 +1662,44 @@ export interface components {
             circuit: components["schemas"]["Circuit"];
             /** Edit */
             edit: components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Change"];
+        };
+        /**
+         * ClampTest
+         * @description A run with the logging clamp.
+         */
+        ClampTest: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Minutes
+             * @default 10
+             */
+            minutes: number;
+            /**
+             * Hides
+             * @description what the simulated clamp finds; none: nothing
+             */
+            hides?: string | null;
+        };
+        /**
+         * ColumnUse
+         * @description What one column is.
+         */
+        ColumnUse: {
+            /** Column */
+            column: number;
+            channel: components["schemas"]["Channel"];
+            /**
+             * Factor
+             * @description to volts or amps: 0.001 where it is in mV or mA
+             * @default 1
+             */
+            factor: number;
         };
         /**
          * Complaint
@@ -1545,6 +1840,74 @@ export interface components {
          */
         Cover: "listed connector or cover" | "rubber tape under vinyl" | "vinyl tape alone" | "none";
         /**
+         * CsvGuess
+         * @description What was recognized in the first rows of a file.
+         */
+        CsvGuess: {
+            mapping: components["schemas"]["CsvMapping"];
+            /** Names */
+            names: string[];
+            /**
+             * Rows
+             * @description the first rows of numbers, as written
+             */
+            rows: string[][];
+        };
+        /**
+         * CsvHead
+         * @description The beginning of a file.
+         */
+        CsvHead: {
+            /** Head */
+            head: string;
+        };
+        /**
+         * CsvMapping
+         * @description How a file is to be read.
+         */
+        CsvMapping: {
+            /**
+             * Delimiter
+             * @default ,
+             * @enum {string}
+             */
+            delimiter: "," | ";" | "\t" | "|";
+            /**
+             * Decimal Comma
+             * @default false
+             */
+            decimal_comma: boolean;
+            /**
+             * First Row
+             * @description rows ahead of the first number
+             * @default 1
+             */
+            first_row: number;
+            /**
+             * Time Column
+             * @default 0
+             */
+            time_column: number | null;
+            /**
+             * Date Column
+             * @description where the day has its own
+             */
+            date_column?: number | null;
+            /** @default seconds */
+            time_format: components["schemas"]["TimeFormat"];
+            /**
+             * Interval S
+             * @description between rows, where the file has no times
+             * @default 1
+             */
+            interval_s: number;
+            /**
+             * Columns
+             * @default []
+             */
+            columns: components["schemas"]["ColumnUse"][];
+        };
+        /**
          * DemoChoice
          * @description Whom of the demo to be.
          */
@@ -1664,6 +2027,12 @@ export interface components {
              */
             is_set_up: boolean;
         };
+        /**
+         * Drift
+         * @description What a level does.
+         * @enum {string}
+         */
+        Drift: "steady" | "climbs" | "falls" | "unclear";
         /**
          * EditedCircuit
          * @description A circuit after a change, laid out.
@@ -1830,6 +2199,14 @@ export interface components {
             warnings: string[];
         };
         /**
+         * FileSize
+         * @description How much of a file has come.
+         */
+        FileSize: {
+            /** Bytes There */
+            bytes_there: number;
+        };
+        /**
          * Finding
          * @description How one rule comes out for one thing.
          *
@@ -1897,6 +2274,26 @@ export interface components {
             words: string;
             /** Stop */
             stop?: string | null;
+        };
+        /**
+         * Gap
+         * @description A stretch in which a logger gave nothing, or a conductor was lost for a short while.
+         */
+        Gap: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "no data" | "volts lost" | "amps lost";
+            /**
+             * Channel
+             * @description place of the channel; none: all of them
+             */
+            channel: number | null;
+            /** At S */
+            at_s: number;
+            /** Lasts S */
+            lasts_s: number;
         };
         /**
          * Guard
@@ -2234,6 +2631,21 @@ export interface components {
          */
         Leaves: "brief" | "idle" | "isolated" | "dead";
         /**
+         * Level
+         * @description A stretch in which a channel keeps its level.
+         */
+        Level: {
+            /** Channel */
+            channel: number;
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /** Level */
+            level: number;
+            slope: components["schemas"]["Slope"] | null;
+        };
+        /**
          * Lifted
          * @description A conductor taken off behind a part.
          */
@@ -2325,6 +2737,81 @@ export interface components {
              * @description of a motor, held still
              */
             locked_amps?: number | null;
+        };
+        /**
+         * LoadReport
+         * @description Everything that was found in a trace, and what it means.
+         */
+        LoadReport: {
+            /** Channels */
+            channels: components["schemas"]["Channel"][];
+            /** Samples */
+            samples: number;
+            /** Duration S */
+            duration_s: number;
+            /** Step S */
+            step_s: number;
+            /** Starts */
+            starts: components["schemas"]["Start"][];
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
+            /** Levels */
+            levels: components["schemas"]["Level"][];
+            /** Sags */
+            sags: components["schemas"]["Sag"][];
+            /** Volts Unbalance Percent */
+            volts_unbalance_percent: number | null;
+            /** Amps Unbalance Percent */
+            amps_unbalance_percent: number | null;
+            /** Gaps */
+            gaps: components["schemas"]["Gap"][];
+            /** Findings */
+            findings: components["schemas"]["TraceFinding"][];
+        };
+        /**
+         * LoadTest
+         * @description A load test as it stands.
+         */
+        LoadTest: {
+            /**
+             * Id
+             * Format: uuid
+             * @description made where it is begun: sending it twice changes nothing
+             */
+            id: string;
+            /** Title */
+            title: string;
+            /** Channels */
+            channels: components["schemas"]["Channel"][];
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "csv" | "clamp" | "typed";
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            state: components["schemas"]["State"];
+            /**
+             * Progress
+             * @description 0 to 1; of a clamp, how much of its time has gone by
+             */
+            progress: number;
+            /**
+             * Why
+             * @description why it failed
+             */
+            why: string;
+            /**
+             * Rows
+             * @description of a file: rows taken, rows left out, and which
+             */
+            rows: {
+                [key: string]: unknown;
+            } | null;
+            report: components["schemas"]["LoadReport"] | null;
         };
         /**
          * LogLine
@@ -2432,6 +2919,12 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * Mark
+         * @description How a finding is to be taken.
+         * @enum {string}
+         */
+        Mark: "good" | "look" | "tells";
         /**
          * Meaning
          * @description What the numbers can mean, said for the place where they were read.
@@ -2658,6 +3151,20 @@ export interface components {
              * @default
              */
             site_address: string;
+        };
+        /**
+         * NewFileTest
+         * @description A file to read, once all its pieces have come.
+         */
+        NewFileTest: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Title */
+            title: string;
+            mapping: components["schemas"]["CsvMapping"];
         };
         /**
          * NewLink
@@ -3464,6 +3971,31 @@ export interface components {
             in_cable: boolean;
         };
         /**
+         * Sag
+         * @description How far a voltage falls for each ampere of the load.
+         */
+        Sag: {
+            /** Lanes */
+            lanes: string[];
+            /**
+             * Ohm
+             * @description volts between the two conductors for each ampere
+             */
+            ohm: number;
+            /**
+             * Uncertainty Ohm
+             * @description half width of the 95 % interval
+             */
+            uncertainty_ohm: number;
+            /**
+             * Amps
+             * @description of the largest step
+             */
+            amps: number;
+            /** Steps */
+            steps: number;
+        };
+        /**
          * Scope
          * @description How far the technician may go, in which order, and with what.
          */
@@ -3760,6 +4292,46 @@ export interface components {
          */
         Slip: "two_in_jaws" | "load_connected" | "call_ended" | "other_state" | "poor_contact" | "ghost" | "decimal" | "drift" | "no_current" | "silent_tester" | "start" | "no_triangle";
         /**
+         * Slope
+         * @description How a level changes over a stretch.
+         */
+        Slope: {
+            /**
+             * Per Minute
+             * @description [V/min or A/min]
+             */
+            per_minute: number;
+            /**
+             * Uncertainty
+             * @description half width of the 95 % interval, same unit
+             */
+            uncertainty: number;
+            /**
+             * Change Percent
+             * @description over the whole stretch, of its mean
+             */
+            change_percent: number;
+            /** Change Uncertainty Percent */
+            change_uncertainty_percent: number;
+            drift: components["schemas"]["Drift"];
+        };
+        /**
+         * Stage
+         * @description A stage that came on or went off.
+         */
+        Stage: {
+            /** Channel */
+            channel: number;
+            /** At S */
+            at_s: number;
+            /**
+             * Amps
+             * @description by how much the amps changed; negative where it went off
+             */
+            amps: number;
+            kind: components["schemas"]["StepKind"];
+        };
+        /**
          * Stamp
          * @description Another text as soon as anything of a call was changed.
          */
@@ -3774,11 +4346,42 @@ export interface components {
          */
         Stance: "for" | "against" | "neutral";
         /**
+         * Start
+         * @description One start.
+         */
+        Start: {
+            /** At S */
+            at_s: number;
+            /** Peak Amps */
+            peak_amps: number;
+            /** Settles S */
+            settles_s?: number | null;
+            /** Level Amps */
+            level_amps: number;
+            /**
+             * Sees Peak
+             * @default true
+             */
+            sees_peak: boolean;
+        };
+        /**
+         * State
+         * @description How far a load test is.
+         * @enum {string}
+         */
+        State: "running" | "stopping" | "ready" | "failed";
+        /**
          * Status
          * @description How a rule comes out.
          * @enum {string}
          */
         Status: "not_met" | "advice" | "cannot_tell" | "met";
+        /**
+         * StepKind
+         * @description What a step of the amps is.
+         * @enum {string}
+         */
+        StepKind: "start" | "stop" | "stage_on" | "stage_off";
         /**
          * Stop
          * @description Going on is dangerous to people or ruins the equipment.
@@ -4154,6 +4757,12 @@ export interface components {
             probability: number;
         };
         /**
+         * TimeFormat
+         * @description How a file writes its times.
+         * @enum {string}
+         */
+        TimeFormat: "seconds" | "milliseconds" | "minutes" | "hours" | "days" | "clock" | "iso" | "month_first" | "day_first" | "none";
+        /**
          * Toggle
          * @description One switch turned off, and what became of what was alive before.
          */
@@ -4173,6 +4782,22 @@ export interface components {
          * @enum {string}
          */
         Tool: "loz" | "ohms" | "insulation" | "tester" | "thermometer" | "sequence" | "eyes";
+        /**
+         * TraceFinding
+         * @description One thing that a trace says.
+         */
+        TraceFinding: {
+            mark: components["schemas"]["Mark"];
+            /** Title */
+            title: string;
+            /** Says */
+            says: string;
+            /**
+             * At S
+             * @description where on the chart; none: all of it
+             */
+            at_s?: number | null;
+        };
         /**
          * Tread
          * @description One part, or several that were read across together, on one conductor.
@@ -4262,6 +4887,29 @@ export interface components {
             kind: "turning";
             /** Part */
             part: string;
+        };
+        /**
+         * TypedTest
+         * @description Numbers typed at intervals.
+         */
+        TypedTest: {
+            /**
+             * Id
+             * Format: uuid
+             * @description made where it is begun: sending it twice changes nothing
+             */
+            id: string;
+            /** Title */
+            title: string;
+            /** Channels */
+            channels: components["schemas"]["Channel"][];
+            /** Seconds */
+            seconds: number[];
+            /**
+             * Values
+             * @description for each channel as many as there are times
+             */
+            values: (number | null)[][];
         };
         /**
          * Unit
@@ -4632,15 +5280,20 @@ export type Between = components['schemas']['Between'];
 export type Box = components['schemas']['Box'];
 export type By = components['schemas']['By'];
 export type CallDetails = components['schemas']['CallDetails'];
+export type CallLoadTests = components['schemas']['CallLoadTests'];
 export type CallPage = components['schemas']['CallPage'];
 export type CallRatings = components['schemas']['CallRatings'];
 export type CallRepair = components['schemas']['CallRepair'];
 export type CallStatus = components['schemas']['CallStatus'];
 export type CallSummary = components['schemas']['CallSummary'];
 export type Change = components['schemas']['Change'];
+export type Channel = components['schemas']['Channel'];
+export type ChartData = components['schemas']['ChartData'];
 export type Chosen = components['schemas']['Chosen'];
 export type Circuit = components['schemas']['Circuit'];
 export type CircuitEdit = components['schemas']['CircuitEdit'];
+export type ClampTest = components['schemas']['ClampTest'];
+export type ColumnUse = components['schemas']['ColumnUse'];
 export type Complaint = components['schemas']['Complaint'];
 export type Conductor = components['schemas']['Conductor'];
 export type ContactorPlate = components['schemas']['ContactorPlate'];
@@ -4649,12 +5302,16 @@ export type ControlTransformer = components['schemas']['ControlTransformer'];
 export type Course = components['schemas']['Course'];
 export type CourseStep = components['schemas']['CourseStep'];
 export type Cover = components['schemas']['Cover'];
+export type CsvGuess = components['schemas']['CsvGuess'];
+export type CsvHead = components['schemas']['CsvHead'];
+export type CsvMapping = components['schemas']['CsvMapping'];
 export type DemoChoice = components['schemas']['DemoChoice'];
 export type Device = components['schemas']['Device'];
 export type DeviceSort = components['schemas']['DeviceSort'];
 export type Diagnosis = components['schemas']['Diagnosis'];
 export type Disconnector = components['schemas']['Disconnector'];
 export type Door = components['schemas']['Door'];
+export type Drift = components['schemas']['Drift'];
 export type EditedCircuit = components['schemas']['EditedCircuit'];
 export type Edition = components['schemas']['Edition'];
 export type End = components['schemas']['End'];
@@ -4667,8 +5324,10 @@ export type FaultKind = components['schemas']['FaultKind'];
 export type Fed = components['schemas']['Fed'];
 export type Feeds = components['schemas']['Feeds'];
 export type FeedsAnswer = components['schemas']['FeedsAnswer'];
+export type FileSize = components['schemas']['FileSize'];
 export type Finding = components['schemas']['Finding'];
 export type Found = components['schemas']['Found'];
+export type Gap = components['schemas']['Gap'];
 export type Guard = components['schemas']['Guard'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type Hands = components['schemas']['Hands'];
@@ -4687,17 +5346,21 @@ export type KnownSystem = components['schemas']['KnownSystem'];
 export type Landed = components['schemas']['Landed'];
 export type LaneState = components['schemas']['LaneState'];
 export type Leaves = components['schemas']['Leaves'];
+export type Level = components['schemas']['Level'];
 export type Lifted = components['schemas']['Lifted'];
 export type LineRead = components['schemas']['LineRead'];
 export type LineTyped = components['schemas']['LineTyped'];
 export type Link = components['schemas']['Link'];
 export type LinkUsed = components['schemas']['LinkUsed'];
 export type LoadData = components['schemas']['LoadData'];
+export type LoadReport = components['schemas']['LoadReport'];
+export type LoadTest = components['schemas']['LoadTest'];
 export type LogLine = components['schemas']['LogLine'];
 export type LogPage = components['schemas']['LogPage'];
 export type Look = components['schemas']['Look'];
 export type LookAsked = components['schemas']['LookAsked'];
 export type LookPlace = components['schemas']['LookPlace'];
+export type Mark = components['schemas']['Mark'];
 export type Meaning = components['schemas']['Meaning'];
 export type Measured = components['schemas']['Measured'];
 export type Measurement = components['schemas']['Measurement'];
@@ -4711,6 +5374,7 @@ export type NewCall = components['schemas']['NewCall'];
 export type NewEntries = components['schemas']['NewEntries'];
 export type NewEntry = components['schemas']['NewEntry'];
 export type NewEquipment = components['schemas']['NewEquipment'];
+export type NewFileTest = components['schemas']['NewFileTest'];
 export type NewLink = components['schemas']['NewLink'];
 export type NewPassword = components['schemas']['NewPassword'];
 export type NextTest = components['schemas']['NextTest'];
@@ -4744,6 +5408,7 @@ export type RepairNotes = components['schemas']['RepairNotes'];
 export type RepairPlan = components['schemas']['RepairPlan'];
 export type Result = components['schemas']['Result'];
 export type Run = components['schemas']['Run'];
+export type Sag = components['schemas']['Sag'];
 export type Scope = components['schemas']['Scope'];
 export type Sharing = components['schemas']['Sharing'];
 export type Sheet = components['schemas']['Sheet'];
@@ -4757,9 +5422,14 @@ export type SiteFeeds = components['schemas']['SiteFeeds'];
 export type SitePage = components['schemas']['SitePage'];
 export type SiteSummary = components['schemas']['SiteSummary'];
 export type Slip = components['schemas']['Slip'];
+export type Slope = components['schemas']['Slope'];
+export type Stage = components['schemas']['Stage'];
 export type Stamp = components['schemas']['Stamp'];
 export type Stance = components['schemas']['Stance'];
+export type Start = components['schemas']['Start'];
+export type State = components['schemas']['State'];
 export type Status = components['schemas']['Status'];
+export type StepKind = components['schemas']['StepKind'];
 export type Stop = components['schemas']['Stop'];
 export type StoredEntry = components['schemas']['StoredEntry'];
 export type Strip = components['schemas']['Strip'];
@@ -4775,11 +5445,14 @@ export type TakeAlong = components['schemas']['TakeAlong'];
 export type TakenBranch = components['schemas']['TakenBranch'];
 export type TakenNode = components['schemas']['TakenNode'];
 export type TakenSuspect = components['schemas']['TakenSuspect'];
+export type TimeFormat = components['schemas']['TimeFormat'];
 export type Toggle = components['schemas']['Toggle'];
 export type Tool = components['schemas']['Tool'];
+export type TraceFinding = components['schemas']['TraceFinding'];
 export type Tread = components['schemas']['Tread'];
 export type Trial = components['schemas']['Trial'];
 export type Turning = components['schemas']['Turning'];
+export type TypedTest = components['schemas']['TypedTest'];
 export type Unit = components['schemas']['Unit'];
 export type Unread = components['schemas']['Unread'];
 export type Use = components['schemas']['Use'];
@@ -8434,6 +9107,713 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_load_tests_api_calls__call_id__load_tests_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallLoadTests"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    recognize_file_api_calls__call_id__load_tests_recognized_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CsvHead"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CsvGuess"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_piece_api_calls__call_id__load_tests__test_id__pieces__place__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: string;
+                place: number;
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileSize"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_file_api_calls__call_id__load_tests_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFileTest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallLoadTests"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    type_numbers_api_calls__call_id__load_tests_typed_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedTest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallLoadTests"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run_clamp_api_calls__call_id__load_tests_clamp_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClampTest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallLoadTests"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_load_test_api_calls__call_id__load_tests__test_id__stopped_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: string;
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallLoadTests"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_load_test_api_calls__call_id__load_tests__test_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: string;
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallLoadTests"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_chart_api_calls__call_id__load_tests__test_id__chart_get: {
+        parameters: {
+            query?: {
+                from_s?: number | null;
+                to_s?: number | null;
+                stretches?: number;
+            };
+            header?: never;
+            path: {
+                test_id: string;
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartData"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_trace_api_calls__call_id__load_tests__test_id__csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: string;
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -12,7 +12,7 @@ from zesty_copper.core.load_test.sag import Sag, sag_of
 from zesty_copper.core.load_test.starts import Start, start_at
 from zesty_copper.core.load_test.steadiness import CLIMB_SHARE, HEAT_CLIMB_SHARE, slope_of
 from zesty_copper.core.load_test.steps import Step, StepKind, steps
-from zesty_copper.core.load_test.tell import Finding, findings_of
+from zesty_copper.core.load_test.tell import TraceFinding, findings_of
 from zesty_copper.core.load_test.trace import Series, Trace
 
 __all__ = ["LoadReport", "analysed"]
@@ -28,7 +28,7 @@ LEVEL_S = 20.0
 class LoadReport(Measured):
     """Everything that was found in a trace, and what it means."""
 
-    findings: tuple[Finding, ...]
+    findings: tuple[TraceFinding, ...]
 
 
 def analysed(trace: Trace, expected_ohm: Mapping[tuple[str, str], float] | None = None) -> LoadReport:

@@ -19,7 +19,7 @@ SURE_TIMES = 2.0
 class Sag(Frozen):
     """How far a voltage falls for each ampere of the load."""
 
-    lanes: tuple[str, str]
+    lanes: tuple[str, ...]
     ohm: float = Field(description="volts between the two conductors for each ampere")
     uncertainty_ohm: float = Field(description="half width of the 95 % interval")
     amps: float = Field(description="of the largest step")

@@ -15,7 +15,7 @@ from zesty_copper.core.load_test.steps import StepKind
 from zesty_copper.core.load_test.trace import Channel
 from zesty_copper.core.words import say
 
-__all__ = ["Finding", "Mark", "findings_of"]
+__all__ = ["Mark", "TraceFinding", "findings_of"]
 
 LEVEL_S = 20.0
 """A shorter stretch says nothing of steadiness [s]."""
@@ -41,7 +41,7 @@ class Mark(StrEnum):
     TELLS = "tells"
 
 
-class Finding(Frozen):
+class TraceFinding(Frozen):
     """One thing that a trace says."""
 
     mark: Mark
@@ -50,7 +50,7 @@ class Finding(Frozen):
     at_s: float | None = Field(default=None, description="where on the chart; none: all of it")
 
 
-def findings_of(measured: Measured, expected_ohm: Mapping[tuple[str, str], float]) -> tuple[Finding, ...]:
+def findings_of(measured: Measured, expected_ohm: Mapping[tuple[str, str], float]) -> tuple[TraceFinding, ...]:
     """Say everything that was measured, in the order in which a technician asks.
 
     Parameters
@@ -72,7 +72,7 @@ def _rated(channels: Sequence[Channel]) -> float | None:
     return next((one.rated_amps for one in channels if one.kind == "amps"), None)
 
 
-def _say_starts(starts: Sequence[Start], rated: float | None) -> Iterator[Finding]:
+def _say_starts(starts: Sequence[Start], rated: float | None) -> Iterator[TraceFinding]:
     for one in starts:
         title = say("load_test.start", at=_clock(one.at_s))
         if one.settles_s is None:
@@ -86,10 +86,10 @@ def _say_starts(starts: Sequence[Start], rated: float | None) -> Iterator[Findin
             words, mark = say("load_test.locked", level=one.level_amps, rated=rated), Mark.LOOK
         if not one.sees_peak:
             words += " " + say("load_test.peak_unseen")
-        yield Finding(mark=mark, title=title, says=words, at_s=one.at_s)
+        yield TraceFinding(mark=mark, title=title, says=words, at_s=one.at_s)
 
 
-def _say_levels(channels: Sequence[Channel], levels: Sequence[Level]) -> Iterator[Finding]:
+def _say_levels(channels: Sequence[Channel], levels: Sequence[Level]) -> Iterator[TraceFinding]:
     for one in levels:
         channel, slope = channels[one.channel], one.slope
         if channel.kind == "volts" or slope is None or one.to_s - one.from_s < LEVEL_S or one.level < 1.0:
@@ -113,14 +113,14 @@ def _say_levels(channels: Sequence[Channel], levels: Sequence[Level]) -> Iterato
         if channel.rated_amps is not None and one.level > OVER_PLATE * channel.rated_amps:
             words += " " + say("load_test.over_plate", rated=channel.rated_amps)
             mark = Mark.LOOK
-        yield Finding(mark=mark, title=title, says=words, at_s=one.from_s)
+        yield TraceFinding(mark=mark, title=title, says=words, at_s=one.from_s)
 
 
-def _say_sags(sags: Sequence[Sag], expected: Mapping[tuple[str, str], float]) -> Iterator[Finding]:
+def _say_sags(sags: Sequence[Sag], expected: Mapping[tuple[str, str], float]) -> Iterator[TraceFinding]:
     for one in sags:
         title = say("load_test.sag", a=one.lanes[0], b=one.lanes[1], ohm=one.ohm, about=one.uncertainty_ohm)
         words = say("load_test.sag_at", volts=one.ohm * one.amps, amps=one.amps)
-        new = expected.get(one.lanes)
+        new = expected.get((one.lanes[0], one.lanes[1]))
         mark = Mark.TELLS
         if new is not None:
             too_many = one.ohm - new
@@ -129,23 +129,23 @@ def _say_sags(sags: Sequence[Sag], expected: Mapping[tuple[str, str], float]) ->
             mark = Mark.LOOK if poor else Mark.GOOD
             if poor:
                 words += " " + say("load_test.sag_joint", ohm=too_many, watts=too_many * one.amps**2)
-        yield Finding(mark=mark, title=title, says=words)
+        yield TraceFinding(mark=mark, title=title, says=words)
 
 
-def _say_unbalance(volts: float | None, amps: float | None) -> Iterator[Finding]:
+def _say_unbalance(volts: float | None, amps: float | None) -> Iterator[TraceFinding]:
     if volts is not None:
         good = volts <= VOLTS_UNBALANCE
         words = say("load_test.volts_alike") if good else say("load_test.volts_apart", limit=VOLTS_UNBALANCE)
         title = say("load_test.volts_unbalance", percent=volts)
-        yield Finding(mark=Mark.GOOD if good else Mark.LOOK, title=title, says=words)
+        yield TraceFinding(mark=Mark.GOOD if good else Mark.LOOK, title=title, says=words)
     if amps is not None:
         good = amps <= AMPS_UNBALANCE
         words = say("load_test.amps_alike") if good else say("load_test.amps_apart", limit=AMPS_UNBALANCE)
         title = say("load_test.amps_unbalance", percent=amps)
-        yield Finding(mark=Mark.GOOD if good else Mark.LOOK, title=title, says=words)
+        yield TraceFinding(mark=Mark.GOOD if good else Mark.LOOK, title=title, says=words)
 
 
-def _say_stages(stages: Sequence[Stage]) -> Iterator[Finding]:
+def _say_stages(stages: Sequence[Stage]) -> Iterator[TraceFinding]:
     told = [one for one in stages if one.kind in (StepKind.STAGE_ON, StepKind.STAGE_OFF)]
     if not told:
         return
@@ -155,15 +155,15 @@ def _say_stages(stages: Sequence[Stage]) -> Iterator[Finding]:
         else say("load_test.stage_off", at=_clock(one.at_s), amps=-one.amps)
         for one in told[:12]
     )
-    yield Finding(mark=Mark.TELLS, title=say("load_test.stages", count=len(told)), says=words, at_s=told[0].at_s)
+    yield TraceFinding(mark=Mark.TELLS, title=say("load_test.stages", count=len(told)), says=words, at_s=told[0].at_s)
 
 
-def _say_gaps(channels: Sequence[Channel], gaps: Sequence[Gap]) -> Iterator[Finding]:
+def _say_gaps(channels: Sequence[Channel], gaps: Sequence[Gap]) -> Iterator[TraceFinding]:
     times = [one.at_s for one in gaps if one.what == "amps lost"]
     chattering = [a for a, b in zip(times, times[CHATTER_TIMES - 1 :], strict=False) if b - a <= CHATTER_S]
     if chattering:
         title, words = say("load_test.chatters"), say("load_test.chatters_why")
-        yield Finding(mark=Mark.LOOK, title=title, says=words, at_s=chattering[0])
+        yield TraceFinding(mark=Mark.LOOK, title=title, says=words, at_s=chattering[0])
     for what, title, why in (
         ("no data", say("load_test.no_data"), say("load_test.no_data_why")),
         ("volts lost", say("load_test.volts_lost"), say("load_test.volts_lost_why")),
@@ -175,7 +175,7 @@ def _say_gaps(channels: Sequence[Channel], gaps: Sequence[Gap]) -> Iterator[Find
             label = "" if first.channel is None else channels[first.channel].label
             words = say("load_test.times", count=len(own), at=_clock(first.at_s), label=label, lasts=first.lasts_s)
             mark = Mark.TELLS if what == "no data" else Mark.LOOK
-            yield Finding(mark=mark, title=title, says=f"{words} {why}", at_s=first.at_s)
+            yield TraceFinding(mark=mark, title=title, says=f"{words} {why}", at_s=first.at_s)
 
 
 def _clock(seconds: float) -> str:

@@ -19,7 +19,7 @@ export function CallFrame() {
         <ol>
           {stagesOf(callId, data, rated.data).map(({ name, to, state, done }) => (
             <li key={name}>
-              <NavLink to={to} end className={({ isActive }) => `${isActive ? 'is-here' : ''} ${done ? 'is-done' : ''}`}>
+              <NavLink to={to} end={name === 'Find'} className={({ isActive }) => `${isActive ? 'is-here' : ''} ${done ? 'is-done' : ''}`}>
                 <b>{name}</b>
                 <span className="stage-state">{state}</span>
               </NavLink>

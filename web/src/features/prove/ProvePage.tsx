@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Segmented } from 'antd'
-import { useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 
 import { repair } from '../../api/queries'
 import type { CallRepair } from '../../api/schema.gen'
@@ -14,6 +14,11 @@ import { ProofRow } from './ProofRow'
 
 type Proof = CallRepair['proof']
 type Notes = NonNullable<CallRepair['notes']['proof']>
+
+const MODES: { value: NonNullable<Notes['mode']>; label: string }[] = [
+  { value: 'cooling', label: 'Cooling' },
+  { value: 'heat_pump', label: 'Heat pump heating' },
+]
 
 const GROUPS: readonly (readonly [Proof['items'][number]['group'], string])[] = [
   ['volts', 'Volts at the unit'],
@@ -53,13 +58,16 @@ function Shown({ callId, data }: { callId: string; data: CallRepair }) {
       </FrameTitle>
       {data.stop ? <StopView stop={data.stop} /> : null}
       <Clash {...clash} />
+      <Link className="plain-button" to={`/calls/${callId}/prove/load-tests`}>
+        Load test over time
+      </Link>
       <Summary proof={proof} outcome={notes.outcome ?? 'open'} reason={notes.reason ?? ''} />
       {GROUPS.map(([group, title]) => {
         const items = proof.items.filter((one) => one.group === group)
         return items.length ? (
           <section key={group} aria-label={title}>
             <h2>{title}</h2>
-            {group === 'air' && cools ? <Segmented size="large" aria-label="What it does while the air is read" disabled={!data.may_change} value={notes.mode ?? 'cooling'} options={[{ value: 'cooling', label: 'Cooling' }, { value: 'heat_pump', label: 'Heat pump heating' }]} onChange={(mode) => set({ mode })} /> : null}
+            {group === 'air' && cools ? <Segmented size="large" aria-label="What it does while the air is read" disabled={!data.may_change} value={notes.mode ?? 'cooling'} options={MODES} onChange={(mode) => set({ mode })} /> : null}
             <ul className="proof-list">
               {items.map((item) => (
                 <ProofRow

@@ -6,16 +6,14 @@ from typing import Literal
 from pydantic import Field
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.conductor import conductor_resistance_ohm
 from zesty_copper.core.circuit.measurement import Around, Between, Reading, Warmth
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.ohms import closed_ohm
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.formulas import FUSE_PERCENT, MATE_PERCENT, infrared_class
 
 __all__ = ["Tread", "staircase"]
 
-WARM_C = 50.0
-"""Conductor temperature taken for a run that carries its load; common practice, no source."""
 HIGH_TIMES = 3.0
 """A joint loses up to so many times what a new one does before it counts as high: joints vary so much."""
 HIGH_VOLTS = 0.1
@@ -93,7 +91,7 @@ def _tread(circuit: Circuit, parts: tuple[Part, ...], lane: str, amps: dict[tupl
         flows, by = max(others), "other leg"
     else:
         flows, by = circuit.carried_amps(parts[-1]), "plates"
-    expected = sum(_closed_ohm(part) for part in parts) * flows
+    expected = sum(closed_ohm(part) for part in parts) * flows
     return Tread(
         parts=tuple(part.id for part in parts),
         lane=lane,
@@ -101,13 +99,6 @@ def _tread(circuit: Circuit, parts: tuple[Part, ...], lane: str, amps: dict[tupl
         amps_by=by,
         expected_volts=expected,
     )
-
-
-def _closed_ohm(part: Part) -> float:
-    """Resistance of one conductor of a part when new [ohm]."""
-    if part.conductor is not None:
-        return conductor_resistance_ohm(part.conductor, WARM_C)
-    return (part.entry.resistance_mohm or 0.0) / 1000
 
 
 def _stretch(circuit: Circuit, reading: Reading) -> tuple[str, tuple[Part, ...]] | None:

@@ -2,8 +2,7 @@
 
 from collections.abc import Iterator
 
-from zesty_copper.core.circuit.conductor import conductor_resistance_ohm
-from zesty_copper.core.circuit.model import Part
+from zesty_copper.core.circuit.ohms import way_ohm
 from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject
 from zesty_copper.core.words import say
 
@@ -19,8 +18,6 @@ SAG_SLACK_OHM = 0.05
 """What the utility's side and the panel may add to the wire's own ohms; common practice, no source."""
 MOST_UNBALANCE = 2.0
 """Of three legs' volts [%]; makers' common limit (common practice, no source; NEMA MG 1 derates from 1 %)."""
-WARM_C = 50.0
-"""Temperature taken for conductors under load [°C]; common practice, no source."""
 
 
 def volts(subject: Subject) -> Iterator[Ask]:
@@ -79,7 +76,7 @@ def _sag(subject: Subject, a: str, b: str) -> Iterator[Ask]:
     if rest is None or load is None or not amps:
         return
     lost = rest - load
-    expected = sum(_way_ohm(subject, lane) for lane in (a, b))
+    expected = sum(way_ohm(subject.circuit, subject.loads[0], lane) for lane in (a, b))
     too_many = lost / amps - expected
 
     def judge(_: float) -> Judged:
@@ -91,19 +88,6 @@ def _sag(subject: Subject, a: str, b: str) -> Iterator[Ask]:
 
     key, label = subject.key("sag", a, b), say("proof.sag_per_ampere", a=a, b=b)
     yield Ask(key, "volts", label, "ohm", "", judge, found=max(0.0, lost / amps))
-
-
-def _way_ohm(subject: Subject, lane: str) -> float:
-    """Ohms of one conductor from the source to the unit, everything as new [ohm]."""
-    circuit = subject.circuit
-    ways = [part for part in circuit.path(subject.loads[0]) if part.has_points and lane in circuit.lanes_of(part)]
-    return sum(_closed_ohm(part) for part in ways)
-
-
-def _closed_ohm(part: Part) -> float:
-    if part.conductor is not None:
-        return conductor_resistance_ohm(part.conductor, WARM_C)
-    return (part.entry.resistance_mohm or 0.0) / 1000
 
 
 def _unbalance(subject: Subject) -> Iterator[Ask]:

@@ -1,0 +1,1 @@
+"""How a logger's file of a million rows is taken in, and drawn."""

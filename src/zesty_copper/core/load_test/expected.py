@@ -1,0 +1,56 @@
+"""What a circuit lets expect of a load test: its channels, plates' amps, and the ohms of wire and joints as new."""
+
+import math
+from collections.abc import Sequence
+
+from zesty_copper.core.circuit.catalogue import Role
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.ohms import way_ohm
+from zesty_copper.core.load_test.trace import Channel
+
+__all__ = ["expected_ohm", "plated", "usual_channels"]
+
+
+def _loads(circuit: Circuit) -> list[Part]:
+    """What the equipment's first supply is there for."""
+    loads = [one for one in circuit.loads if one.load is not None and not one.entry.elsewhere]
+    roots = [circuit.root(one) for one in loads if circuit.root(one).entry.role is Role.SOURCE]
+    return [one for one in loads if roots and circuit.root(one) is roots[0]]
+
+
+def _lanes(circuit: Circuit, load: Part) -> tuple[str, ...]:
+    return tuple(lane for lane in circuit.lanes_of(circuit.root(load)) if lane in circuit.lanes_of(load))
+
+
+def usual_channels(circuit: Circuit) -> tuple[Channel, ...]:
+    """Volts between the legs of the equipment, or to its neutral, and amps of each leg."""
+    loads = _loads(circuit)
+    used = [lane for lane in circuit.lanes if any(lane in _lanes(circuit, one) for one in loads) and lane != GROUND]
+    hot = [lane for lane in used if lane in circuit.supply_of(circuit.root(loads[0])).legs] if loads else []
+    ends = hot if len(hot) > 1 else used
+    pairs = [(a, b) for i, a in enumerate(ends) for b in ends[i + 1 :]]
+    volts = [Channel(kind="volts", lanes=pair) for pair in pairs]
+    return (*volts, *(plated(circuit, Channel(kind="amps", lanes=(lane,))) for lane in hot))
+
+
+def plated(circuit: Circuit, channel: Channel) -> Channel:
+    """Say of a channel of amps what its conductor carries by the plates, and whether that is heat alone."""
+    own = [one for one in _loads(circuit) if channel.lanes[0] in _lanes(circuit, one)]
+    if channel.kind == "volts" or not own:
+        return channel
+    amps = sum(one.load.rated_amps for one in own if one.load)
+    return channel.model_copy(update={"rated_amps": amps, "heats": all(one.kind == "heater" for one in own)})
+
+
+def expected_ohm(circuit: Circuit, channels: Sequence[Channel]) -> dict[tuple[str, str], float]:
+    """Volts that wire and joints as new lose for each ampere, by the two conductors [ohm].
+
+    Two legs of three phases carry amps that are not opposite: their drops add to √3 of one, not to twice.
+    """
+    loads = _loads(circuit)
+    if not loads:
+        return {}
+    three = any(len(_lanes(circuit, one)) == 3 for one in loads)
+    share = math.sqrt(3) / 2 if three else 1.0
+    pairs = [(one.lanes[0], one.lanes[1]) for one in channels if one.kind == "volts" and len(one.lanes) == 2]
+    return {pair: share * sum(way_ohm(circuit, loads[0], lane) for lane in pair) for pair in pairs}

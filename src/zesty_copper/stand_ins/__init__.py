@@ -1,0 +1,1 @@
+"""Simulated devices that ship with the product, each reached as a real one would be."""
