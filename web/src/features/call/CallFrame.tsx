@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { NavLink, Outlet, useOutletContext, useParams } from 'react-router'
+import { useEffect, useRef } from 'react'
+import { NavLink, Outlet, useLocation, useOutletContext, useParams } from 'react-router'
 
 import { ratings, workbench } from '../../api/queries'
 import type { CallRatings, Workbench } from '../../api/schema.gen'
@@ -13,9 +14,13 @@ export function CallFrame() {
   const { callId = '' } = useParams()
   const { data } = useQuery(workbench(callId))
   const rated = useQuery({ ...ratings(callId), enabled: data !== undefined, retry: false })
+  const bar = useRef<HTMLElement>(null)
+  const { pathname } = useLocation()
+  // On a phone not every stage fits: the one that is open does.
+  useEffect(() => bar.current?.querySelector('.is-here')?.scrollIntoView({ block: 'nearest', inline: 'center' }), [pathname, data])
   return (
     <>
-      <nav className="stages" aria-label="Stages of this call">
+      <nav ref={bar} className="stages" aria-label="Stages of this call">
         <ol>
           {stagesOf(callId, data, rated.data).map(({ name, to, state, done }) => (
             <li key={name}>
