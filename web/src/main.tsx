@@ -11,6 +11,7 @@ import { createBrowserRouter, RouterProvider } from 'react-router'
 import { CallFrame } from './features/call/CallFrame'
 import { Door } from './features/door/Door'
 import { isKept, persister } from './offline/pages'
+import { BrokenPage } from './shared/BrokenPage'
 import { applyColours } from './shared/colours'
 import { Frame } from './shared/Frame'
 import { Loading } from './shared/states'
@@ -34,6 +35,7 @@ const CircuitPage = withForms(() => import('./features/circuit/CircuitPage'))
 const RatingsPage = withForms(() => import('./features/ratings/RatingsPage'))
 const RepairPage = withForms(() => import('./features/repair/RepairPage'))
 const ProvePage = withForms(() => import('./features/prove/ProvePage'))
+const HandOverPage = withForms(() => import('./features/handOver/HandOverPage'))
 const LoadTestsPage = withForms(() => import('./features/loadTest/LoadTestsPage'))
 const CallPage = withForms(() => import('./features/call/CallPage'))
 const EquipmentListPage = withForms(() => import('./features/equipment/EquipmentListPage'))
@@ -53,6 +55,7 @@ const later = (page: React.ReactNode) => <Suspense fallback={<Loading what="the 
 const router = createBrowserRouter([
   {
     element: <Frame />,
+    errorElement: <BrokenPage />,
     children: [
       { path: '/join', element: later(<JoinPage />) },
       {
@@ -71,6 +74,7 @@ const router = createBrowserRouter([
               { path: 'ratings', element: later(<RatingsPage />) },
               { path: 'repair', element: later(<RepairPage />) },
               { path: 'prove', element: later(<ProvePage />) },
+              { path: 'hand-over', element: later(<HandOverPage />) },
               { path: 'prove/load-tests', element: later(<LoadTestsPage />) },
             ],
           },

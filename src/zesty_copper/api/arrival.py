@@ -1,6 +1,7 @@
 """How a request arrives: whole, within bounds of size and time. And whether whoever sent it still waits."""
 
 import asyncio
+import re
 from collections.abc import Callable
 from contextlib import suppress
 from contextvars import ContextVar
@@ -10,11 +11,15 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from zesty_copper.api.problems import problem
 from zesty_copper.files.job_file import MAX_BYTES as MAX_JOB_BYTES
+from zesty_copper.files.photo import MOST_PHOTO_BYTES
 
 __all__ = ["MAX_BODY_BYTES", "Arrival", "nobody_waits"]
 
 MAX_BODY_BYTES = 1_000_000
-LARGER_BODIES = {"/api/imported-calls": 2 * MAX_JOB_BYTES}
+LARGER_BODIES = (
+    (re.compile(r"/api/imported-calls"), 2 * MAX_JOB_BYTES),
+    (re.compile(r"/api/calls/[^/]+/photos/[^/]+"), MOST_PHOTO_BYTES),
+)
 """A job file is sent as text within JSON, which takes more room than the file itself."""
 BODY_SECONDS = 20.0
 """How long the next piece of a body is waited for."""
@@ -39,7 +44,7 @@ class Arrival:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
-        most = LARGER_BODIES.get(scope["path"], MAX_BODY_BYTES)
+        most = next((most for path, most in LARGER_BODIES if path.fullmatch(scope["path"])), MAX_BODY_BYTES)
         body = bytearray()
         more = True
         while more:

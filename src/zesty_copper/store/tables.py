@@ -19,6 +19,7 @@ __all__ = [
     "LoadChunkRow",
     "LoadTestRow",
     "PersonRow",
+    "PhotoRow",
     "SecretRow",
     "SessionRow",
     "ShareRow",
@@ -144,6 +145,7 @@ class CallRow(Base):
     repair: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="what was chosen and noted")
     found: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), doc="what was last said of it")
     status: Mapped[str] = mapped_column(Text, default="open")
+    visit: Mapped[str] = mapped_column(Text, default="service", server_default="service")
     deleted_at: Mapped[datetime | None] = mapped_column(
         DateTime(timezone=True), doc="when it was taken off the list; none: it is on it"
     )
@@ -214,3 +216,19 @@ class LoadChunkRow(Base):
     seconds: Mapped[bytes] = mapped_column(doc="(samples,) of 8 bytes")
     values: Mapped[bytes] = mapped_column(doc="(channels, samples) of 4 bytes")
     overview: Mapped[bytes] = mapped_column(doc="(2, channels, stretches) of 4 bytes: lowest, highest of 64 samples")
+
+
+class PhotoRow(Base):
+    """A photo, where on the circuit it was taken, and what it shows."""
+
+    __tablename__ = "photo"
+    id: Mapped[UUID] = mapped_column(primary_key=True, doc="made where it was taken")
+    call_id: Mapped[UUID] = mapped_column(ForeignKey("call.id"), index=True)
+    part: Mapped[str | None] = mapped_column(Text)
+    lane: Mapped[str | None] = mapped_column(Text)
+    words: Mapped[str] = mapped_column(Text)
+    added_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    width: Mapped[int]
+    height: Mapped[int]
+    jpeg: Mapped[bytes]
+    thumb: Mapped[bytes]

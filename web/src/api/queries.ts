@@ -136,3 +136,9 @@ export const chartData = (callId: string, testId: string, window: { from: number
     placeholderData: keepPreviousData,
     gcTime: 60_000,
   })
+
+export const photos = (callId: string) =>
+  queryOptions({
+    queryKey: ['photos', callId],
+    queryFn: () => answered(api.GET('/api/calls/{call_id}/photos', { params: { path: { call_id: callId } } })),
+  })

@@ -1214,6 +1214,114 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calls/{call_id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Report
+         * @description A sheet of a call as PDF.
+         */
+        get: operations["show_report_api_calls__call_id__report_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/returns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Returns
+         * @description The return visits of a call as iCalendar.
+         */
+        get: operations["show_returns_api_calls__call_id__returns_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Readings
+         * @description The readings and looks of a call as CSV (RFC 4180).
+         */
+        get: operations["show_readings_api_calls__call_id__readings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Photos
+         * @description The photos of a call, each at its place.
+         */
+        get: operations["list_photos_api_calls__call_id__photos_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Photo
+         * @description One photo.
+         */
+        get: operations["show_photo_api_calls__call_id__photos__photo_id__get"];
+        /**
+         * Add Photo
+         * @description Keep a photo, JPEG or PNG, at a place of the circuit; the same sent again changes nothing.
+         */
+        put: operations["add_photo_api_calls__call_id__photos__photo_id__put"];
+        post?: never;
+        /**
+         * Remove Photo
+         * @description Remove a photo; one that is gone already changes nothing.
+         */
+        delete: operations["remove_photo_api_calls__call_id__photos__photo_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1906,6 +2014,29 @@ export interface components {
              * @default []
              */
             columns: components["schemas"]["ColumnUse"][];
+        };
+        /**
+         * Declined
+         * @description Something that was advised and that somebody would not have.
+         */
+        Declined: {
+            /** What */
+            what: string;
+            /**
+             * By
+             * @description who declined it
+             */
+            by: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Warning
+             * @description what they were told may follow
+             */
+            warning: string;
         };
         /**
          * DemoChoice
@@ -3241,6 +3372,20 @@ export interface components {
             caution: string;
         };
         /**
+         * Order
+         * @description A part to bring.
+         */
+        Order: {
+            /** Words */
+            words: string;
+            /**
+             * State
+             * @default to_order
+             * @enum {string}
+             */
+            state: "to_order" | "ordered" | "here";
+        };
+        /**
          * Outcome
          * @description How the proof was left.
          * @enum {string}
@@ -3358,6 +3503,49 @@ export interface components {
              * @default true
              */
             is_active: boolean;
+        };
+        /**
+         * PhotoList
+         * @description The photos of a call.
+         */
+        PhotoList: {
+            /** Photos */
+            photos: components["schemas"]["PhotoShown"][];
+        };
+        /**
+         * PhotoShown
+         * @description A photo, and where it was taken in words.
+         */
+        PhotoShown: {
+            /**
+             * Part
+             * @description of the circuit; none: of the whole
+             */
+            part?: string | null;
+            /** Lane */
+            lane?: string | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Id
+             * Format: uuid
+             * @description made where it was taken: sending it twice changes nothing
+             */
+            id: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
+            /** At */
+            at: string;
         };
         /**
          * Plate
@@ -3669,6 +3857,12 @@ export interface components {
             };
         };
         /**
+         * Quote
+         * @description How far an offer to the customer is.
+         * @enum {string}
+         */
+        Quote: "none" | "waiting" | "accepted" | "declined";
+        /**
          * Raceway
          * @description What the conductors run in.
          * @enum {string}
@@ -3834,6 +4028,24 @@ export interface components {
              *     }
              */
             proof: components["schemas"]["ProofNotes"];
+            /**
+             * Work Done
+             * @description in the technician's own words
+             * @default
+             */
+            work_done: string;
+            /**
+             * Declined
+             * @default []
+             */
+            declined: components["schemas"]["Declined"][];
+            /**
+             * Orders
+             * @default []
+             */
+            orders: components["schemas"]["Order"][];
+            /** @default none */
+            quote: components["schemas"]["Quote"];
         };
         /**
          * RepairPlan
@@ -4122,6 +4334,12 @@ export interface components {
              */
             measured: components["schemas"]["Measured"];
         };
+        /**
+         * SheetKind
+         * @description For whom a sheet is.
+         * @enum {string}
+         */
+        SheetKind: "customer" | "technical" | "electrician" | "tag" | "all";
         /**
          * ShownLook
          * @description A look that stands, in words.
@@ -5305,6 +5523,7 @@ export type Cover = components['schemas']['Cover'];
 export type CsvGuess = components['schemas']['CsvGuess'];
 export type CsvHead = components['schemas']['CsvHead'];
 export type CsvMapping = components['schemas']['CsvMapping'];
+export type Declined = components['schemas']['Declined'];
 export type DemoChoice = components['schemas']['DemoChoice'];
 export type Device = components['schemas']['Device'];
 export type DeviceSort = components['schemas']['DeviceSort'];
@@ -5378,10 +5597,13 @@ export type NewFileTest = components['schemas']['NewFileTest'];
 export type NewLink = components['schemas']['NewLink'];
 export type NewPassword = components['schemas']['NewPassword'];
 export type NextTest = components['schemas']['NextTest'];
+export type Order = components['schemas']['Order'];
 export type Outcome = components['schemas']['Outcome'];
 export type Part = components['schemas']['Part'];
 export type PartKind = components['schemas']['PartKind'];
 export type Person = components['schemas']['Person'];
+export type PhotoList = components['schemas']['PhotoList'];
+export type PhotoShown = components['schemas']['PhotoShown'];
 export type Plate = components['schemas']['Plate'];
 export type PointShown = components['schemas']['PointShown'];
 export type PointStanding = components['schemas']['PointStanding'];
@@ -5396,6 +5618,7 @@ export type PutBack = components['schemas']['PutBack'];
 export type Question = components['schemas']['Question'];
 export type QuickAnswer = components['schemas']['QuickAnswer'];
 export type QuickRead = components['schemas']['QuickRead'];
+export type Quote = components['schemas']['Quote'];
 export type Raceway = components['schemas']['Raceway'];
 export type Range = components['schemas']['Range'];
 export type RatedSupply = components['schemas']['RatedSupply'];
@@ -5412,6 +5635,7 @@ export type Sag = components['schemas']['Sag'];
 export type Scope = components['schemas']['Scope'];
 export type Sharing = components['schemas']['Sharing'];
 export type Sheet = components['schemas']['Sheet'];
+export type SheetKind = components['schemas']['SheetKind'];
 export type ShownLook = components['schemas']['ShownLook'];
 export type ShownReading = components['schemas']['ShownReading'];
 export type SignIn = components['schemas']['SignIn'];
@@ -9770,6 +9994,502 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_report_api_calls__call_id__report_get: {
+        parameters: {
+            query?: {
+                sheet?: components["schemas"]["SheetKind"];
+                zone?: string;
+            };
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_returns_api_calls__call_id__returns_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_readings_api_calls__call_id__readings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_photos_api_calls__call_id__photos_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_photo_api_calls__call_id__photos__photo_id__get: {
+        parameters: {
+            query?: {
+                size?: "whole" | "thumb";
+            };
+            header?: never;
+            path: {
+                photo_id: string;
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_photo_api_calls__call_id__photos__photo_id__put: {
+        parameters: {
+            query?: {
+                /** @description of the circuit; none: of the whole */
+                part?: string | null;
+                lane?: string | null;
+                words?: string;
+            };
+            header?: never;
+            path: {
+                photo_id: string;
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_photo_api_calls__call_id__photos__photo_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: string;
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoList"];
+                };
             };
             /** @description Unauthorized */
             401: {

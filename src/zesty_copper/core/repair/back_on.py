@@ -57,7 +57,7 @@ def _closed_in_order(circuit: Circuit, source: Part, ways: Sequence[Sequence[Par
     for part in itertools.chain(*ways):
         if part.switch is not None and part.entry.moved_by == "hand":
             closed.setdefault(part.switch, part)
-    names = {switch.id: switch.name for switch in circuit.switches}
+    names = {switch.id: f"{switch.name[0].lower()}{switch.name[1:]}" for switch in circuit.switches}
     for switch, part in closed.items():
         if part.entry.overcurrent:
             does = say("repair.back_reset_once", name=names[switch])

@@ -2,16 +2,19 @@
 
 from collections.abc import Iterator
 from datetime import date
+from enum import StrEnum
+from typing import Literal
 
 from pydantic import Field
 
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.people import Line
 from zesty_copper.core.repair.proving.notes import ProofNotes
 from zesty_copper.core.repair.rows import Ask, questions
 from zesty_copper.core.words import say
 
-__all__ = ["Chosen", "PutBack", "RepairNotes", "check_notes", "check_put_back"]
+__all__ = ["Chosen", "Declined", "Order", "PutBack", "Quote", "RepairNotes", "check_notes", "check_put_back"]
 
 
 class Chosen(Frozen):
@@ -31,6 +34,31 @@ class PutBack(Frozen):
     done: bool = False
 
 
+class Declined(Frozen):
+    """Something that was advised and that somebody would not have."""
+
+    what: Line = Field(min_length=1, max_length=200)
+    by: Line = Field(min_length=1, max_length=80, description="who declined it")
+    on: date
+    warning: Line = Field(min_length=1, max_length=300, description="what they were told may follow")
+
+
+class Order(Frozen):
+    """A part to bring."""
+
+    words: Line = Field(min_length=1, max_length=200)
+    state: Literal["to_order", "ordered", "here"] = "to_order"
+
+
+class Quote(StrEnum):
+    """How far an offer to the customer is."""
+
+    NONE = "none"
+    WAITING = "waiting"
+    ACCEPTED = "accepted"
+    DECLINED = "declined"
+
+
 class RepairNotes(Frozen):
     """Everything that was chosen and noted about the repair of one call."""
 
@@ -38,6 +66,10 @@ class RepairNotes(Frozen):
     done: tuple[str, ...] = Field(default=(), max_length=200, description="lines that were ticked off")
     put_back: tuple[PutBack, ...] = Field(default=(), max_length=60)
     proof: ProofNotes = ProofNotes()
+    work_done: str = Field(default="", max_length=2000, description="in the technician's own words")
+    declined: tuple[Declined, ...] = Field(default=(), max_length=30)
+    orders: tuple[Order, ...] = Field(default=(), max_length=60)
+    quote: Quote = Quote.NONE
 
     @property
     def return_on(self) -> date | None:

@@ -13,7 +13,20 @@ from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import signs
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["Ask", "By", "Decision", "Harm", "Question", "Replaced", "Way", "decisions", "harms", "questions"]
+__all__ = [
+    "Ask",
+    "By",
+    "Decision",
+    "Harm",
+    "Plain",
+    "Question",
+    "Replaced",
+    "Way",
+    "decisions",
+    "harms",
+    "plains",
+    "questions",
+]
 
 
 class By(StrEnum):
@@ -101,6 +114,13 @@ class Harm(Frozen):
     checks: tuple[str, ...]
 
 
+class Plain(Frozen):
+    """What a fault is called on the customer's page."""
+
+    found: str
+    meant: str
+
+
 def _read(name: str) -> dict[str, Any]:
     return tomllib.loads(files(__package__).joinpath(name).read_text("utf-8"))
 
@@ -121,3 +141,9 @@ def questions() -> dict[str, Question]:
 def harms() -> tuple[Harm, ...]:
     """Every row of `harm.toml`."""
     return tuple(Harm.model_validate(row) for row in _read("harm.toml")["harm"])
+
+
+@cache
+def plains() -> dict[FaultKind, Plain]:
+    """Every row of `plain.toml` by its kind of fault."""
+    return {FaultKind(kind): Plain.model_validate(row) for kind, row in _read("plain.toml").items()}

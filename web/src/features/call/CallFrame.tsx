@@ -17,7 +17,9 @@ export function CallFrame() {
   const bar = useRef<HTMLElement>(null)
   const { pathname } = useLocation()
   // On a phone not every stage fits: the one that is open does.
-  useEffect(() => bar.current?.querySelector('.is-here')?.scrollIntoView({ block: 'nearest', inline: 'center' }), [pathname, data])
+  useEffect(() => {
+    bar.current?.querySelector('.is-here')?.scrollIntoView({ block: 'nearest', inline: 'center' })
+  }, [pathname, data, rated.data])
   return (
     <>
       <nav ref={bar} className="stages" aria-label="Stages of this call">
@@ -56,5 +58,6 @@ function stagesOf(callId: string, data: Workbench | undefined, rated: CallRating
     { name: 'Ratings', to: `/calls/${callId}/ratings`, state: !rated ? ' ' : wrong ? `${wrong} not met` : `${count('met')} met, ${count('cannot_tell')} open`, done: rated !== undefined && !wrong && !count('cannot_tell') },
     { name: 'Repair', to: `/calls/${callId}/repair`, state: !verdict ? ' ' : found ? 'decide' : damage ? 'damage seen' : 'not yet', done: proof !== 'open' },
     { name: 'Prove', to: `/calls/${callId}/prove`, state: !data ? ' ' : PROOF[proof], done: proof === 'proven' },
+    { name: 'Hand over', to: `/calls/${callId}/hand-over`, state: !data ? ' ' : data.call.status === 'done' ? 'closed' : 'to do', done: data?.call.status === 'done' },
   ]
 }

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 
 import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
-import { repair } from '../../api/queries'
+import { repair, workbench } from '../../api/queries'
 import type { CallRepair } from '../../api/schema.gen'
 
 export type Notes = CallRepair['notes']
@@ -22,7 +22,11 @@ export function useNotes(callId: string, data: CallRepair) {
       if (before) client.setQueryData(key, { ...before, notes: next })
       return before
     },
-    onSuccess: (kept) => hold(client, key, kept),
+    onSuccess: async (kept) => {
+      // The stages show how the proof was left.
+      client.setQueryData(workbench(callId).queryKey, (page) => page && { ...page, call: { ...page.call, proof: kept.call.proof, not_proven: kept.call.not_proven, return_on: kept.call.return_on } })
+      await hold(client, key, kept)
+    },
     onError: (_error, _told, before) => before && client.setQueryData(key, before),
   })
   return {

@@ -1,0 +1,98 @@
+"""The customer's page: what was found and done, in plain words, before and after."""
+
+from collections.abc import Iterator
+
+from reportlab.platypus import Flowable
+
+from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.repair.proving.items import ProofItem
+from zesty_copper.core.repair.proving.notes import Outcome
+from zesty_copper.core.repair.rows import By, plains
+from zesty_copper.files.pdf.common import left_words, listed, pictures, top, unit_words
+from zesty_copper.files.pdf.paper import rows, says
+from zesty_copper.files.pdf.told import HandOver
+
+__all__ = ["customer"]
+
+
+def customer(told: HandOver) -> Iterator[Flowable]:
+    """Everything that the customer's page says."""
+    yield from top(told, "What we found and what we did")
+    yield says("What we found", "head")
+    yield from (says(one) for one in _plain(told))
+    yield from listed("What we did", _done(told))
+    measured = list(_before_and_after(told))
+    if measured:
+        yield says("Measured before and after", "head")
+        yield rows(("", "before", "after"), measured, (0.5, 0.25, 0.25))
+    yield says("How it was left", "head")
+    yield says(left_words(told))
+    yield from listed("Still to do", _open(told))
+    declined = [
+        f"{one.what}. Declined by {one.by} on {one.on:%b %-d, %Y}. {one.warning}" for one in told.notes.declined
+    ]
+    yield from listed("Advised and declined", declined)
+    yield from pictures(told, 0.8)
+
+
+def _plain(told: HandOver) -> Iterator[str]:
+    """What was found, in the customer's words."""
+    verdict = told.diagnosis.verdict
+    by_key = {one.key: one for one in told.diagnosis.suspects}
+    kinds = [by_key[key].kind for key in verdict.suspects if key in by_key] if told.is_sure else []
+    if FaultKind.NOTHING_WRONG in kinds:
+        yield "The power to your equipment was found good."
+        return
+    known = [plains()[kind] for kind in dict.fromkeys(kinds) if kind in plains()]
+    if not known:
+        damage = [item.because for item in told.plan.items if item.probability is None]
+        yield "Damage was seen: " + "; ".join(damage) + "." if damage else "The cause has not been found yet."
+        return
+    for one in known:
+        yield f"{one.found.format(equipment=told.call.equipment_name)} {one.meant}"
+
+
+def _done(told: HandOver) -> list[str]:
+    own = [line.strip() for line in told.notes.work_done.splitlines() if line.strip()]
+    return own or [one for one in told.notes.done if one in {item.does for item in told.plan.items}]
+
+
+def _before_and_after(told: HandOver) -> Iterator[tuple[str, str, str]]:
+    """Volts and amps as they were read, and as they were proven."""
+    for source, sheet in told.sheets.items():
+        proven = [one for one in told.proof.items if one.value is not None and f":{source}" in one.key]
+        volts = [one for one in proven if one.key.startswith("load:")]
+        was = ", ".join(f"{one:.1f} V" for one in sheet.measured.volts) or "not read"
+        if sheet.measured.volts or volts:
+            yield "Volts at the equipment while it runs", was, _values(volts)
+    amps = [one for one in told.proof.items if one.key.startswith("amps:") and one.value is not None]
+    read = [f"{one:.1f} A" for sheet in told.sheets.values() for one in sheet.measured.amps]
+    if read or amps:
+        yield "Amps while it runs", ", ".join(read) or "not read", _values(amps)
+    across = [one for one in told.proof.items if one.key.startswith("across:") and one.value is not None]
+    high = [one for one in told.treads if one.standing == "high" and one.measured_volts is not None]
+    if high or across:
+        lost = ", ".join(f"{one.measured_volts:.2f} V" for one in high)
+        yield "Volts lost where they should not be", lost or "not read", _values(across)
+
+
+def _values(items: list[ProofItem]) -> str:
+    return ", ".join(f"{one.value:g} {unit_words(one.unit)}" for one in items) or "not read"
+
+
+def _open(told: HandOver) -> list[str]:
+    notes = told.notes
+    lines = [
+        f"{one.words}: {'ordered' if one.state == 'ordered' else 'to be ordered'}"
+        for one in notes.orders
+        if one.state != "here"
+    ]
+    lines += [
+        f"We come back on {one.return_on:%A, %B %-d, %Y}: {one.reason or 'to finish the repair'}"
+        for one in notes.chosen.values()
+        if one.return_on
+    ]
+    if notes.proof.return_on and notes.proof.outcome is not Outcome.PROVEN:
+        lines.append(f"We come back on {notes.proof.return_on:%A, %B %-d, %Y} to prove it under load")
+    lines += [f"For an electrician: {one.does}" for one in told.plan.items if one.by is By.ELECTRICIAN]
+    return lines

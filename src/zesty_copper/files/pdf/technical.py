@@ -1,0 +1,83 @@
+"""The technical sheet: every reading with its state, what was decided, and the proof."""
+
+from collections.abc import Iterator
+
+from reportlab.platypus import Flowable
+
+from zesty_copper.core.repair.proving.items import Standing
+from zesty_copper.files.pdf.common import left_words, listed, pictures, top, unit_words
+from zesty_copper.files.pdf.paper import rows, says
+from zesty_copper.files.pdf.told import HandOver
+
+__all__ = ["technical"]
+
+STANDINGS = {
+    Standing.MET: "met",
+    Standing.NOT_MET: "NOT MET",
+    Standing.MISSING: "not measured",
+    Standing.LATER: "not today",
+    Standing.INFORMS: "",
+}
+
+
+def technical(told: HandOver) -> Iterator[Flowable]:
+    """Everything that the technical sheet says."""
+    yield from top(told, "Technical sheet")
+    verdict = told.diagnosis.verdict
+    if told.diagnosis.stop is not None:
+        yield says(told.diagnosis.stop.title, "big")
+    yield says("Verdict", "head")
+    yield says(f"{verdict.words} ({100 * verdict.probability:.0f} %)")
+    suspects = [(one.words, f"{100 * one.probability:.1f} %") for one in told.diagnosis.suspects[:6]]
+    yield rows(("suspect", "sure"), suspects, (0.82, 0.18))
+    yield says("Readings, each in the state of its switches", "head")
+    read = [
+        (told.moment(one.at), one.place, one.state, one.value + (" (corrected)" if one.corrected else ""))
+        for one in told.readings
+    ]
+    yield rows(("when", "where", "state", "value"), read, (0.2, 0.36, 0.27, 0.17)) if read else says("None.")
+    if told.looks:
+        yield says("Seen, heard and smelled", "head")
+        yield rows(("when", "what"), [(told.moment(one.at), one.place) for one in told.looks], (0.2, 0.8))
+    yield from _decided(told)
+    yield from _proven(told)
+    yield from _logged(told)
+    yield from pictures(told, 0.6)
+
+
+def _decided(told: HandOver) -> Iterator[Flowable]:
+    for item in told.plan.items:
+        question = item.question
+        chosen = told.notes.chosen.get(question.key) if question is not None else None
+        way = question.way(chosen.way) if question is not None and chosen is not None else None
+        lines = [f"{item.does} {item.why}"]
+        if way is not None and chosen is not None:
+            lines.append(f"Chosen: {way.words}" + (f" Why: {chosen.reason}" if chosen.reason else ""))
+        lines += [f"Match: {one.what}: {one.answer}" for one in item.matches]
+        yield from listed(f"Decided: {item.because}" if item.is_sure else f"If it is this: {item.because}", lines)
+    yield from listed("Done", [*told.notes.work_done.splitlines(), *told.notes.done])
+    back = [f"{one.words}: {'back' if one.done else 'NOT BACK YET'}" for one in told.notes.put_back]
+    yield from listed("Changed for testing", back)
+
+
+def _proven(told: HandOver) -> Iterator[Flowable]:
+    answered = [one for one in told.proof.items if one.value is not None or one.ticked]
+    yield says("Proof", "head")
+    yield says(left_words(told))
+    if answered:
+        body = [
+            (
+                one.label,
+                "seen" if one.unit is None else f"{one.value:.4g} {unit_words(one.unit)}",
+                one.must,
+                STANDINGS[one.standing],
+            )
+            for one in answered
+        ]
+        yield rows(("asked", "read", "must be", ""), body, (0.42, 0.14, 0.31, 0.13))
+
+
+def _logged(told: HandOver) -> Iterator[Flowable]:
+    for title, report in told.tests:
+        lines = [f"{one.title}. {one.says}" for one in report.findings[:20]]
+        yield from listed(f"Load test: {title}, {report.duration_s / 60:.1f} min", lines)

@@ -1,0 +1,121 @@
+import { useQuery } from '@tanstack/react-query'
+import { Button, Input, Segmented } from 'antd'
+import { useState } from 'react'
+import { Link, useParams } from 'react-router'
+
+import { messageOf } from '../../api/client'
+import { repair } from '../../api/queries'
+import type { CallRepair } from '../../api/schema.gen'
+import { Clash } from '../../shared/Clash'
+import { FrameTitle } from '../../shared/FrameTitle'
+import { opensCalls, usePerson } from '../../shared/person'
+import { Failed, Loading } from '../../shared/states'
+import { useFiling } from '../calls/useFiling'
+import { useNotes } from '../repair/useNotes'
+import { DeclinedList } from './DeclinedList'
+import { OrderList } from './OrderList'
+import { PhotoList } from './PhotoList'
+
+type Quote = NonNullable<CallRepair['notes']['quote']>
+
+/** What is handed over: the sheets, what was done, what is still open, and what was declined. */
+export default function HandOverPage() {
+  const { callId = '' } = useParams()
+  const { data, error, refetch } = useQuery(repair(callId))
+  if (data) return <Shown key={callId} callId={callId} data={data} />
+  return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the hand-over" />
+}
+
+const QUOTES: { value: Quote; label: string }[] = [
+  { value: 'none', label: 'None' },
+  { value: 'waiting', label: 'Waiting' },
+  { value: 'accepted', label: 'Accepted' },
+  { value: 'declined', label: 'Declined' },
+]
+
+function Shown({ callId, data }: { callId: string; data: CallRepair }) {
+  const { notes, call, plan, may_change: mayChange } = data
+  const { change, clash } = useNotes(callId, data)
+  const [done, setDone] = useState(notes.work_done ?? '')
+  const zone = encodeURIComponent(Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC')
+  const sheet = (kind: string) => `/api/calls/${callId}/report?sheet=${kind}&zone=${zone}`
+  return (
+    <div className="page hand-over">
+      <FrameTitle title={`Hand over ${call.equipment_name}`}>
+        <span className="grow title-words">
+          <b>Hand over</b> <span>{call.equipment_name}</span>
+        </span>
+      </FrameTitle>
+      <Clash {...clash} />
+      <section aria-label="Sheets">
+        <h2>Sheets, to print or to send</h2>
+        <div className="row-of-buttons">
+          <a className="accent-button" href={sheet('customer')} target="_blank" rel="noreferrer">
+            Customer’s page
+          </a>
+          <a className="plain-button" href={sheet('technical')} target="_blank" rel="noreferrer">
+            Technical sheet
+          </a>
+          <a className="plain-button" href={sheet('electrician')} target="_blank" rel="noreferrer">
+            Electrician’s sheet
+          </a>
+          <a className="plain-button" href={sheet('tag')} target="_blank" rel="noreferrer">
+            Tag to hang
+          </a>
+          <a className="plain-button" href={sheet('all')} target="_blank" rel="noreferrer">
+            All in one
+          </a>
+        </div>
+        <div className="row-of-buttons">
+          <a className="plain-button" href={`/api/calls/${callId}/readings`} download>
+            Readings, CSV
+          </a>
+          <a className="plain-button" href={`/api/calls/${callId}/job`} download>
+            Job file
+          </a>
+          {call.return_on ? (
+            <a className="plain-button" href={`/api/calls/${callId}/returns`} download>
+              Return visit, for a calendar
+            </a>
+          ) : null}
+        </div>
+      </section>
+      <section aria-label="What was done">
+        <h2>What was done</h2>
+        <Input.TextArea aria-label="What was done" autoSize={{ minRows: 3 }} maxLength={2000} disabled={!mayChange} placeholder="In your own words, a line for each thing: the customer reads it" value={done} onChange={(event) => setDone(event.target.value)} onBlur={() => done !== (notes.work_done ?? '') && change({ work_done: done })} />
+      </section>
+      <OrderList plan={plan} orders={notes.orders ?? []} mayChange={mayChange} change={(orders) => change({ orders })} />
+      <section aria-label="Quote">
+        <h2>Quote</h2>
+        <Segmented size="large" aria-label="How far the quote is" disabled={!mayChange} value={notes.quote ?? 'none'} options={QUOTES} onChange={(quote) => change({ quote })} />
+      </section>
+      <DeclinedList declined={notes.declined ?? []} mayChange={mayChange} change={(declined) => change({ declined })} />
+      <PhotoList callId={callId} mayChange={mayChange} />
+      <Close callId={callId} data={data} />
+    </div>
+  )
+}
+
+const LEFT = { open: 'not proven yet', proven: 'proven', not_proven: 'left as not proven' }
+
+/** The call is closed here once everything is put back and the proof was left one way or the other. */
+function Close({ callId, data: { call, notes } }: { callId: string; data: CallRepair }) {
+  const me = usePerson()
+  const { change } = useFiling(callId)
+  return (
+    <section aria-label="Close the call">
+      <h2>Close the call</h2>
+      <p>
+        The repair is <b>{LEFT[notes.proof?.outcome ?? 'open']}</b>. <Link to={`/calls/${callId}/prove`}>Prove</Link>
+      </p>
+      {change.error ? (
+        <p className="problem" role="alert">
+          {messageOf(change.error, 'It was not closed: try again.')}
+        </p>
+      ) : null}
+      <Button type="primary" size="large" disabled={!opensCalls(me) || call.status === 'done' || change.isSuccess} loading={change.isPending} onClick={() => change.mutate({ status: 'done' })}>
+        {call.status === 'done' || change.isSuccess ? 'Closed' : 'Close the call'}
+      </Button>
+    </section>
+  )
+}
