@@ -16,6 +16,8 @@ from pypdf import PdfReader
 from tests.api.test_api import Json, entry, new_call, reading
 from tests.api.test_robust import refused
 
+from zesty_copper.files.readings_csv import readings_csv
+
 OCTETS = {"content-type": "application/octet-stream"}
 SCRIPT = "<script>alert(1)</script> & <b>bold</b>"
 
@@ -102,7 +104,7 @@ def test_the_sheets_say_what_was_found_decided_declined_and_left(api: httpx.Clie
         "Bypass it for now",
         "Ill tenant",
         "241",
-        "216 to 264 V" if "216 to 264" in technical else "V: the nameplate",
+        "207 to 253 V",
     ):
         assert said in technical, said
     tag = sheet(api, call_id, "tag")
@@ -164,8 +166,6 @@ def test_readings_are_a_table_that_no_spreadsheet_takes_for_formulas(api: httpx.
     rows = list(csv.DictReader(io.StringIO(text)))
     assert [float(row["value"]) for row in rows] == [222.6, 121.2, 101.6, 19.6, 19.4]
     assert {row["unit"] for row in rows} == {"V"}
-    from zesty_copper.files.readings_csv import readings_csv  # noqa: PLC0415
-
     told = readings_csv([("=HYPERLINK(1)", "+1", "-1", 4.5, "@x", 'say "no", so', "")])
     assert next(csv.reader(io.StringIO(told.split("\r\n", 1)[1]))) == [
         "'=HYPERLINK(1)",

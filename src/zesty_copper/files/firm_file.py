@@ -1,7 +1,4 @@
-"""A whole firm in one archive: a zip of JSON, `firm.json` and one file for each call, by a published schema.
-
-Pictures would lie beside them in `pictures/`; so far none are taken.
-"""
+"""A whole firm in one archive: a zip of JSON, `firm.json` and one file for each call, by a published schema."""
 
 import json
 import zipfile
@@ -21,7 +18,8 @@ from zesty_copper.core.people import Line, Person
 from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.core.tools.feeds import Feeds
 from zesty_copper.files.job_file import bad_input_from
-from zesty_copper.store.records import MOST_ENTRIES, Entry, Found, RatingNotes, Site
+from zesty_copper.files.kept import KeptPhoto, KeptTrace
+from zesty_copper.store.records import MOST_ENTRIES, Entry, Found, RatingNotes, Site, Visit
 
 __all__ = ["Firm", "FirmCall", "FirmEntry", "FirmSite", "firm_schema", "read_firm", "write_firm"]
 
@@ -53,6 +51,18 @@ class FirmEntry(Entry):
     person_id: UUID | None = None
 
 
+class FirmTrace(KeptTrace):
+    """A load test under its id."""
+
+    id: UUID
+
+
+class FirmPhoto(KeptPhoto):
+    """A photo under its id."""
+
+    id: UUID
+
+
 class FirmCall(Frozen):
     """Everything of one call."""
 
@@ -69,6 +79,9 @@ class FirmCall(Frozen):
     status: Literal["open", "waiting", "done"] = "open"
     deleted_at: AwareDatetime | None = Field(default=None, description="when it was taken off the list")
     shared_with: tuple[UUID, ...] = ()
+    visit: Visit = Visit.SERVICE
+    load_tests: tuple[FirmTrace, ...] = ()
+    photos: tuple[FirmPhoto, ...] = ()
     entries: tuple[FirmEntry, ...] = Field(default=(), max_length=MOST_ENTRIES)
 
 

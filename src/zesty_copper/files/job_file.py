@@ -1,6 +1,7 @@
 """The job file: JSON, open and versioned; its schema is generated from the same models that the core uses.
 
-It is a job, and what a call keeps besides: everything that was ever said with its times, and the kept calculations.
+It is a job, and what a call keeps besides: everything that was ever said with its times, kept calculations, what was
+decided and proven, load tests and photos.
 """
 
 import json
@@ -17,6 +18,7 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.repair.notes import RepairNotes
+from zesty_copper.files.kept import KeptPhoto, KeptTrace
 from zesty_copper.store.records import (
     MOST_ENTRIES,
     MOST_KEPT,
@@ -44,8 +46,8 @@ __all__ = [
     "write_job",
 ]
 
-MAX_BYTES = 6_000_000
-"""Room for a call's history; what a job holds is far less."""
+MAX_BYTES = 40_000_000
+"""Room for a call's traces and photos; what a job holds is far less."""
 
 
 class SaidThen(Frozen):
@@ -63,11 +65,13 @@ class SaidThen(Frozen):
 
 
 class JobFile(Job):
-    """A job with its history and its kept calculations; either may be left out."""
+    """A job with everything that a call keeps besides; all of it may be left out."""
 
     history: tuple[SaidThen, ...] = Field(default=(), max_length=MOST_ENTRIES)
     kept: tuple[Kept, ...] = Field(default=(), max_length=MOST_KEPT)
     repair: RepairNotes = RepairNotes()
+    load_tests: tuple[KeptTrace, ...] = Field(default=(), max_length=40)
+    photos: tuple[KeptPhoto, ...] = Field(default=(), max_length=40)
 
     @model_validator(mode="after")
     def _check_history(self) -> Self:
@@ -135,10 +139,19 @@ def told_in(call: Call) -> Job:
     )
 
 
-def job_file_of(call: Call, history: Sequence[StoredEntry]) -> JobFile:
+def job_file_of(
+    call: Call, history: Sequence[StoredEntry], load_tests: Sequence[KeptTrace] = (), photos: Sequence[KeptPhoto] = ()
+) -> JobFile:
     """Return everything of a call."""
     said = (SaidThen(**one.model_dump(exclude={"id", "entered_by"})) for one in history)
-    return JobFile(**dict(told_in(call)), history=tuple(said), kept=call.ratings.kept, repair=call.repair)
+    return JobFile(
+        **dict(told_in(call)),
+        history=tuple(said),
+        kept=call.ratings.kept,
+        repair=call.repair,
+        load_tests=tuple(load_tests),
+        photos=tuple(photos),
+    )
 
 
 def entries_of(told: JobFile, call_id: UUID, now: datetime) -> list[StoredEntry]:

@@ -8,12 +8,14 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from zesty_copper.core.errors import BadInput
 
-__all__ = ["MOST_PHOTO_BYTES", "Photo", "taken_in"]
+__all__ = ["MOST_PHOTO_BYTES", "Photo", "kept_again", "taken_in"]
 
 MOST_PHOTO_BYTES = 12_000_000
 MOST_PIXELS = 60_000_000
 """A picture that unpacks to more is none that a phone takes."""
 SIDE, THUMB_SIDE = 1600, 320
+OWN_INFO = frozenset({"jfif", "jfif_version", "jfif_unit", "jfif_density", "dpi"})
+"""What a JPEG says of itself that was written here."""
 QUALITY = 82
 
 
@@ -52,6 +54,21 @@ def taken_in(data: bytes) -> Photo:
     small = upright.copy()
     small.thumbnail((THUMB_SIDE, THUMB_SIDE))
     return Photo(_jpeg(upright), _jpeg(small), upright.width, upright.height)
+
+
+def kept_again(data: bytes) -> Photo:
+    """Take a photo that this program wrote as it is, and any other as if it came from a phone.
+
+    Raises
+    ------
+    BadInput
+        As `taken_in`.
+    """
+    photo = taken_in(data)
+    own = Image.open(io.BytesIO(data), formats=("JPEG", "PNG"))
+    if own.format == "JPEG" and max(own.size) <= SIDE and set(own.info) <= OWN_INFO:
+        return Photo(data, photo.thumb, *own.size)
+    return photo
 
 
 def _jpeg(image: Image.Image) -> bytes:

@@ -2,13 +2,17 @@
 
 import sys
 from collections import Counter
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
+from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from zesty_copper.api.travelling import keep_photos, keep_traces, kept_photos, kept_traces
 from zesty_copper.core.errors import ZestyError
 from zesty_copper.files.firm_file import Firm, FirmCall, read_firm, write_firm
+from zesty_copper.files.kept import KeptPhoto, KeptTrace
 from zesty_copper.launch.backup import database
 from zesty_copper.launch.cluster import ClusterError
 from zesty_copper.store.database import connect, migrate
@@ -22,7 +26,19 @@ USAGE = "zesty: say where to: ./zesty export FILE, or ./zesty import FILE"
 
 def export_firm(session: Session, file: Path) -> int:
     """Write everything but passwords and the log; returns how many calls."""
-    return write_firm(file, {"people": all_people(session), "sites": all_sites(session)}, all_calls(session))
+    calls = (_with_files(session, call) for call in all_calls(session))
+    return write_firm(file, {"people": all_people(session), "sites": all_sites(session)}, calls)
+
+
+def _with_files(session: Session, call: dict[str, Any]) -> dict[str, Any]:
+    """Add load tests and photos to a call, where it has any."""
+    traces, photos = kept_traces(session, call["id"]), kept_photos(session, call["id"])
+    kept: dict[str, Mapping[UUID, KeptTrace | KeptPhoto]] = {"load_tests": traces, "photos": photos}
+    return call | {
+        name: [one.model_dump(mode="json") | {"id": key} for key, one in files.items()]
+        for name, files in kept.items()
+        if files
+    }
 
 
 def import_firm(session: Session, file: Path) -> Counter[str]:
@@ -58,13 +74,15 @@ def _put_people_and_sites(session: Session, firm: Firm) -> Counter[str]:
 
 
 def _put_call(session: Session, call: FirmCall) -> bool:
-    plain = ("id", "technician_id", "equipment_id", "complaint", "starts_at", "status", "deleted_at")
+    plain = ("id", "technician_id", "equipment_id", "complaint", "starts_at", "status", "deleted_at", "visit")
     told = {name: getattr(call, name) for name in plain}
     told |= {name: _json(getattr(call, name)) for name in ("scope", "circuit", "ratings", "repair", "found")}
     if not put(session, CallRow, told):
         return False
     for one in call.shared_with:
         put(session, ShareRow, {"call_id": call.id, "person_id": one})
+    keep_traces(session, call.id, call.circuit, {one.id: one for one in call.load_tests})
+    keep_photos(session, call.id, {one.id: one for one in call.photos})
     for entry in call.entries:
         values = entry.model_dump(exclude={"reading"}) | {"call_id": call.id, "reading": _json(entry.reading)}
         put(session, EntryRow, values)

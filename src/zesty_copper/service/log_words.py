@@ -25,6 +25,7 @@ _FIELDS = {
     "address": "address",
     "complaint": "complaint",
     "status": "marked",
+    "visit": "visit",
 }
 
 
@@ -110,6 +111,9 @@ _SAID: dict[str, Callable[[Any, Any], str]] = {
     "equipment.name": lambda before, after: _from_to("name", before, after),
     "call.complaint": lambda before, after: _from_to("complaint", before, after),
     "call.status": lambda before, after: _from_to("status", before, after),
+    "call.visit": lambda before, after: _from_to("visit", before, after),
+    "call.load_test": lambda before, after: f"load test “{after}” begun" if after else f"load test “{before}” removed",
+    "call.photo": lambda before, after: f"photo “{after}” added" if after else f"photo “{before}” removed",
     "call.deleted_at": _deleted,
     "call.scope": _scope,
     "call.circuit": _circuit,

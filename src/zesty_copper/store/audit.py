@@ -23,6 +23,7 @@ WATCHED: dict[type[Base], tuple[str, ...]] = {
         "technician_id",
         "starts_at",
         "status",
+        "visit",
         "deleted_at",
     ),
     EquipmentRow: ("circuit", "name"),

@@ -15,7 +15,7 @@ from zesty_copper.core.people import Person, Role
 from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.core.repair.proving.notes import Outcome
 from zesty_copper.store.entries import counted
-from zesty_copper.store.records import CallPage, CallStatus, CallSummary, Found, status_of
+from zesty_copper.store.records import CallPage, CallStatus, CallSummary, Found, Visit, status_of
 from zesty_copper.store.stored import read_or
 from zesty_copper.store.tables import CallRow, EquipmentRow, PersonRow, ShareRow, SiteRow
 
@@ -52,6 +52,7 @@ LISTED = (
     CallRow.found,
     CallRow.status,
     CallRow.repair,
+    CallRow.visit,
     CallRow.equipment_id,
     CallRow.technician_id,
     PersonRow.name.label("technician_name"),
@@ -170,6 +171,7 @@ def summary_of(row: Any, readings: int) -> CallSummary:
         readings=readings,
         found=found,
         status=status_of(row.status, found),
+        visit=Visit(row.visit),
         proof=repair.proof.outcome,
         not_proven=repair.proof.reason if repair.proof.outcome is Outcome.NOT_PROVEN else "",
         return_on=repair.return_on,

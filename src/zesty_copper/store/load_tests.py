@@ -79,7 +79,7 @@ class LoadTest(NewLoadTest):
     report: LoadReport | None
 
 
-def add(session: Session, call_id: UUID, new: NewLoadTest, source: str) -> bool:
+def add(session: Session, call_id: UUID, new: NewLoadTest, source: str, begun_at: datetime | None = None) -> bool:
     """Begin a load test; tells whether it is new.
 
     Raises
@@ -98,7 +98,8 @@ def add(session: Session, call_id: UUID, new: NewLoadTest, source: str) -> bool:
     if count >= MOST_TESTS:
         raise BadInput(f"A call keeps {MOST_TESTS} load tests: remove one first.", "id")
     channels = [one.model_dump(mode="json") for one in new.channels]
-    values = {"id": new.id, "call_id": call_id, "title": new.title, "source": source, "channels": channels}
+    at = {} if begun_at is None else {"begun_at": begun_at}
+    values = at | {"id": new.id, "call_id": call_id, "title": new.title, "source": source, "channels": channels}
     session.execute(insert(LoadTestRow).values(**values, state=State.RUNNING, progress=0.0, why=""))
     audit.note(session, "call.load_test", call_id=call_id, about_id=None, after=new.title)
     return True

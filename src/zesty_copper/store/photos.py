@@ -42,8 +42,15 @@ class ShownPhoto(NewPhoto):
     added_at: datetime
 
 
-def add(session: Session, call_id: UUID, new: NewPhoto, jpeg: bytes, thumb: bytes) -> None:
+def add(
+    session: Session, call_id: UUID, new: NewPhoto, jpeg: bytes, thumb: bytes, *, added_at: datetime | None = None
+) -> None:
     """Keep a photo, and a small one of it; the same one sent again changes nothing.
+
+    Parameters
+    ----------
+    added_at
+        When it was first kept; none: now.
 
     Raises
     ------
@@ -54,7 +61,8 @@ def add(session: Session, call_id: UUID, new: NewPhoto, jpeg: bytes, thumb: byte
         return
     if (session.scalar(select(func.count()).where(PhotoRow.call_id == call_id)) or 0) >= MOST_PHOTOS:
         raise BadInput(f"A call keeps {MOST_PHOTOS} photos: remove one first.", "photo")
-    session.execute(insert(PhotoRow).values(call_id=call_id, **new.model_dump(), jpeg=jpeg, thumb=thumb))
+    at = {} if added_at is None else {"added_at": added_at}
+    session.execute(insert(PhotoRow).values(call_id=call_id, **new.model_dump(), jpeg=jpeg, thumb=thumb, **at))
     audit.note(session, "call.photo", call_id=call_id, after=new.words or "photo")
 
 

@@ -28,6 +28,7 @@ from zesty_copper.store.records import (
     Kept,
     RatingNotes,
     Versions,
+    Visit,
 )
 from zesty_copper.store.stored import check_seen, read, read_or, version
 from zesty_copper.store.tables import CallRow, EntryRow, EquipmentRow, PersonRow, ShareRow, SiteRow, UnreadAnswerRow
@@ -67,6 +68,7 @@ def add_call(
     starts_at: datetime,
     scope: Scope,
     circuit: Circuit,
+    visit: Visit = Visit.SERVICE,
 ) -> None:
     """Store a call; the same one sent again changes nothing, whatever became of it since.
 
@@ -91,6 +93,7 @@ def add_call(
             starts_at=starts_at,
             scope=scope.model_dump(mode="json"),
             circuit=circuit.model_dump(mode="json"),
+            visit=visit,
         )
         .on_conflict_do_nothing()
     )

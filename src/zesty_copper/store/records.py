@@ -46,6 +46,7 @@ __all__ = [
     "StoredEntry",
     "Unread",
     "Versions",
+    "Visit",
     "check_entry",
     "fold",
     "found_of",
@@ -213,12 +214,22 @@ class CallStatus(StrEnum):
     DONE = "done"
 
 
+class Visit(StrEnum):
+    """What a visit is for."""
+
+    SERVICE = "service"
+    CALL_BACK = "call_back"
+    MAINTENANCE = "maintenance"
+    PROOF = "proof"
+
+
 class CallDetails(Frozen):
     """What may be changed of a call's head; what is none stays as it is."""
 
     complaint: Line | None = Field(default=None, min_length=1, max_length=300)
     technician_id: UUID | None = None
     starts_at: AwareDatetime | None = None
+    visit: Visit | None = None
     status: Literal["open", "waiting", "done"] | None = Field(
         default=None, description="“found” is not chosen: an open call is found when its fault is"
     )
@@ -237,6 +248,7 @@ class CallSummary(Frozen):
     complaint: str
     starts_at: datetime
     status: CallStatus = CallStatus.OPEN
+    visit: Visit = Visit.SERVICE
     scope: Scope
     readings: int
     found: Found | None = Field(default=None, description="none while nothing was read or seen")

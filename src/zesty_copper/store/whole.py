@@ -43,6 +43,7 @@ def all_calls(session: Session) -> Iterator[dict[str, Any]]:
         "repair",
         "found",
         "status",
+        "visit",
     )
     for call_id in session.scalars(select(CallRow.id).order_by(CallRow.id)).all():
         row = session.get_one(CallRow, call_id, options=[selectinload(CallRow.entries)])

@@ -1532,6 +1532,7 @@ export interface components {
             technician_id?: string | null;
             /** Starts At */
             starts_at?: string | null;
+            visit?: components["schemas"]["Visit"] | null;
             /**
              * Status
              * @description “found” is not chosen: an open call is found when its fault is
@@ -1641,6 +1642,8 @@ export interface components {
             starts_at: string;
             /** @default open */
             status: components["schemas"]["CallStatus"];
+            /** @default service */
+            visit: components["schemas"]["Visit"];
             scope: components["schemas"]["Scope"];
             /** Readings */
             readings: number;
@@ -3200,6 +3203,8 @@ export interface components {
              * @default false
              */
             panel_may_be_opened: boolean;
+            /** @default service */
+            visit: components["schemas"]["Visit"];
             /** Equipment Id */
             equipment_id?: string | null;
             new_equipment?: components["schemas"]["NewEquipment"] | null;
@@ -5222,6 +5227,12 @@ export interface components {
             repair: string;
         };
         /**
+         * Visit
+         * @description What a visit is for.
+         * @enum {string}
+         */
+        Visit: "service" | "call_back" | "maintenance" | "proof";
+        /**
          * Wanted
          * @description One thing that should be there, or that would match.
          */
@@ -5683,6 +5694,7 @@ export type Use = components['schemas']['Use'];
 export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
 export type Versions = components['schemas']['Versions'];
+export type Visit = components['schemas']['Visit'];
 export type Wanted = components['schemas']['Wanted'];
 export type Warmth = components['schemas']['Warmth'];
 export type Watching = components['schemas']['Watching'];

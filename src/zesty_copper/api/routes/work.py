@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from zesty_copper.api.access import CallChanged, CallSeen, Opener, SignedIn
 from zesty_copper.api.database import Database, Seen
 from zesty_copper.api.problems import StrangeValue, responses
+from zesty_copper.api.travelling import keep_all, kept_photos, kept_traces
 from zesty_copper.api.unread import answers_kept_in
 from zesty_copper.api.workbench import (
     Answers,
@@ -52,6 +53,7 @@ from zesty_copper.store.records import (
     Equipment,
     HistoryPage,
     Site,
+    Visit,
     found_of,
     status_of,
 )
@@ -80,6 +82,7 @@ class NewCall(Frozen):
     complaint: Line = Field(min_length=1, max_length=300)
     starts_at: AwareDatetime
     panel_may_be_opened: StrictBool = False
+    visit: Visit = Visit.SERVICE
     equipment_id: UUID | None = None
     new_equipment: NewEquipment | None = None
     told: frozenset[Identifier] = Field(default=frozenset(), max_length=20, description="signs of the call, as told")
@@ -190,6 +193,7 @@ def import_call(imported: ImportedCall, session: Database, person: Opener) -> Ca
     queries.set_scope(session, call.summary.id, told.scope)
     queries.set_ratings(session, call.summary.id, notes_of(told))
     queries.set_repair(session, call.summary.id, told.repair)
+    keep_all(session, call.summary.id, told)
     _shown(session, person, queries.call(session, call.summary.id))
     return queries.call(session, call.summary.id).summary
 
@@ -333,7 +337,9 @@ def export_job(call_id: CallSeen, session: Database) -> Response:
         call = queries.call(session, call_id)
         if call.unread or call.unread_ratings:
             raise Unreadable(call.unread_ratings)
-        text = write_job(job_file_of(call, entries.history(session, call_id).entries))
+        history = entries.history(session, call_id).entries
+        traces, photos = kept_traces(session, call_id), kept_photos(session, call_id)
+        text = write_job(job_file_of(call, history, list(traces.values()), list(photos.values())))
     except Unreadable:
         text = json.dumps(entries.raw_call(session, call_id), indent=2)
     headers = {"content-disposition": f'attachment; filename="zesty-copper-{call_id}.json"'}
@@ -403,6 +409,7 @@ def _open(session: Session, person: Person, new: NewCall, circuit: Circuit | Non
         starts_at=new.starts_at,
         scope=scope,
         circuit=circuit or filing.equipment(session, equipment_id).circuit,
+        visit=new.visit,
     )
     return queries.call(session, new.id)
 
