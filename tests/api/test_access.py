@@ -91,6 +91,8 @@ LET_IN: dict[str, set[Any]] = {
     "DELETE /api/calls/{call_id}/ratings/{source}": CHANGED,
     "POST /api/calls/{call_id}/kept": CHANGED,
     "DELETE /api/calls/{call_id}/kept/{kept_id}": CHANGED,
+    "GET /api/board": ALL,
+    "GET /api/equipment/{equipment_id}/trends": ALL - {ELECTRICIAN},
     "GET /api/ready-made-circuits": ALL,
     "GET /api/part-kinds": ALL,
     "GET /api/signs": ALL,

@@ -34,7 +34,7 @@ from zesty_copper.store.records import Action, Kept, fold
 from zesty_copper.store.tables import CallRow
 
 CIRCUIT = ready_made()["condenser_fused"]
-CALLS = 8
+CALLS = 11
 """Of the demo."""
 POINTS = [f"{leg}@{part}" for leg in ("L1", "L2", "G") for part in ("whip", "branch")]
 numbers = st.floats(0, 300, width=32).map(lambda value: round(value, 2))

@@ -36,6 +36,7 @@ const RatingsPage = withForms(() => import('./features/ratings/RatingsPage'))
 const RepairPage = withForms(() => import('./features/repair/RepairPage'))
 const ProvePage = withForms(() => import('./features/prove/ProvePage'))
 const HandOverPage = withForms(() => import('./features/handOver/HandOverPage'))
+const BoardPage = withForms(() => import('./features/board/BoardPage'))
 const LoadTestsPage = withForms(() => import('./features/loadTest/LoadTestsPage'))
 const CallPage = withForms(() => import('./features/call/CallPage'))
 const EquipmentListPage = withForms(() => import('./features/equipment/EquipmentListPage'))
@@ -78,6 +79,7 @@ const router = createBrowserRouter([
               { path: 'prove/load-tests', element: later(<LoadTestsPage />) },
             ],
           },
+          { path: '/board', element: later(<BoardPage />) },
           { path: '/equipment', element: later(<EquipmentListPage />) },
           { path: '/equipment/:equipmentId', element: later(<EquipmentPage />) },
           { path: '/sites/:siteId', element: later(<SitePage />) },

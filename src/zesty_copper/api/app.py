@@ -23,6 +23,7 @@ from zesty_copper.api.routes.calls import call_router
 from zesty_copper.api.routes.catalogue import catalogue_router
 from zesty_copper.api.routes.door import door_router
 from zesty_copper.api.routes.filing import filing_router
+from zesty_copper.api.routes.follow_up import follow_up_router
 from zesty_copper.api.routes.hand_over import hand_over_router
 from zesty_copper.api.routes.health import health_router
 from zesty_copper.api.routes.load_tests import load_test_router
@@ -104,6 +105,7 @@ def create_app(
         repair_router,
         load_test_router,
         hand_over_router,
+        follow_up_router,
     ):
         app.include_router(one, dependencies=[must_be_signed_in], responses=responses(401, 403))
     app.add_middleware(Csrf, secret=secret)

@@ -163,8 +163,12 @@ def make_ready(job: Job, diagnosis: Diagnosis) -> None:
 
 
 def job_of(call: Call) -> Job:
-    """Return the call as a job: what stands, scope, and what its ratings make likelier."""
-    return with_prior_factors(told_in(call))
+    """Return the call as a job: what stands, scope, and what its ratings and the firm's past make likelier."""
+    job = with_prior_factors(told_in(call))
+    # What is told of this very circuit goes before what was found elsewhere.
+    told = {one.key for one in job.prior_factors}
+    past = [one for one in call.past if one.key not in told] if job.scope.use_past else []
+    return job.model_copy(update={"prior_factors": (*job.prior_factors, *past)}) if past else job
 
 
 def workbench_of(call: Call, viewer: Person, answer: Answers = whole_answer) -> Workbench:

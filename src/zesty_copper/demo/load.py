@@ -1,7 +1,7 @@
 """Loads the scenario once, into an empty store."""
 
 import json
-from datetime import datetime
+from datetime import date, datetime, timedelta
 from importlib.resources import files
 from typing import Any
 from uuid import UUID, uuid5
@@ -15,9 +15,10 @@ from zesty_copper.core.diagnosis.model.job import Job, Scope, SupplySheet
 from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.inputs.sheet import Sheet
+from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.service.jobs import with_prior_factors
 from zesty_copper.store import entries, filing, people, queries
-from zesty_copper.store.records import Action, CallDetails, Entry, Equipment, Site, found_of
+from zesty_copper.store.records import Action, CallDetails, Entry, Equipment, Site, Visit, found_of
 
 __all__ = ["load_demo"]
 
@@ -47,16 +48,20 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
     call_id = _id("call", call["key"])
     equipment_id = _id("equipment", call["equipment"])
     circuit, scope = filing.equipment(session, equipment_id).circuit, Scope(panel_may_be_opened=call["panel"])
+    day = today - timedelta(call.get("days_ago", 0))
     queries.add_call(
         session,
         call_id=call_id,
         technician_id=_id("technician", call["technician"]),
         equipment_id=equipment_id,
         complaint=call["complaint"],
-        starts_at=today.replace(hour=call["hour"], minute=0, second=0, microsecond=0),
+        starts_at=day.replace(hour=call["hour"], minute=0, second=0, microsecond=0),
         scope=scope,
         circuit=circuit,
+        visit=Visit(call.get("visit", "service")),
     )
+    if "repair" in call:
+        queries.set_repair(session, call_id, _repair(call["repair"], today.date()))
     sheets = [
         SupplySheet(source=source, sheet=_known(sheets_of(circuit)[source], known))
         for source, known in call.get("ratings", {}).items()
@@ -78,6 +83,22 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
         queries.set_found(session, call_id, found_of(diagnose(job)), entries.last_of(session, call_id))
     queries.change_details(session, call_id, CallDetails(status=call.get("status", "open")))
     queries.share(session, call_id, {_id("technician", key) for key in call.get("shared_with", ())})
+
+
+def _repair(told: dict[str, Any], today: date) -> RepairNotes:
+    """Notes of a repair; days are told from today on."""
+
+    def dated(value: Any) -> Any:
+        if isinstance(value, dict):
+            return {
+                "return_on" if name == "return_in_days" else name: today + timedelta(one)
+                if name == "return_in_days"
+                else dated(one)
+                for name, one in value.items()
+            }
+        return value
+
+    return RepairNotes.model_validate(dated(told))
 
 
 def _known(sheet: Sheet, known: dict[str, Any]) -> Sheet:

@@ -20,6 +20,7 @@ from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.store import audit
 from zesty_copper.store.entries import last_of, stands
 from zesty_copper.store.listing import LISTED, seen_by, summary_of
+from zesty_copper.store.past import past_of
 from zesty_copper.store.records import (
     MOST_KEPT,
     Call,
@@ -152,6 +153,7 @@ def call(session: Session, call_id: UUID) -> Call:
         ratings=notes,
         unread_ratings=unread_ratings,
         repair=read(RepairNotes, row.repair or {}),
+        past=past_of(session, call_id, row.equipment_id, row.circuit.get("name", "")),
         versions=Versions(
             circuit=version(row.circuit),
             scope=version(row.scope),

@@ -203,6 +203,7 @@ class Found(Frozen):
     standing: Standing
     words: str
     stop: str | None = None
+    fault: str = Field(default="", description="key of the fault that was found; empty while none was")
 
 
 class CallStatus(StrEnum):
@@ -302,6 +303,7 @@ class Call(Frozen):
     ratings: RatingNotes = RatingNotes()
     unread_ratings: str = Field(default="", description="why what was entered for the ratings can no longer be read")
     repair: RepairNotes = RepairNotes()
+    past: tuple[PriorFactor, ...] = Field(default=(), description="what the firm has found before makes likelier")
     versions: Versions
     shared_with: tuple[UUID, ...] = ()
 
@@ -345,7 +347,9 @@ def status_of(marked: str, found: Found | None) -> CallStatus:
 def found_of(diagnosis: Diagnosis) -> Found:
     """Return what a diagnosis says, for the list of calls."""
     stop = diagnosis.stop.title if diagnosis.stop else None
-    return Found(standing=diagnosis.verdict.standing, words=diagnosis.verdict.words, stop=stop)
+    verdict = diagnosis.verdict
+    fault = verdict.suspects[0] if verdict.standing is Standing.SURE and verdict.suspects else ""
+    return Found(standing=verdict.standing, words=verdict.words, stop=stop, fault=fault)
 
 
 def fold(entries: Sequence[_Tells]) -> tuple[Reading | Look, ...]:

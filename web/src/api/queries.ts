@@ -142,3 +142,13 @@ export const photos = (callId: string) =>
     queryKey: ['photos', callId],
     queryFn: () => answered(api.GET('/api/calls/{call_id}/photos', { params: { path: { call_id: callId } } })),
   })
+
+/** What is due over all calls. */
+export const board = queryOptions({ queryKey: ['board'], queryFn: () => answered(api.GET('/api/board')) })
+
+/** A piece of equipment over its visits. */
+export const trends = (equipmentId: string) =>
+  queryOptions({
+    queryKey: ['trends', equipmentId],
+    queryFn: () => answered(api.GET('/api/equipment/{equipment_id}/trends', { params: { path: { equipment_id: equipmentId } } })),
+  })

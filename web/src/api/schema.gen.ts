@@ -1322,6 +1322,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Board
+         * @description What is due over all calls that are theirs to see, the most dangerous first.
+         */
+        get: operations["show_board_api_board_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/equipment/{equipment_id}/trends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Trends
+         * @description What a piece of equipment measured over its visits, and what is getting worse.
+         */
+        get: operations["show_trends_api_equipment__equipment_id__trends_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1469,6 +1509,24 @@ export interface components {
             a: string;
             /** B */
             b: string;
+        };
+        /**
+         * Board
+         * @description What is due, the most dangerous first, and of each kind the longest due.
+         */
+        Board: {
+            /** Lines */
+            lines: components["schemas"]["BoardLine"][];
+            /** More */
+            more: number;
+        };
+        /**
+         * BoardLine
+         * @description One thing that is due, and of which call.
+         */
+        BoardLine: {
+            call: components["schemas"]["CallSummary"];
+            due: components["schemas"]["Due"];
         };
         /**
          * Box
@@ -2168,6 +2226,26 @@ export interface components {
          */
         Drift: "steady" | "climbs" | "falls" | "unclear";
         /**
+         * Due
+         * @description One thing that is still due.
+         */
+        Due: {
+            kind: components["schemas"]["DueKind"];
+            /** Words */
+            words: string;
+            /**
+             * On
+             * @description until when; none: no day was said
+             */
+            on?: string | null;
+        };
+        /**
+         * DueKind
+         * @description What is due.
+         * @enum {string}
+         */
+        DueKind: "bypass" | "not_proven" | "return" | "put_back" | "quote" | "parts";
+        /**
          * EditedCircuit
          * @description A circuit after a change, laid out.
          */
@@ -2408,6 +2486,12 @@ export interface components {
             words: string;
             /** Stop */
             stop?: string | null;
+            /**
+             * Fault
+             * @description key of the fault that was found; empty while none was
+             * @default
+             */
+            fault: string;
         };
         /**
          * Gap
@@ -2576,6 +2660,7 @@ export interface components {
              *       "panel_may_be_opened": false,
              *       "panel_volts_only": false,
              *       "way": "fewest",
+             *       "use_past": true,
              *       "tools": [
              *         "eyes",
              *         "loz",
@@ -4231,6 +4316,12 @@ export interface components {
             /** @default fewest */
             way: components["schemas"]["zesty_copper__core__diagnosis__model__job__Way"];
             /**
+             * Use Past
+             * @description whether what the firm has found before makes faults likelier
+             * @default true
+             */
+            use_past: boolean;
+            /**
              * Tools
              * @default [
              *       "eyes",
@@ -5081,6 +5172,56 @@ export interface components {
             standing: "unread" | "good" | "high";
         };
         /**
+         * Trend
+         * @description One thing over the visits, in the states and under the loads that can be compared.
+         */
+        Trend: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "V" | "ohm" | "A" | "%" | "megohm";
+            /** Points */
+            points: components["schemas"]["TrendPoint"][];
+            /** Worse */
+            worse: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
+         * TrendPoint
+         * @description One value of one visit.
+         */
+        TrendPoint: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Value */
+            value: number;
+            /**
+             * Under
+             * @description the load it was read under
+             * @default
+             */
+            under: string;
+        };
+        /**
+         * Trends
+         * @description A piece of equipment over its visits.
+         */
+        Trends: {
+            /** Visits */
+            visits: number;
+            /** Trends */
+            trends: components["schemas"]["Trend"][];
+        };
+        /**
          * Trial
          * @description Moves to try in the model.
          */
@@ -5506,6 +5647,8 @@ export type BenchAnswer = components['schemas']['BenchAnswer'];
 export type BenchField = components['schemas']['BenchField'];
 export type BenchTool = components['schemas']['BenchTool'];
 export type Between = components['schemas']['Between'];
+export type Board = components['schemas']['Board'];
+export type BoardLine = components['schemas']['BoardLine'];
 export type Box = components['schemas']['Box'];
 export type By = components['schemas']['By'];
 export type CallDetails = components['schemas']['CallDetails'];
@@ -5542,6 +5685,8 @@ export type Diagnosis = components['schemas']['Diagnosis'];
 export type Disconnector = components['schemas']['Disconnector'];
 export type Door = components['schemas']['Door'];
 export type Drift = components['schemas']['Drift'];
+export type Due = components['schemas']['Due'];
+export type DueKind = components['schemas']['DueKind'];
 export type EditedCircuit = components['schemas']['EditedCircuit'];
 export type Edition = components['schemas']['Edition'];
 export type End = components['schemas']['End'];
@@ -5685,6 +5830,9 @@ export type Toggle = components['schemas']['Toggle'];
 export type Tool = components['schemas']['Tool'];
 export type TraceFinding = components['schemas']['TraceFinding'];
 export type Tread = components['schemas']['Tread'];
+export type Trend = components['schemas']['Trend'];
+export type TrendPoint = components['schemas']['TrendPoint'];
+export type Trends = components['schemas']['Trends'];
 export type Trial = components['schemas']['Trial'];
 export type Turning = components['schemas']['Turning'];
 export type TypedTest = components['schemas']['TypedTest'];
@@ -10501,6 +10649,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PhotoList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_board_api_board_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_trends_api_equipment__equipment_id__trends_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                equipment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trends"];
                 };
             };
             /** @description Unauthorized */

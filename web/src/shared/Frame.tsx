@@ -14,7 +14,7 @@ const PLACES = [
   { to: '/you', name: 'You', icon: 'people' },
 ] as const
 /** Pages that belong to a place without lying below it. */
-const BELONGS: Record<string, string> = { sites: '/equipment', 'quick-read': '/calculators', people: '/you', log: '/you', help: '/you', calls: '/' }
+const BELONGS: Record<string, string> = { sites: '/equipment', 'quick-read': '/calculators', people: '/you', log: '/you', help: '/you', calls: '/', board: '/' }
 
 const placeOf = (path: string) => {
   const first = path.split('/')[1] ?? ''

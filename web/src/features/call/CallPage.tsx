@@ -10,6 +10,7 @@ import type { CallDetails, Workbench } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { opensCalls, usePerson } from '../../shared/person'
 import { Failed, Loading } from '../../shared/states'
+import { VISITS } from '../calls/CallRow'
 import { useFiling } from '../calls/useFiling'
 import { ToldView } from '../workbench/LookChoice'
 import { ScopeView } from '../workbench/ScopeView'
@@ -51,6 +52,8 @@ function Head({ data }: { data: Workbench }) {
       <section aria-label="How far">
         <Segmented size="large" aria-label="How far the call is" disabled={!mayFile || change.isPending} value={call.status === 'found' ? 'open' : (call.status ?? 'open')} options={MARKS} onChange={(status) => change.mutate({ status })} />
       </section>
+      {call.visit === 'call_back' ? <p className="caution bare">A call-back: the first repair missed the cause. Look wider than what was repaired.</p> : null}
+      {call.visit === 'maintenance' ? <p className="quiet">Maintenance: torque of every screw by its label, temperatures of the joints, volts across them under load.</p> : null}
       <Details data={data} mayFile={mayFile} busy={change.isPending} change={(body) => change.mutate(body)} />
       {(change.error ?? remove.error) ? (
         <p className="problem" role="alert">
@@ -99,7 +102,7 @@ function Head({ data }: { data: Workbench }) {
   )
 }
 
-type Fields = { complaint: string; technician_id: string; starts_at: Dayjs }
+type Fields = { complaint: string; technician_id: string; starts_at: Dayjs; visit: NonNullable<CallDetails['visit']> }
 
 function Details({ data: { call }, mayFile, busy, change }: { data: Workbench; mayFile: boolean; busy: boolean; change: (body: CallDetails) => void }) {
   const me = usePerson()
@@ -112,8 +115,8 @@ function Details({ data: { call }, mayFile, busy, change }: { data: Workbench; m
       layout="vertical"
       requiredMark={false}
       disabled={!mayFile}
-      initialValues={{ complaint: call.complaint, technician_id: call.technician.id, starts_at: dayjs(call.starts_at) }}
-      onFinish={({ complaint, technician_id, starts_at }) => change({ complaint: complaint.trim(), technician_id, starts_at: starts_at.toISOString() })}
+      initialValues={{ complaint: call.complaint, technician_id: call.technician.id, starts_at: dayjs(call.starts_at), visit: call.visit ?? 'service' }}
+      onFinish={({ complaint, technician_id, starts_at, visit }) => change({ complaint: complaint.trim(), technician_id, starts_at: starts_at.toISOString(), visit })}
     >
       <Form.Item name="complaint" label="Complaint" rules={[{ required: true, whitespace: true, message: 'Say what is wrong, as you were told it.' }]}>
         <Input maxLength={300} />
@@ -121,6 +124,9 @@ function Details({ data: { call }, mayFile, busy, change }: { data: Workbench; m
       <div className="field-row">
         <Form.Item name="technician_id" label="Technician">
           <Select disabled={me.role !== 'lead'} options={takers.map((one) => ({ value: one.id, label: one.name }))} />
+        </Form.Item>
+        <Form.Item name="visit" label="Visit">
+          <Select options={Object.entries(VISITS).map(([value, label]) => ({ value, label }))} />
         </Form.Item>
         <Form.Item name="starts_at" label="When" rules={[{ required: true, message: 'Say when.' }]}>
           <DatePicker showTime={{ format: 'h:mm a', use12Hours: true, minuteStep: 5 }} format="MMM D, YYYY, h:mm A" />

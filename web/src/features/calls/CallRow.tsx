@@ -11,6 +11,8 @@ type Status = NonNullable<CallSummary['status']>
 
 export const STATUSES: Record<Status, string> = { open: 'Open', found: 'Found', waiting: 'Waiting', done: 'Done' }
 
+export const VISITS: Record<NonNullable<CallSummary['visit']>, string> = { service: 'Service', call_back: 'Call-back', maintenance: 'Maintenance', proof: 'To prove' }
+
 /** A call in a list: when, what, where, and how far it is. */
 export function CallRow({ call, deleted, mayFile }: { call: CallSummary; deleted: (call: CallSummary) => void; mayFile: boolean }) {
   const [menu, setMenu] = useState(false)
@@ -36,7 +38,11 @@ export function CallRow({ call, deleted, mayFile }: { call: CallSummary; deleted
             </span>
           ) : null}
         </span>
-        <span className={`status ${status}`}>{STATUSES[status]}</span>
+        <span className="call-marks">
+          <span className={`status ${status}`}>{STATUSES[status]}</span>
+          {call.visit && call.visit !== 'service' ? <span className="status">{VISITS[call.visit]}</span> : null}
+          {call.proof === 'not_proven' ? <span className="status not-proven">Not proven</span> : null}
+        </span>
       </Link>
       {mayFile ? (
         menu ? (

@@ -48,6 +48,9 @@ export default function CallsPage() {
     <div className="page">
       <FrameTitle title="Calls">
         <span className="grow">Calls</span>
+        <Link to="/board" className="head-plain">
+          Due
+        </Link>
         {opensCalls(me) ? (
           <Link to="/calls/new" className="accent-button head-button">
             New call

@@ -28,6 +28,7 @@ export function newCallFrom(draft: CallDraft, on: On, known: readonly Complaint[
     complaint: complaintOf(draft),
     starts_at: now.toISOString(),
     panel_may_be_opened: draft.panel,
+    visit: 'service' as const,
     told: [...new Set(known.filter((one) => draft.chosen.includes(one.words)).flatMap((one) => one.signs))],
   }
   if ('equipmentId' in on) return { ...call, equipment_id: on.equipmentId }

@@ -8,6 +8,7 @@ import { FrameTitle } from '../../shared/FrameTitle'
 import { opensCalls, usePerson } from '../../shared/person'
 import { Failed, Loading } from '../../shared/states'
 import { CallList } from '../calls/CallList'
+import { TrendList } from './TrendList'
 import { NameForm } from './NameForm'
 import { useRename } from './useRename'
 
@@ -65,6 +66,7 @@ function Shown({ data: { equipment, site, strip } }: { data: EquipmentOnFile }) 
         ))}
         <p className="quiet">The circuit is changed from a call, where readings show what is really there.</p>
       </details>
+      <TrendList equipmentId={equipment.id} />
       <h2 className="day">Calls</h2>
       <CallList wanted={{ equipment_id: equipment.id }} nothing="No call was on this equipment yet." />
     </div>

@@ -141,6 +141,7 @@ function Keep({ answer }: { answer: QuickAnswer }) {
         complaint: `Quick read, ${now.toLocaleTimeString(undefined, { hour: 'numeric', minute: '2-digit' })}`,
         starts_at: now.toISOString(),
         panel_may_be_opened: false,
+        visit: 'service' as const,
         told: [],
         new_equipment: {
           equipment_id: crypto.randomUUID(),

@@ -33,11 +33,14 @@ export function ScopeView({ callId, scope, seen, mayChange, mayOpen }: Props) {
     // Changed by somebody else: what they chose is shown, and can be changed again.
     onError: () => void client.invalidateQueries({ queryKey: workbench(callId).queryKey }),
   })
-  const { tools = [], way = 'fewest', panel_may_be_opened = false, panel_volts_only = false } = scope
+  const { tools = [], way = 'fewest', panel_may_be_opened = false, panel_volts_only = false, use_past = true } = scope
   return (
     <div className="scope">
       <Checkbox checked={panel_may_be_opened} disabled={!mayChange || change.isPending || !mayOpen} onChange={(event) => change.mutate({ ...scope, panel_may_be_opened: event.target.checked })}>
         Panel may be opened <span className="quiet">{mayOpen ? '(only if licensed for it)' : '(a lead grants panel work)'}</span>
+      </Checkbox>
+      <Checkbox disabled={!mayChange || change.isPending} checked={use_past} onChange={(event) => change.mutate({ ...scope, use_past: event.target.checked })}>
+        What we have found before counts <span className="quiet">(on this equipment, and on others of its kind)</span>
       </Checkbox>
       {panel_may_be_opened || !mayOpen ? null : (
         <Checkbox checked={panel_volts_only} disabled={!mayChange || change.isPending} onChange={(event) => change.mutate({ ...scope, panel_volts_only: event.target.checked })}>

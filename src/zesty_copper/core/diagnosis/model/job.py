@@ -50,6 +50,7 @@ class Scope(Frozen):
     panel_may_be_opened: bool = False
     panel_volts_only: bool = Field(default=False, description="volts may be read in the panel, and nothing else done")
     way: Way = Way.FEWEST
+    use_past: bool = Field(default=True, description="whether what the firm has found before makes faults likelier")
     tools: Annotated[frozenset[Tool], PlainSerializer(sorted, return_type=list[Tool])] = USUAL_TOOLS
 
 

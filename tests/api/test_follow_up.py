@@ -1,0 +1,108 @@
+"""The board, equipment over its visits, and what past finds do to a new call, through the served application."""
+
+from collections.abc import Iterator
+from datetime import date, timedelta
+from uuid import uuid4
+
+import httpx
+import pytest
+from tests.api.test_api import Json, entry, new_call, reading
+from tests.client import LEAD, client_of
+from tests.conftest import application, database
+
+CLIP = [("L2@fuse", "L2@clip_load", 19.6), ("L2@fuse", "L2@clip_load", 19.4), ("L1@whip", "L2@whip", 222.6)]
+
+
+@pytest.fixture(scope="module")
+def alone() -> Iterator[httpx.Client]:
+    """An application of its own: what is found here must not shift what others find."""
+    with database("past") as url, application(url) as address, client_of(address, LEAD) as client:
+        yield client
+
+
+def read(api: httpx.Client, call_id: str, told: list[tuple[str, str, float]]) -> Json:
+    page: Json = {}
+    for a, b, value in told:
+        said = entry(reading(value, measurement={"place": {"kind": "between", "a": a, "b": b}}))
+        page = api.post(f"/api/calls/{call_id}/entries", json=said).json()
+    return page
+
+
+def keep(api: httpx.Client, call_id: str, **notes: object) -> Json:
+    before = api.get(f"/api/calls/{call_id}/repair").json()["notes"]
+    answer = api.put(f"/api/calls/{call_id}/repair", json=before | notes)
+    assert answer.status_code == 200, answer.text
+    kept: Json = answer.json()
+    return kept
+
+
+def prove(api: httpx.Client, call_id: str) -> None:
+    """Prove the repair by numbers as they should be, and close the call."""
+    good = {
+        "rest": 241,
+        "load": 238,
+        "settles": 0.8,
+        "dead": 0.3,
+        "air_in": 76,
+        "air_out": 57,
+        "warm": 2,
+        "across": 0.05,
+    }
+    for _ in range(2):
+        items = api.get(f"/api/calls/{call_id}/repair").json()["proof"]["items"]
+        numbers = {
+            one["key"]: good.get(one["key"].split(":")[0], 18.0)
+            for one in items
+            if one["asked"] and one["unit"] and one["needed"]
+        }
+        ticked = [one["key"] for one in items if one["unit"] is None]
+        keep(api, call_id, proof={"numbers": numbers, "ticked": ticked})
+    kept = keep(api, call_id, proof={"numbers": numbers, "ticked": ticked, "outcome": "proven"})
+    assert kept["call"]["proof"] == "proven"
+    assert api.patch(f"/api/calls/{call_id}", json={"status": "done"}).status_code == 200
+
+
+def test_the_board_shows_what_is_due_until_it_is_done(alone: httpx.Client) -> None:
+    call_id = new_call(alone)
+    yesterday = (date.today() - timedelta(1)).isoformat()
+    bypass = {"way": "bypass", "reason": "Ill tenant", "tags": True, "breaker_lock": True, "return_on": yesterday}
+    keep(alone, call_id, chosen={"failed_disconnect": bypass}, orders=[{"words": "Disconnect"}], quote="waiting")
+    lines = alone.get("/api/board").json()["lines"]
+    kinds = [one["due"]["kind"] for one in lines]
+    assert kinds == sorted(kinds, key=["bypass", "not_proven", "return", "put_back", "quote", "parts"].index)
+    mine = {one["due"]["kind"]: one["due"]["on"] for one in lines if one["call"]["id"] == call_id}
+    assert mine == {"bypass": yesterday, "quote": None, "parts": None}
+    keep(alone, call_id, chosen={}, orders=[{"words": "Disconnect", "state": "here"}], quote="accepted")
+    assert not [one for one in alone.get("/api/board").json()["lines"] if one["call"]["id"] == call_id]
+
+
+def test_what_was_found_and_proven_shifts_the_next_call_and_can_be_switched_off(alone: httpx.Client) -> None:
+    first = new_call(alone)
+    found = read(alone, first, CLIP)
+    assert found["diagnosis"]["verdict"]["standing"] == "sure"
+    before = read(alone, new_call(alone), CLIP[2:])["diagnosis"]["suspects"]
+    prove(alone, first)
+    # Once, on other equipment, is chance.
+    same = read(alone, new_call(alone), CLIP[2:])["diagnosis"]["suspects"]
+    assert same == before
+    # On this very equipment it is not.
+    back = str(uuid4())
+    told = {
+        "id": back,
+        "technician_id": found["call"]["technician"]["id"],
+        "complaint": "Again",
+        "starts_at": "2026-03-09T08:00:00Z",
+        "visit": "call_back",
+        "equipment_id": found["call"]["equipment_id"],
+    }
+    assert alone.post("/api/calls", json=told).json()["visit"] == "call_back"
+    page = read(alone, back, CLIP[2:])
+    suspect = next(one for one in page["diagnosis"]["suspects"] if one["key"] == "resistive:clip_load:L2")
+    assert suspect["probability"] > 1.5 * next(one["probability"] for one in before if one["key"] == suspect["key"])
+    assert any("Found here before" in one for one in suspect["likelier_by"])
+    scope = page["call"]["scope"] | {"use_past": False}
+    off = alone.put(f"/api/calls/{back}/scope", json=scope).json()
+    assert off["diagnosis"]["suspects"] == before
+
+    trends = alone.get(f"/api/equipment/{found['call']['equipment_id']}/trends").json()
+    assert trends["visits"] == 2
