@@ -28,6 +28,10 @@ def read(api: httpx.Client, call_id: str, told: list[tuple[str, str, float]]) ->
     return page
 
 
+def shares(page: Json) -> dict[str, float]:
+    return {one["key"]: one["probability"] for one in page["diagnosis"]["suspects"]}
+
+
 def keep(api: httpx.Client, call_id: str, **notes: object) -> Json:
     before = api.get(f"/api/calls/{call_id}/repair").json()["notes"]
     answer = api.put(f"/api/calls/{call_id}/repair", json=before | notes)
@@ -80,11 +84,10 @@ def test_what_was_found_and_proven_shifts_the_next_call_and_can_be_switched_off(
     first = new_call(alone)
     found = read(alone, first, CLIP)
     assert found["diagnosis"]["verdict"]["standing"] == "sure"
-    before = read(alone, new_call(alone), CLIP[2:])["diagnosis"]["suspects"]
+    before = shares(read(alone, new_call(alone), CLIP[2:]))
     prove(alone, first)
     # Once, on other equipment, is chance.
-    same = read(alone, new_call(alone), CLIP[2:])["diagnosis"]["suspects"]
-    assert same == before
+    assert shares(read(alone, new_call(alone), CLIP[2:])) == before
     # On this very equipment it is not.
     back = str(uuid4())
     told = {
@@ -98,11 +101,11 @@ def test_what_was_found_and_proven_shifts_the_next_call_and_can_be_switched_off(
     assert alone.post("/api/calls", json=told).json()["visit"] == "call_back"
     page = read(alone, back, CLIP[2:])
     suspect = next(one for one in page["diagnosis"]["suspects"] if one["key"] == "resistive:clip_load:L2")
-    assert suspect["probability"] > 1.5 * next(one["probability"] for one in before if one["key"] == suspect["key"])
+    assert suspect["probability"] > 1.5 * before[suspect["key"]]
     assert any("Found here before" in one for one in suspect["likelier_by"])
     scope = page["call"]["scope"] | {"use_past": False}
     off = alone.put(f"/api/calls/{back}/scope", json=scope).json()
-    assert off["diagnosis"]["suspects"] == before
+    assert shares(off) == before
 
     trends = alone.get(f"/api/equipment/{found['call']['equipment_id']}/trends").json()
     assert trends["visits"] == 2

@@ -6,16 +6,16 @@ import { shown, UNIT_SIGNS } from '../../shared/units'
 import { signedNumberOf } from '../../shared/numbers'
 
 type Item = CallRepair['proof']['items'][number]
-type Props = { item: Item; mayChange: boolean; setNumber: (value: number | null) => void; tick: () => void }
+type Props = { item: Item; ticked: boolean; mayChange: boolean; setNumber: (value: number | null) => void; tick: () => void }
 
 const MARKS: Record<Item['standing'], string> = { missing: 'to do', met: 'met', not_met: 'not met', later: 'not today', informs: '' }
 
 /** One thing that a proof asks: a number with its unit and its limit, or a thing to tick; and how it stands. */
-export function ProofRow({ item, mayChange, setNumber, tick }: Props) {
+export function ProofRow({ item, ticked, mayChange, setNumber, tick }: Props) {
   return (
     <li className={`proof-row ${item.standing}`}>
       {item.unit === null ? (
-        <Checkbox checked={item.ticked} disabled={!mayChange} onChange={tick}>
+        <Checkbox checked={ticked} disabled={!mayChange} onChange={tick}>
           {item.label}
         </Checkbox>
       ) : (

@@ -73,6 +73,7 @@ function Shown({ callId, data }: { callId: string; data: CallRepair }) {
                 <ProofRow
                   key={item.key}
                   item={item}
+                  ticked={ticked.includes(item.key)}
                   mayChange={data.may_change}
                   setNumber={(value) => set({ numbers: withNumber(notes.numbers ?? {}, item.key, value) })}
                   tick={() => set({ ticked: ticked.includes(item.key) ? ticked.filter((one) => one !== item.key) : [...ticked, item.key] })}

@@ -11,7 +11,9 @@ export type Notes = CallRepair['notes']
 export function useNotes(callId: string, data: CallRepair) {
   const client = useQueryClient()
   const key = repair(callId).queryKey
+  const mutationKey = ['repair', callId]
   const keep = useMutation({
+    mutationKey,
     scope: { id: `repair ${callId}` },
     mutationFn: ({ next, anyway }: { next: Notes; anyway?: boolean }) => {
       const seen = client.getQueryData(key)?.version ?? data.version
@@ -25,7 +27,10 @@ export function useNotes(callId: string, data: CallRepair) {
     onSuccess: async (kept) => {
       // The stages show how the proof was left.
       client.setQueryData(workbench(callId).queryKey, (page) => page && { ...page, call: { ...page.call, proof: kept.call.proof, not_proven: kept.call.not_proven, return_on: kept.call.return_on } })
-      await hold(client, key, kept)
+      // What was ticked meanwhile is on its way, and stays as it is shown.
+      const shown = client.getQueryData(key)
+      const more = client.isMutating({ mutationKey }) > 1
+      await hold(client, key, more && shown ? { ...kept, notes: shown.notes } : kept)
     },
     onError: (_error, _told, before) => before && client.setQueryData(key, before),
   })
