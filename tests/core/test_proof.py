@@ -3,16 +3,20 @@
 import math
 from datetime import date
 
+import numpy as np
 import pytest
 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.load_test.expected import usual_channels
+from zesty_copper.core.load_test.report import analysed
+from zesty_copper.core.load_test.trace import trace_of
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.repair.back_on import back_on
 from zesty_copper.core.repair.proving.items import ProofItem, Standing
 from zesty_copper.core.repair.proving.notes import Mode, Outcome, ProofNotes
-from zesty_copper.core.repair.proving.proof import Proof, check_left, check_outcome, proof_of
+from zesty_copper.core.repair.proving.proof import Proof, check_left, check_outcome, numbers_in, proof_of
 
 WORKED_ON = {"condenser_fused": "clip_load", "electric_furnace": "limit_1", "rooftop_208": "contactor"}
 # One good number for each kind of item; volts and amps follow from the circuit.
@@ -226,3 +230,40 @@ def test_what_each_step_reads_is_the_supply_within_range_a() -> None:
     leg = 120 * math.sqrt(3)
     assert f"{0.95 * leg:.0f} to {1.05 * leg:.0f} V" in closed.reads
     assert "L3 to ground: 114 to 126 V" in closed.reads
+
+
+def test_what_a_load_test_measured_need_not_be_typed_again() -> None:
+    """A log of rest, start and ten minutes: its numbers are those that were put into it, and they are met."""
+    circuit = ready_made()["condenser_fused"]
+    seconds = np.arange(0, 700, 0.1)
+    after = seconds - 30
+    amps = np.where(after < 0, 0.0, 18.0 + 70 * np.exp(-np.maximum(after, 0) / 0.25))
+    volts = 241.0 - 0.17 * amps
+    channels = usual_channels(circuit)
+    report = analysed(trace_of(channels, seconds, np.array([volts, amps, amps])))
+    logged = numbers_in(circuit, sheets_of(circuit), ProofNotes(), report)
+    assert logged == pytest.approx(
+        {
+            "rest:supply:L1:L2": 241.0,
+            "load:supply:L1:L2": 241.0 - 0.17 * 18,
+            "amps:compressor:L1": 18.0,
+            "amps:compressor:L2": 18.0,
+            "steady:compressor": 18.0,
+            "settles:compressor": 0.9,
+            "inrush:compressor": 88.0,
+        },
+        rel=0.01,
+        abs=0.1,
+    )
+    told = proof(circuit, good_numbers(circuit) | logged)
+    assert told.holds
+
+
+def test_a_load_test_of_several_loads_tells_volts_alone() -> None:
+    circuit = ready_made()["electric_furnace"]
+    seconds = np.arange(0, 300, 0.5)
+    amps = np.where(seconds < 30, 0.0, 44.0)
+    channels = usual_channels(circuit)
+    report = analysed(trace_of(channels, seconds, np.array([240 - 0.1 * amps, amps, amps])))
+    logged = numbers_in(circuit, sheets_of(circuit), ProofNotes(), report)
+    assert {one.split(":")[0] for one in logged} == {"rest", "load"}

@@ -5,12 +5,13 @@ from pydantic import Field
 from zesty_copper.api.workbench import job_of, whole_answer
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing, Stop, Verdict
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.load_test.report import LoadReport
 from zesty_copper.core.people import Person, narrowed
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_with
 from zesty_copper.core.repair.notes import RepairNotes, check_notes, check_put_back
 from zesty_copper.core.repair.plan import RepairPlan, plan_of
 from zesty_copper.core.repair.proving.notes import Outcome
-from zesty_copper.core.repair.proving.proof import Proof, check_left, check_outcome, proof_of
+from zesty_copper.core.repair.proving.proof import Proof, check_left, check_outcome, numbers_in, proof_of
 from zesty_copper.store.records import Call, CallSummary
 
 __all__ = ["CallRepair", "check_closing", "check_kept", "repair_of"]
@@ -25,16 +26,25 @@ class CallRepair(Frozen):
     plan: RepairPlan
     notes: RepairNotes
     proof: Proof
+    logged: dict[str, float] = Field(description="numbers of the proof that the last load test has measured")
     version: str = Field(description="of the notes: whoever changes them says which were seen")
     may_change: bool
 
 
-def repair_of(call: Call, viewer: Person) -> CallRepair:
-    """Lay a call out for its repair page; what lies in a panel that is not theirs is handed over."""
+def repair_of(call: Call, viewer: Person, last_test: LoadReport | None = None) -> CallRepair:
+    """Lay a call out for its repair page; what lies in a panel that is not theirs is handed over.
+
+    Parameters
+    ----------
+    last_test
+        What the last load test found; none where there was none.
+    """
     scope = narrowed(call.summary.scope, viewer)
     job = job_of(call).model_copy(update={"scope": scope})
     diagnosis = whole_answer(job)
     plan, proof = _laid_out(call, diagnosis, call.repair)
+    sheets = sheets_with(call.circuit, call.ratings.sheets, call.readings)
+    logged = {} if last_test is None else numbers_in(call.circuit, sheets, call.repair.proof, last_test)
     return CallRepair(
         call=call.summary.model_copy(update={"scope": scope}),
         verdict=diagnosis.verdict,
@@ -42,6 +52,7 @@ def repair_of(call: Call, viewer: Person) -> CallRepair:
         plan=plan,
         notes=call.repair,
         proof=proof,
+        logged=logged,
         version=call.versions.repair,
         may_change=viewer.role.changes_calls,
     )

@@ -32,6 +32,7 @@ __all__ = [
     "fail",
     "finish",
     "is_there",
+    "last_report",
     "listed",
     "remove",
     "stop",
@@ -185,6 +186,13 @@ def listed(session: Session, call_id: UUID) -> tuple[LoadTest, ...]:
         select(LoadTestRow).where(LoadTestRow.call_id == call_id).order_by(LoadTestRow.begun_at, LoadTestRow.id)
     )
     return tuple(_told(row) for row in rows)
+
+
+def last_report(session: Session, call_id: UUID) -> LoadReport | None:
+    """What the last load test of a call found; none where none has ended."""
+    query = select(LoadTestRow.report).where(LoadTestRow.call_id == call_id, LoadTestRow.state == State.READY)
+    told = session.scalar(query.order_by(LoadTestRow.begun_at.desc(), LoadTestRow.id).limit(1))
+    return None if told is None else read_or(LoadReport, told, None)
 
 
 def _told(row: LoadTestRow) -> LoadTest:

@@ -1651,6 +1651,13 @@ export interface components {
             notes: components["schemas"]["RepairNotes"];
             proof: components["schemas"]["Proof"];
             /**
+             * Logged
+             * @description numbers of the proof that the last load test has measured
+             */
+            logged: {
+                [key: string]: number;
+            };
+            /**
              * Version
              * @description of the notes: whoever changes them says which were seen
              */

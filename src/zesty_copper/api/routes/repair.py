@@ -7,7 +7,7 @@ from zesty_copper.api.database import Database, Seen
 from zesty_copper.api.problems import responses
 from zesty_copper.api.repair import CallRepair, check_kept, repair_of
 from zesty_copper.core.repair.notes import RepairNotes
-from zesty_copper.store import queries
+from zesty_copper.store import load_tests, queries
 
 __all__ = ["repair_router"]
 
@@ -17,7 +17,7 @@ repair_router = APIRouter(prefix="/api/calls")
 @repair_router.get("/{call_id}/repair", responses=responses(404, 409, 503))
 def show_repair(call_id: CallSeen, session: Database, viewer: SignedIn) -> CallRepair:
     """What is done about what was found and seen: choices, parts, order, proof."""
-    return repair_of(queries.call(session, call_id), viewer)
+    return repair_of(queries.call(session, call_id), viewer, load_tests.last_report(session, call_id))
 
 
 @repair_router.put("/{call_id}/repair", responses=responses(404, 409, 422, 503))
@@ -27,4 +27,4 @@ def change_repair(
     """Keep what was chosen and noted about the repair."""
     check_kept(queries.call(session, call_id), notes)
     queries.set_repair(session, call_id, notes, seen)
-    return repair_of(queries.call(session, call_id), viewer)
+    return repair_of(queries.call(session, call_id), viewer, load_tests.last_report(session, call_id))

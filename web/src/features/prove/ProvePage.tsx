@@ -45,6 +45,8 @@ function Shown({ callId, data }: { callId: string; data: CallRepair }) {
   // Whatever is changed opens the proof again.
   const set = (more: Partial<Notes>) => change({ proof: { ...notes, outcome: 'open', ...more } })
   const ticked = notes.ticked ?? []
+  const { logged } = data
+  const fresh = Object.keys(logged).filter((key) => notes.numbers?.[key] === undefined)
   const cools = proof.items.some((one) => /^(outdoor|air_in|later):/.test(one.key))
   return (
     <div className="page prove">
@@ -61,6 +63,11 @@ function Shown({ callId, data }: { callId: string; data: CallRepair }) {
       <Link className="plain-button" to={`/calls/${callId}/prove/load-tests`}>
         Load test over time
       </Link>
+      {fresh.length && data.may_change ? (
+        <button type="button" className="plain-button" onClick={() => set({ numbers: { ...logged, ...notes.numbers } })}>
+          Take {fresh.length} {fresh.length === 1 ? 'number' : 'numbers'} from the last load test
+        </button>
+      ) : null}
       <Summary proof={proof} outcome={notes.outcome ?? 'open'} reason={notes.reason ?? ''} />
       {GROUPS.map(([group, title]) => {
         const items = proof.items.filter((one) => one.group === group)

@@ -8,16 +8,18 @@ from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import Circuit, Part
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.load_test.report import LoadReport
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.repair.proving.air import air
 from zesty_copper.core.repair.proving.amps import amps, starts
 from zesty_copper.core.repair.proving.ends import joints, last, stages
+from zesty_copper.core.repair.proving.from_trace import measured_in
 from zesty_copper.core.repair.proving.items import Ask, ProofItem, Standing, Subject, item_of
 from zesty_copper.core.repair.proving.notes import Outcome, ProofNotes
 from zesty_copper.core.repair.proving.volts import volts
 from zesty_copper.core.words import say
 
-__all__ = ["Proof", "check_left", "check_outcome", "proof_of"]
+__all__ = ["Proof", "check_left", "check_outcome", "numbers_in", "proof_of"]
 
 
 class Proof(Frozen):
@@ -57,6 +59,15 @@ def proof_of(circuit: Circuit, sheets: Mapping[str, Sheet], parts: Sequence[Part
         failing=standings.count(Standing.NOT_MET),
         later=standings.count(Standing.LATER),
     )
+
+
+def numbers_in(
+    circuit: Circuit, sheets: Mapping[str, Sheet], notes: ProofNotes, report: LoadReport
+) -> dict[str, float]:
+    """Return the numbers of a proof that a load test has measured, by the items' keys."""
+    subjects = list(_subjects(circuit, sheets, (), notes))
+    # A trace says nothing of which supply it was taken on: with several it is left to be typed.
+    return measured_in(subjects[0], report) if len(subjects) == 1 else {}
 
 
 def _subjects(
