@@ -214,6 +214,7 @@ def test_the_panel_choice_is_obeyed(api: httpx.Client) -> None:
         "panel_may_be_opened": True,
         "panel_volts_only": False,
         "way": "fewest",
+        "use_past": True,
         "tools": ["loz"],
     }
     assert "panel" in zones()
@@ -360,7 +361,7 @@ def test_the_list_says_what_each_call_has_come_to(api: httpx.Client) -> None:
     assert found() is None
     told = reading(0.4)
     shown = api.post(f"{call}/entries", json=entry(told)).json()
-    assert found() == {"standing": "open", "words": shown["diagnosis"]["verdict"]["words"], "stop": None}
+    assert found() == {"standing": "open", "words": shown["diagnosis"]["verdict"]["words"], "stop": None, "fault": ""}
     withdrawn = entry(None, "withdraw", told["id"])
     assert api.post(f"{call}/entries", json=withdrawn).status_code == 200
     assert found() is None

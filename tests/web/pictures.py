@@ -13,7 +13,6 @@ from tests.web.doing import be, pick, stage
 SETTLED_MS = 1500
 CALLS = {
     "workbench": "3c62d265-15cc-52dc-a933-91a16d84156d",
-    "found": "3dc81052-38e0-58ce-b38a-d91e54f0a9ab",
     "two-supplies": "a47696b3-9fa4-5faa-b2cc-330735a7dddf",
 }
 
@@ -42,9 +41,6 @@ def take(browser: Browser, address: str) -> None:
     for size, name in ((DESK, "desk"), (PHONE, "phone")):
         with at(f"/calls/{CALLS['workbench']}", size, f"workbench-{name}") as page:
             page.get_by_role("region", name="Next test").wait_for()
-    with at(f"/calls/{CALLS['workbench']}", DESK, "workbench-dark") as page:
-        page.get_by_role("region", name="Next test").wait_for()
-        page.get_by_role("button", name="Use dark colors").click()
     with at("/calls/new", PHONE, "first-card-phone") as page:
         page.get_by_role("button", name="Outdoor unit dead").click()
         page.locator(".picture-button").first.click()
@@ -54,21 +50,32 @@ def take(browser: Browser, address: str) -> None:
         page.get_by_label("Complaint").wait_for()
     with at("/equipment", PHONE, "equipment-phone") as page:
         page.locator(".site-list li").first.wait_for()
-    for name in ("found", "two-supplies"):
-        with at(f"/calls/{CALLS[name]}", DESK, f"{name}-desk") as page:
-            page.get_by_role("region", name="Verdict").wait_for()
     with at(f"/calls/{CALLS['workbench']}/circuit", DESK, "circuit-desk") as page:
         page.get_by_role("button", name="Whip").click()
     with at(f"/calls/{CALLS['workbench']}/ratings", DESK, "ratings-desk") as page:
         page.locator(".rated-part").first.wait_for()
     with at(f"/calls/{CALLS['workbench']}/repair", DESK, "repair-desk") as page:
         page.locator(".repair-item").first.wait_for()
+    with at(f"/calls/{CALLS['workbench']}/prove", DESK, "prove-desk") as page:
+        for label, value in (("nothing running", "241.5"), ("everything running", "222.6")):
+            page.get_by_label(f"L1 to L2 at the unit, {label}").fill(value)
+            page.keyboard.press("Enter")
+            page.locator(".proof-row", has_text=label).get_by_text("met").wait_for()
+        page.evaluate("window.scrollTo(0, 0)")
+    with at(f"/calls/{CALLS['workbench']}/prove/load-tests", DESK, "load-test-desk") as page:
+        pick(page, "The simulated clamp finds", "fuse clip, load side")
+        page.get_by_role("button", name="Start logging").click()
+        page.locator(".trace-findings li").first.wait_for()
+        page.get_by_role("heading", name="After the repair").scroll_into_view_if_needed()
+    with at(f"/calls/{CALLS['workbench']}/hand-over", PHONE, "hand-over-phone") as page:
+        page.get_by_role("button", name="Add what the repair must match").click()
+        page.locator(".order-list li").first.wait_for()
+    with at("/board", DESK, "due-desk") as page:
+        page.locator(".board-line").first.wait_for()
     with at(f"/calls/{CALLS['workbench']}/what-if", DESK, "what-if-desk") as page:
         for leg in ("L1", "L2"):
             page.locator(f'[data-point="{leg}@whip"]').click()
         page.get_by_role("button", name="Jumper between the two").click()
-    with at("/calls/new", PHONE, "new-call-phone") as page:
-        page.get_by_role("button", name="Outdoor unit dead").click()
     with at("/quick-read", PHONE, "quick-read-phone") as page:
         for label, volts in (("L1 to L2", "0.4"), ("L1 to ground", "121.3"), ("L2 to ground", "121.0")):
             page.get_by_label(label).fill(volts)
