@@ -9,12 +9,13 @@ from zesty_copper.core.circuit.model import Zone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Standing
-from zesty_copper.core.diagnosis.model.job import Job
+from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
+from zesty_copper.core.repair.make_safe import make_safe
 from zesty_copper.core.repair.notes import Chosen, PutBack, RepairNotes, check_notes, check_put_back
 from zesty_copper.core.repair.plan import RepairPlan, plan_of
 from zesty_copper.core.repair.rows import By, decisions, questions
@@ -155,3 +156,18 @@ def test_of_two_faults_at_once_each_asks_for_its_repair() -> None:
     both = said.model_copy(update={"suspects": (pair,), "verdict": verdict})
     plan = plan_of(CONDENSER, both, (), sheets_of(CONDENSER))
     assert [one.part for one in plan.items] == ["fuse", "clip_load"]
+
+
+@pytest.mark.parametrize("key", sorted(ready_made()))
+def test_it_is_made_safe_by_what_feeds_it_and_what_it_is_made_of(key: str) -> None:
+    circuit = ready_made()[key]
+    lines = list(make_safe(circuit, Scope()))
+    assert len(set(lines)) == len(lines)
+    assert "The panel stays shut" in lines[-2]
+    assert any("supplies feed" in one for one in lines) is (sum(p.kind == "source" for p in circuit.parts) > 1)
+    assert any("is a high leg: about 208 V" in one for one in lines) is (key == "condenser_high_leg")
+    assert any("does not mean dead" in one for one in lines) is (key == "heater_corner")
+    assert any("Nothing is grounded" in one for one in lines) is (key == "condenser_ungrounded")
+    assert any("is burning" in one for one in lines) is bool(circuit.three_phase_motors)
+    licensed = list(make_safe(circuit, Scope(panel_may_be_opened=True)))
+    assert "licensed" in licensed[-2]

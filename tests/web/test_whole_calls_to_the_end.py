@@ -42,6 +42,18 @@ def tick_all(page: Page, *sections: str) -> None:
             expect(boxes.nth(i)).to_be_checked()
 
 
+def make_safe(page: Page) -> None:
+    """See to everything that comes before the first look, and go on to finding it."""
+    stage(page, "Make safe")
+    expect(page.locator(".proof-summary")).to_contain_text("before you look")
+    boxes = page.locator(".safe").get_by_role("checkbox")
+    for i in range(boxes.count()):
+        boxes.nth(i).check()
+        expect(boxes.nth(i)).to_be_checked()
+    expect(page.locator(".proof-summary")).to_have_text("Safe enough to look")
+    page.get_by_role("link", name="On to finding it").click()
+
+
 def fill_proof(page: Page, amps: dict[str, str], **numbers: str) -> None:
     """Fill the checklist as the meter shows it, and tick what is seen."""
     expect(page.locator(".proof-row").first).to_be_visible()
@@ -78,6 +90,7 @@ def close_the_call(page: Page) -> None:
 
 def test_a_burned_clip_on_120_240_from_the_call_to_the_customers_page(page: Page, tmp_path: Path) -> None:
     open_new_call(page, "Hums and drops out", "Condenser, fused pull-out")
+    make_safe(page)
     say_lines(page, "whip L1-L2 222.6V", "whip L1-G 121.2V", "whip L2-G 101.7V")
     say_lines(page, "clip_load L2 across 19.6V", "clip_load L2 across 19.4V", "clip_load L2 sees mark")
     expect(page.get_by_role("region", name="Verdict")).to_contain_text("fuse clip, load side", timeout=PATIENT_MS)
@@ -123,6 +136,7 @@ def test_a_burned_clip_on_120_240_from_the_call_to_the_customers_page(page: Page
 
 def test_a_pitted_contactor_on_208_three_phase_keeps_the_proof_open_until_it_holds(page: Page) -> None:
     open_new_call(page, "Loud, trips after minutes", "Rooftop unit, 208 V three phase")
+    make_safe(page)
     say_lines(page, "contactor L2 across 12.4V", "contactor L2 across 12.1V", "contactor L1 across 0.1V")
     say_lines(page, "contactor L3 across 0.1V", "contactor sees pitted", "whip L1-L2 207V", "whip L2-L3 207V")
     expect(page.get_by_role("region", name="Verdict")).to_contain_text("through the contactor", timeout=PATIENT_MS)
@@ -165,6 +179,7 @@ def test_a_pitted_contactor_on_208_three_phase_keeps_the_proof_open_until_it_hol
 
 def test_an_open_element_on_277_is_left_not_proven_with_its_part_and_its_day(page: Page) -> None:
     open_new_call(page, "No emergency heat", "Fan coil with emergency heat, 277 V")
+    make_safe(page)
     say_lines(page, "L1@limit N@tail 276V", "L1@limit N@tail 276.4V", "fan runs", "element L1 0A", "element is still")
     expect(page.get_by_role("region", name="Verdict")).to_contain_text("element", timeout=PATIENT_MS)
     stage(page, "Repair")

@@ -34,6 +34,7 @@ const FeedsPage = withForms(() => import('./features/feeds/FeedsPage'))
 const CircuitPage = withForms(() => import('./features/circuit/CircuitPage'))
 const RatingsPage = withForms(() => import('./features/ratings/RatingsPage'))
 const RepairPage = withForms(() => import('./features/repair/RepairPage'))
+const SafePage = withForms(() => import('./features/repair/SafePage'))
 const ProvePage = withForms(() => import('./features/prove/ProvePage'))
 const HandOverPage = withForms(() => import('./features/handOver/HandOverPage'))
 const BoardPage = withForms(() => import('./features/board/BoardPage'))
@@ -73,6 +74,7 @@ const router = createBrowserRouter([
               { path: 'circuit', element: later(<CircuitPage />) },
               { path: 'what-if', element: later(<WhatIfPage />) },
               { path: 'ratings', element: later(<RatingsPage />) },
+              { path: 'make-safe', element: later(<SafePage />) },
               { path: 'repair', element: later(<RepairPage />) },
               { path: 'prove', element: later(<ProvePage />) },
               { path: 'hand-over', element: later(<HandOverPage />) },

@@ -8,6 +8,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.load_test.report import LoadReport
 from zesty_copper.core.people import Person, narrowed
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_with
+from zesty_copper.core.repair.make_safe import make_safe
 from zesty_copper.core.repair.notes import RepairNotes, check_notes, check_put_back
 from zesty_copper.core.repair.plan import RepairPlan, plan_of
 from zesty_copper.core.repair.proving.notes import Outcome
@@ -23,6 +24,7 @@ class CallRepair(Frozen):
     call: CallSummary
     verdict: Verdict
     stop: Stop | None
+    safe: tuple[str, ...] = Field(description="what is seen to before the first look")
     plan: RepairPlan
     notes: RepairNotes
     proof: Proof
@@ -49,6 +51,7 @@ def repair_of(call: Call, viewer: Person, last_test: LoadReport | None = None) -
         call=call.summary.model_copy(update={"scope": scope}),
         verdict=diagnosis.verdict,
         stop=diagnosis.stop,
+        safe=tuple(make_safe(call.circuit, scope)),
         plan=plan,
         notes=call.repair,
         proof=proof,

@@ -1647,6 +1647,11 @@ export interface components {
             call: components["schemas"]["CallSummary"];
             verdict: components["schemas"]["Verdict"];
             stop: components["schemas"]["Stop"] | null;
+            /**
+             * Safe
+             * @description what is seen to before the first look
+             */
+            safe: string[];
             plan: components["schemas"]["RepairPlan"];
             notes: components["schemas"]["RepairNotes"];
             proof: components["schemas"]["Proof"];

@@ -1,0 +1,51 @@
+import { useQuery } from '@tanstack/react-query'
+import { Checkbox } from 'antd'
+import { Link, useParams } from 'react-router'
+
+import { repair } from '../../api/queries'
+import type { CallRepair } from '../../api/schema.gen'
+import { Clash } from '../../shared/Clash'
+import { FrameTitle } from '../../shared/FrameTitle'
+import { Failed, Loading } from '../../shared/states'
+import { StopView } from '../workbench/Answer'
+import { useNotes } from './useNotes'
+
+/** Safe enough to look: what is seen to before any cover comes off. */
+export default function SafePage() {
+  const { callId = '' } = useParams()
+  const { data, error, refetch } = useQuery(repair(callId))
+  if (data) return <Shown key={callId} callId={callId} data={data} />
+  return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="what comes first" />
+}
+
+function Shown({ callId, data }: { callId: string; data: CallRepair }) {
+  const { change, clash } = useNotes(callId, data)
+  const done = data.notes.done ?? []
+  const left = data.safe.filter((line) => !done.includes(line)).length
+  return (
+    <div className="page safe">
+      <FrameTitle title={`Make safe: ${data.call.equipment_name}`}>
+        <span className="grow title-words">
+          <b>Make safe</b> <span>{data.call.equipment_name}</span>
+        </span>
+      </FrameTitle>
+      {data.stop ? <StopView stop={data.stop} /> : null}
+      <Clash {...clash} />
+      <p className={`proof-summary ${left ? '' : 'holds'}`} role="status">
+        <b>{left ? `${left} before you look` : 'Safe enough to look'}</b>
+      </p>
+      <ul className="work-list" aria-label="Before you look">
+        {data.safe.map((line) => (
+          <li key={line}>
+            <Checkbox checked={done.includes(line)} disabled={!data.may_change} onChange={() => change({ done: done.includes(line) ? done.filter((one) => one !== line) : [...done, line] })}>
+              {line}
+            </Checkbox>
+          </li>
+        ))}
+      </ul>
+      <Link className="accent-button" to={`/calls/${callId}`}>
+        On to finding it
+      </Link>
+    </div>
+  )
+}
