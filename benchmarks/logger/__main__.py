@@ -44,13 +44,13 @@ def import_it(api: httpx.Client, call_id: str, data: bytes, server: int) -> tupl
     """Send and read a file; gives its id, the seconds of sending and reading, and the most memory held [MB]."""
     test_id, begun = str(uuid4()), time.perf_counter()
     path = f"/api/calls/{call_id}/load-tests"
-    guess = api.post(f"{path}/recognized", json={"head": data[:60_000].decode()}).json()
+    guess = api.post(f"/api/calls/{call_id}/recognized-logs", json={"head": data[:60_000].decode()}).json()
     for place in range(-(-len(data) // PIECE)):
         piece = data[place * PIECE : (place + 1) * PIECE]
         api.put(f"{path}/{test_id}/pieces/{place}", content=piece, headers=OCTETS).raise_for_status()
     sent = time.perf_counter() - begun
     told = {"id": test_id, "title": "A million rows", "mapping": guess["mapping"]}
-    api.post(f"{path}/file", json=told).raise_for_status()
+    api.post(f"/api/calls/{call_id}/file-load-tests", json=told).raise_for_status()
     most = 0.0
     while True:
         time.sleep(0.1)

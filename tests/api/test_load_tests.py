@@ -37,7 +37,7 @@ def ended(api: httpx.Client, call_id: str, test_id: str) -> Json:
 def send(api: httpx.Client, call_id: str, text: str) -> str:
     """Send a file as the page does: its head, its pieces, then the word to read it."""
     test_id, data = str(uuid4()), text.encode()
-    guess = api.post(f"/api/calls/{call_id}/load-tests/recognized", json={"head": text[:20_000]}).json()
+    guess = api.post(f"/api/calls/{call_id}/recognized-logs", json={"head": text[:20_000]}).json()
     for place in range(-(-len(data) // PIECE)):
         piece = data[place * PIECE : (place + 1) * PIECE]
         for _ in range(2):
@@ -48,7 +48,7 @@ def send(api: httpx.Client, call_id: str, text: str) -> str:
             )
             assert sent.json() == {"bytes_there": place * PIECE + len(piece)}, "sending it twice changes nothing"
     told = {"id": test_id, "title": "Rooftop, afternoon", "mapping": guess["mapping"]}
-    assert api.post(f"/api/calls/{call_id}/load-tests/file", json=told).status_code == 201
+    assert api.post(f"/api/calls/{call_id}/file-load-tests", json=told).status_code == 201
     return test_id
 
 
@@ -101,17 +101,18 @@ def test_a_file_comes_in_pieces_and_is_read_with_every_bad_row_named(api: httpx.
 
 def test_a_file_that_is_no_log_says_so(api: httpx.Client) -> None:
     call_id = new_call(api)
-    head = api.post(f"/api/calls/{call_id}/load-tests/recognized", json={"head": "\x89PNG\r\n\x1a\n\x00"})
+    head = api.post(f"/api/calls/{call_id}/recognized-logs", json={"head": "\x89PNG\r\n\x1a\n\x00"})
     refused(head, 422, "bad_input")
     test_id = str(uuid4())
-    path = f"/api/calls/{call_id}/load-tests"
+    call = f"/api/calls/{call_id}"
+    path = f"{call}/load-tests"
     octets = {"content-type": "application/octet-stream"}
     refused(api.put(f"{path}/{test_id}/pieces/3", content=b"late", headers=octets), 422, "bad_input")
     use = {"column": 1, "channel": {"kind": "volts", "lanes": ["L1", "L2"]}}
     told = {"id": test_id, "title": "Log", "mapping": {"columns": [use]}}
-    refused(api.post(f"{path}/file", json=told), 422, "bad_input")
+    refused(api.post(f"{call}/file-load-tests", json=told), 422, "bad_input")
     assert api.put(f"{path}/{test_id}/pieces/0", content=b"\x00\xff" * 900, headers=octets).status_code == 200
-    assert api.post(f"{path}/file", json=told).status_code == 201
+    assert api.post(f"{call}/file-load-tests", json=told).status_code == 201
     assert "could be read" in ended(api, call_id, test_id)["why"]
 
 
@@ -120,7 +121,7 @@ def test_the_clamp_logs_what_hides_in_the_circuit(api: httpx.Client, circuit: st
     call_id = new_call(api, circuit)
     test_id = str(uuid4())
     told = {"id": test_id, "title": "As found", "minutes": 4, "hides": hides}
-    assert api.post(f"/api/calls/{call_id}/load-tests/clamp", json=told).status_code == 201
+    assert api.post(f"/api/calls/{call_id}/clamp-load-tests", json=told).status_code == 201
     done = ended(api, call_id, test_id)
     assert done["state"] == "ready", done["why"]
     assert done["report"]["samples"] > 900
@@ -134,7 +135,12 @@ def test_a_run_is_stopped_and_what_was_logged_is_kept(api: httpx.Client) -> None
     call_id = new_call(api)
     test_id = str(uuid4())
     path = f"/api/calls/{call_id}/load-tests"
-    assert api.post(f"{path}/clamp", json={"id": test_id, "title": "Long", "minutes": 60}).status_code == 201
+    assert (
+        api.post(
+            f"/api/calls/{call_id}/clamp-load-tests", json={"id": test_id, "title": "Long", "minutes": 60}
+        ).status_code
+        == 201
+    )
     for _ in range(100):
         if api.get(path).json()["tests"][0]["progress"] > 0.02:
             break
@@ -155,7 +161,7 @@ def test_numbers_typed_by_hand_are_judged_at_once(api: httpx.Client) -> None:
         "seconds": [0, 60, 120, 600],
         "values": [[241, 232, 232, None], [0, 18.6, 18.5, 18.4]],
     }
-    path = f"/api/calls/{call_id}/load-tests/typed"
+    path = f"/api/calls/{call_id}/typed-load-tests"
     (done,) = api.post(path, json=told).json()["tests"]
     assert done["state"] == "ready"
     assert done["report"]["sags"][0]["ohm"] == pytest.approx(9 / 18.6, rel=0.02)

@@ -23,6 +23,8 @@ WARM_S, JOINT_WARMS = 180.0, 0.25
 """A poor joint's drop grows by a quarter as it heats, with this time constant [s]; common practice, no source."""
 COOLS = 0.004
 """A good element's amps fall by so much as it heats; common practice, no source."""
+MILD = 0.2
+"""Where in the spread of a fault's severity the simulated one lies: bad enough to see, and the equipment still runs."""
 VOLT_NOISE, AMP_NOISE, WANDER = 0.15, 0.04, 0.02
 """Of one sample [V, A], and by how much the supply wanders from one to the next [V]."""
 LOST_SHARE = 0.002
@@ -98,7 +100,7 @@ def _levels(circuit: Circuit, channels: Sequence[Channel], fault: str | None) ->
     if fault is not None and fault not in keys:
         raise BadInput("The circuit has no such fault: choose another.", "fault")
     row = compiled.healthy if fault is None else int(compiled.row[keys.index(fault)])
-    sample = int(np.abs(compiled.nuisance.fault_quantile - 0.5).argmin())
+    sample = int(np.abs(compiled.nuisance.fault_quantile - MILD).argmin())
     calls = frozenset(part.switch for part in circuit.series if part.entry.moved_by == "call" and part.switch)
     by_hand = {switch.id for switch in circuit.by_hand}
     rests = (calls & by_hand) or frozenset(_last_by_hand(circuit))

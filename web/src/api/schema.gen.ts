@@ -1034,7 +1034,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/calls/{call_id}/load-tests/recognized": {
+    "/api/calls/{call_id}/recognized-logs": {
         parameters: {
             query?: never;
             header?: never;
@@ -1047,7 +1047,7 @@ export interface paths {
          * Recognize File
          * @description What the first lines of a logger's file are, before it is sent.
          */
-        post: operations["recognize_file_api_calls__call_id__load_tests_recognized_post"];
+        post: operations["recognize_file_api_calls__call_id__recognized_logs_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1074,7 +1074,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/calls/{call_id}/load-tests/file": {
+    "/api/calls/{call_id}/file-load-tests": {
         parameters: {
             query?: never;
             header?: never;
@@ -1087,14 +1087,14 @@ export interface paths {
          * Read File
          * @description Read a file whose pieces have come; ask for the list to see how far it is.
          */
-        post: operations["read_file_api_calls__call_id__load_tests_file_post"];
+        post: operations["read_file_api_calls__call_id__file_load_tests_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/calls/{call_id}/load-tests/typed": {
+    "/api/calls/{call_id}/typed-load-tests": {
         parameters: {
             query?: never;
             header?: never;
@@ -1107,14 +1107,14 @@ export interface paths {
          * Type Numbers
          * @description Numbers typed at intervals, and what they mean.
          */
-        post: operations["type_numbers_api_calls__call_id__load_tests_typed_post"];
+        post: operations["type_numbers_api_calls__call_id__typed_load_tests_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/calls/{call_id}/load-tests/clamp": {
+    "/api/calls/{call_id}/clamp-load-tests": {
         parameters: {
             query?: never;
             header?: never;
@@ -1127,7 +1127,7 @@ export interface paths {
          * Run Clamp
          * @description Log with the clamp; ask for the list to see how far it is.
          */
-        post: operations["run_clamp_api_calls__call_id__load_tests_clamp_post"];
+        post: operations["run_clamp_api_calls__call_id__clamp_load_tests_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -9574,7 +9574,7 @@ export interface operations {
             };
         };
     };
-    recognize_file_api_calls__call_id__load_tests_recognized_post: {
+    recognize_file_api_calls__call_id__recognized_logs_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -9718,7 +9718,7 @@ export interface operations {
             };
         };
     };
-    read_file_api_calls__call_id__load_tests_file_post: {
+    read_file_api_calls__call_id__file_load_tests_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -9789,7 +9789,7 @@ export interface operations {
             };
         };
     };
-    type_numbers_api_calls__call_id__load_tests_typed_post: {
+    type_numbers_api_calls__call_id__typed_load_tests_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -9860,7 +9860,7 @@ export interface operations {
             };
         };
     };
-    run_clamp_api_calls__call_id__load_tests_clamp_post: {
+    run_clamp_api_calls__call_id__clamp_load_tests_post: {
         parameters: {
             query?: never;
             header?: never;

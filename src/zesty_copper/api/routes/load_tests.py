@@ -24,7 +24,7 @@ from zesty_copper.store.load_tests import LoadTest, NewLoadTest
 
 __all__ = ["load_test_router"]
 
-load_test_router = APIRouter(prefix="/api/calls/{call_id}/load-tests")
+load_test_router = APIRouter(prefix="/api/calls/{call_id}")
 
 MOST_STRETCHES = 4000
 MOST_TYPED = 200
@@ -103,7 +103,7 @@ class Window(Frozen):
     stretches: int = Field(default=800, ge=2, le=MOST_STRETCHES)
 
 
-@load_test_router.get("", responses=responses(404, 409))
+@load_test_router.get("/load-tests", responses=responses(404, 409))
 def list_load_tests(call_id: CallSeen, session: Database, under_way: UnderWay) -> CallLoadTests:
     """Every load test of a call, how far it is, and what was found."""
     circuit = queries.call(session, call_id).circuit
@@ -111,13 +111,13 @@ def list_load_tests(call_id: CallSeen, session: Database, under_way: UnderWay) -
     return CallLoadTests(tests=tests, usual=usual_channels(circuit), has_clamp=under_way.has_clamp)
 
 
-@load_test_router.post("/recognized", responses=responses(404, 409, 422))
+@load_test_router.post("/recognized-logs", responses=responses(404, 409, 422))
 def recognize_file(call_id: CallSeen, told: CsvHead, session: Database) -> CsvGuess:
     """What the first lines of a logger's file are, before it is sent."""
     return guess_csv(told.head, queries.call(session, call_id).circuit.lanes)
 
 
-@load_test_router.put("/{test_id}/pieces/{place}", responses=responses(404, 409, 422))
+@load_test_router.put("/load-tests/{test_id}/pieces/{place}", responses=responses(404, 409, 422))
 def send_piece(
     call_id: CallChanged,  # noqa: ARG001 - who may not change the call sends nothing
     test_id: UUID,
@@ -128,7 +128,7 @@ def send_piece(
     return FileSize(bytes_there=add_piece(test_id, place, piece))
 
 
-@load_test_router.post("/file", status_code=201, responses=responses(404, 409, 422))
+@load_test_router.post("/file-load-tests", status_code=201, responses=responses(404, 409, 422))
 def read_file(call_id: CallChanged, new: NewFileTest, session: Database, under_way: UnderWay) -> CallLoadTests:
     """Read a file whose pieces have come; ask for the list to see how far it is."""
     circuit = queries.call(session, call_id).circuit
@@ -143,7 +143,7 @@ def read_file(call_id: CallChanged, new: NewFileTest, session: Database, under_w
     return list_load_tests(call_id, session, under_way)
 
 
-@load_test_router.post("/typed", status_code=201, responses=responses(404, 409, 422))
+@load_test_router.post("/typed-load-tests", status_code=201, responses=responses(404, 409, 422))
 def type_numbers(call_id: CallChanged, new: TypedTest, session: Database, under_way: UnderWay) -> CallLoadTests:
     """Numbers typed at intervals, and what they mean."""
     circuit = queries.call(session, call_id).circuit
@@ -155,7 +155,7 @@ def type_numbers(call_id: CallChanged, new: TypedTest, session: Database, under_
     return list_load_tests(call_id, session, under_way)
 
 
-@load_test_router.post("/clamp", status_code=201, responses=responses(404, 409, 422, 503))
+@load_test_router.post("/clamp-load-tests", status_code=201, responses=responses(404, 409, 422, 503))
 def run_clamp(call_id: CallChanged, new: ClampTest, session: Database, under_way: UnderWay) -> CallLoadTests:
     """Log with the clamp; ask for the list to see how far it is."""
     circuit = queries.call(session, call_id).circuit
@@ -177,21 +177,21 @@ def run_clamp(call_id: CallChanged, new: ClampTest, session: Database, under_way
     return list_load_tests(call_id, session, under_way)
 
 
-@load_test_router.post("/{test_id}/stopped", responses=responses(404, 409))
+@load_test_router.post("/load-tests/{test_id}/stopped", responses=responses(404, 409))
 def stop_load_test(call_id: CallChanged, test_id: UUID, session: Database, under_way: UnderWay) -> CallLoadTests:
     """Stop a run; what was logged until then is kept, and said."""
     load_tests.stop(session, call_id, test_id)
     return list_load_tests(call_id, session, under_way)
 
 
-@load_test_router.delete("/{test_id}", responses=responses(404, 409))
+@load_test_router.delete("/load-tests/{test_id}", responses=responses(404, 409))
 def remove_load_test(call_id: CallChanged, test_id: UUID, session: Database, under_way: UnderWay) -> CallLoadTests:
     """Remove a load test; one that is gone already changes nothing."""
     load_tests.remove(session, call_id, test_id)
     return list_load_tests(call_id, session, under_way)
 
 
-@load_test_router.get("/{test_id}/chart", responses=responses(404, 409, 422))
+@load_test_router.get("/load-tests/{test_id}/chart", responses=responses(404, 409, 422))
 def show_chart(call_id: CallSeen, test_id: UUID, session: Database, window: Annotated[Window, Query()]) -> ChartData:
     """A window of a trace for a chart."""
     drawn = load_tests.chart(session, call_id, test_id, (window.from_s, window.to_s), window.stretches)
@@ -203,7 +203,7 @@ def _plain(rows: Series) -> tuple[tuple[float | None, ...], ...]:
     return tuple(tuple(one if one == one else None for one in row) for row in rows.round(3).tolist())  # noqa: PLR0124
 
 
-@load_test_router.get("/{test_id}/csv", response_class=StreamingResponse, responses=responses(404, 409))
+@load_test_router.get("/load-tests/{test_id}/csv", response_class=StreamingResponse, responses=responses(404, 409))
 def export_trace(call_id: CallSeen, test_id: UUID, session: Database) -> StreamingResponse:
     """A trace as CSV (RFC 4180), which comes back in as it went out."""
     trace = load_tests.trace(session, call_id, test_id)

@@ -21,7 +21,7 @@ export function ClampForm({ callId, hasClamp, suspects }: Props) {
   const run = useMutation({
     mutationFn: () =>
       answered(
-        api.POST('/api/calls/{call_id}/load-tests/clamp', {
+        api.POST('/api/calls/{call_id}/clamp-load-tests', {
           params: { path: { call_id: callId } },
           body: { id: crypto.randomUUID(), title: title.trim() || 'Load test', minutes, hides: hides === WELL ? null : hides },
         }),

@@ -24,7 +24,7 @@ export function FileForm({ callId, usual }: Props) {
     mutationFn: async (file: File) => {
       const head = await file.slice(0, HEAD_BYTES).text()
       const whole = file.size > HEAD_BYTES ? head.slice(0, head.lastIndexOf('\n') + 1) : head
-      const guess = await answered(api.POST('/api/calls/{call_id}/load-tests/recognized', { params: { path }, body: { head: whole || ' ' } }))
+      const guess = await answered(api.POST('/api/calls/{call_id}/recognized-logs', { params: { path }, body: { head: whole || ' ' } }))
       return { file, guess }
     },
     onSuccess: setChosen,
@@ -45,7 +45,7 @@ export function FileForm({ callId, usual }: Props) {
         )
         setSent((place + 1) / pieces)
       }
-      return answered(api.POST('/api/calls/{call_id}/load-tests/file', { params: { path }, body: { id, title: file.name.slice(0, 80) || 'Logger file', mapping: guess.mapping } }))
+      return answered(api.POST('/api/calls/{call_id}/file-load-tests', { params: { path }, body: { id, title: file.name.slice(0, 80) || 'Logger file', mapping: guess.mapping } }))
     },
     onSuccess: (kept) => {
       setChosen(null)

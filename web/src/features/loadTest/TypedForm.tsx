@@ -24,7 +24,7 @@ export function TypedForm({ callId, usual }: Props) {
       const numbers = told.map((row) => row.map((cell) => numberOf(cell).value))
       const used = usual.flatMap((_, i) => (numbers.some((row) => row[i + 1] !== null) ? [i] : []))
       return answered(
-        api.POST('/api/calls/{call_id}/load-tests/typed', {
+        api.POST('/api/calls/{call_id}/typed-load-tests', {
           params: { path: { call_id: callId } },
           body: {
             id: crypto.randomUUID(),

@@ -60,15 +60,17 @@ function Shown({ callId, data }: { callId: string; data: CallRepair }) {
       </FrameTitle>
       {data.stop ? <StopView stop={data.stop} /> : null}
       <Clash {...clash} />
-      <Link className="plain-button" to={`/calls/${callId}/prove/load-tests`}>
-        Load test over time
-      </Link>
-      {fresh.length && data.may_change ? (
-        <button type="button" className="plain-button" onClick={() => set({ numbers: { ...logged, ...notes.numbers } })}>
-          Take {fresh.length} {fresh.length === 1 ? 'number' : 'numbers'} from the last load test
-        </button>
-      ) : null}
       <Summary proof={proof} outcome={notes.outcome ?? 'open'} reason={notes.reason ?? ''} />
+      <div className="row-of-buttons">
+        <Link className="plain-button" to={`/calls/${callId}/prove/load-tests`}>
+          Load test over time
+        </Link>
+        {fresh.length && data.may_change ? (
+          <button type="button" className="plain-button" onClick={() => set({ numbers: { ...logged, ...notes.numbers } })}>
+            Take {fresh.length} {fresh.length === 1 ? 'number' : 'numbers'} from the last load test
+          </button>
+        ) : null}
+      </div>
       {GROUPS.map(([group, title]) => {
         const items = proof.items.filter((one) => one.group === group)
         return items.length ? (
