@@ -16,7 +16,7 @@ from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.repair.back_on import back_on
 from zesty_copper.core.repair.proving.items import ProofItem, Standing
 from zesty_copper.core.repair.proving.notes import Mode, Outcome, ProofNotes
-from zesty_copper.core.repair.proving.proof import Proof, check_left, check_outcome, numbers_in, proof_of
+from zesty_copper.core.repair.proving.proof import Proof, check_left, check_outcome, kept_up, numbers_in, proof_of
 
 WORKED_ON = {"condenser_fused": "clip_load", "electric_furnace": "limit_1", "rooftop_208": "contactor"}
 # One good number for each kind of item; volts and amps follow from the circuit.
@@ -267,3 +267,16 @@ def test_a_load_test_of_several_loads_tells_volts_alone() -> None:
     report = analysed(trace_of(channels, seconds, np.array([240 - 0.1 * amps, amps, amps])))
     logged = numbers_in(circuit, sheets_of(circuit), ProofNotes(), report)
     assert {one.split(":")[0] for one in logged} == {"rest", "load"}
+
+
+def test_a_maintenance_visit_asks_for_every_joint_outside_the_panel() -> None:
+    circuit = ready_made()["condenser_fused"]
+    parts = kept_up(circuit)
+    assert [part.id for part in parts][:3] == ["line_lug", "stab_in", "clip_line"]
+    assert not {"panel_lug", "breaker", "branch", "whip"} & {part.id for part in parts}
+    told = proof_of(circuit, sheets_of(circuit), parts, ProofNotes(), is_maintenance=True)
+    keys = {one.key for one in told.items}
+    assert {f"across:{part.id}:L2" for part in parts} <= keys
+    assert {f"warm:{part.id}" for part in parts} <= keys
+    assert "torque:supply" in keys
+    assert "torque:supply" not in {one.key for one in proof(circuit, {}).items}

@@ -5,11 +5,12 @@ from datetime import date
 import pytest
 from tests.core.told import CONDENSER, answer, volts
 
+from zesty_copper.core.circuit.measurement import Between
 from zesty_copper.core.circuit.model import Zone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Standing
-from zesty_copper.core.diagnosis.model.job import Job, Scope
+from zesty_copper.core.diagnosis.model.job import Job, Scope, Way
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind
@@ -34,6 +35,13 @@ SEEN = [
     ("condenser_fused", "brittle", "whip", "L1", "Cut back to supple insulation"),
     ("condenser_fused", "rubbed", "whip", "L1", "Cut back to supple insulation"),
     ("condenser_fused", "thin_wire", "branch", None, "conductor is replaced"),
+    ("condenser_fused", "loose", "contactor", None, "Replace the contactor"),
+    ("condenser_fused", "chopped", "whip", "L2", "Cut back to supple insulation"),
+    ("condenser_fused", "spatter", "whip", None, "Cut back to supple insulation"),
+    ("condenser_fused", "insects", "contactor", None, "Replace the contactor"),
+    ("furnace_120", "melted", "splice", "N", "remake the splice"),
+    ("heat_strip", "burnt_through", "element", None, "Find why it burned through"),
+    ("electric_furnace", "blown", "link_1", "L2", "Find why it got hot"),
 ]
 
 
@@ -171,3 +179,40 @@ def test_it_is_made_safe_by_what_feeds_it_and_what_it_is_made_of(key: str) -> No
     assert any("is burning" in one for one in lines) is bool(circuit.three_phase_motors)
     licensed = list(make_safe(circuit, Scope(panel_may_be_opened=True)))
     assert "licensed" in licensed[-2]
+
+
+# What practitioners differ about, and the way that stands first: the trade's own table (common practice, no source).
+USUAL = {
+    "failed_disconnect": "lock_out",
+    "burnt_lead": "contactor",
+    "loose_spades": "replace",
+    "tightening": "label",
+    "hot_wire": "flag",
+    "in_the_panel": "hand_over",
+}
+
+
+def test_the_usual_way_stands_first_where_practitioners_differ() -> None:
+    assert {key: question.ways[0].key for key, question in questions().items()} == USUAL
+    assert all(question.why for question in questions().values())
+
+
+def test_searching_begins_as_the_trade_settled_it() -> None:
+    """Leg to leg and each leg to ground together; fewest readings first; the panel shut; a fuse by volts, not ohms."""
+    scope = Scope()
+    assert (scope.way, scope.panel_may_be_opened, scope.panel_volts_only) == (Way.FEWEST, False, False)
+    hums = (Look(id="hums", sign="hums"),)
+    first = diagnose(Job(circuit=CONDENSER, looks=hums)).next_test
+    assert first is not None
+    ends = [{one.place.a[:2], one.place.b[:2]} for one in first.measurements if isinstance(one.place, Between)]
+    assert sorted(map(sorted, ends)) == [["G", "L1"], ["G", "L2"], ["L1", "L2"]]
+    dead = (volts("L1@whip", "L2@whip", 118.0), volts("L1@whip", "G", 121.0), volts("L2@whip", "G", 3.0))
+    fuse = diagnose(Job(circuit=CONDENSER, readings=dead)).next_test
+    assert fuse is not None
+    assert {one.unit for one in fuse.measurements} <= {"V"}
+
+
+def test_a_unit_breaker_with_its_line_side_live_is_killed_at_the_panel() -> None:
+    furnace = ready_made()["electric_furnace"]
+    first, *_ = order_of_work(furnace, [furnace.part("sequencer_1")])
+    assert first.startswith("Open and lock: breaker."), "and not the unit's own"

@@ -12,8 +12,8 @@ from zesty_copper.core.repair.make_safe import make_safe
 from zesty_copper.core.repair.notes import RepairNotes, check_notes, check_put_back
 from zesty_copper.core.repair.plan import RepairPlan, plan_of
 from zesty_copper.core.repair.proving.notes import Outcome
-from zesty_copper.core.repair.proving.proof import Proof, check_left, check_outcome, numbers_in, proof_of
-from zesty_copper.store.records import Call, CallSummary
+from zesty_copper.core.repair.proving.proof import Proof, check_left, check_outcome, kept_up, numbers_in, proof_of
+from zesty_copper.store.records import Call, CallSummary, Visit
 
 __all__ = ["CallRepair", "check_closing", "check_kept", "repair_of"]
 
@@ -96,4 +96,7 @@ def _laid_out(call: Call, diagnosis: Diagnosis, notes: RepairNotes) -> tuple[Rep
     sheets = sheets_with(call.circuit, call.ratings.sheets, call.readings)
     plan = plan_of(call.circuit, diagnosis, call.looks, sheets, notes)
     parts = [call.circuit.part(one) for one in plan.worked_on]
-    return plan, proof_of(call.circuit, sheets, parts, notes.proof)
+    upkeep = call.summary.visit is Visit.MAINTENANCE
+    if upkeep:
+        parts = list(dict.fromkeys([*parts, *kept_up(call.circuit)]))
+    return plan, proof_of(call.circuit, sheets, parts, notes.proof, is_maintenance=upkeep)

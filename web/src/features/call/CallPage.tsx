@@ -53,7 +53,7 @@ function Head({ data }: { data: Workbench }) {
         <Segmented size="large" aria-label="How far the call is" disabled={!mayFile || change.isPending} value={call.status === 'found' ? 'open' : (call.status ?? 'open')} options={MARKS} onChange={(status) => change.mutate({ status })} />
       </section>
       {call.visit === 'call_back' ? <p className="caution bare">A call-back: the first repair missed the cause. Look wider than what was repaired.</p> : null}
-      {call.visit === 'maintenance' ? <p className="quiet">Maintenance: torque of every screw by its label, temperatures of the joints, volts across them under load.</p> : null}
+      {call.visit === 'maintenance' ? <p className="quiet">Maintenance: under Prove every joint outside the panel is asked for its volts, its heat and its torque.</p> : null}
       <Details data={data} mayFile={mayFile} busy={change.isPending} change={(body) => change.mutate(body)} />
       {(change.error ?? remove.error) ? (
         <p className="problem" role="alert">

@@ -26,7 +26,7 @@ const GROUPS: readonly (readonly [Proof['items'][number]['group'], string])[] = 
   ['start', 'The start'],
   ['stages', 'Stages'],
   ['air', 'Air'],
-  ['joints', 'What was repaired'],
+  ['joints', 'Joints and devices'],
   ['last', 'Before you leave'],
 ]
 

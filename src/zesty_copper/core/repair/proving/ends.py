@@ -9,7 +9,7 @@ from zesty_copper.core.ratings.formulas import infrared_class
 from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject, at_most
 from zesty_copper.core.words import say
 
-__all__ = ["joints", "last", "stages"]
+__all__ = ["joints", "last", "stages", "upkeep"]
 
 HIGH_TIMES, HIGH_VOLTS = 3.0, 0.1
 """A joint may lose three times what a new one does, and a tenth of a volt; common practice, no source."""
@@ -65,6 +65,13 @@ def stages(subject: Subject) -> Iterator[Ask]:
             yield Ask(key, "stages", label, "s", must, at_most(STAGE_S, late))
     if found:
         yield Ask(subject.key("fan_outlasts"), "stages", say("proof.fan_outlasts"))
+
+
+def upkeep(subject: Subject) -> Iterator[Ask]:
+    """What a maintenance visit sees to besides."""
+    if subject.is_maintenance:
+        yield Ask(subject.key("torque"), "joints", say("proof.torque_done"))
+        yield Ask(subject.key("contacts"), "joints", say("proof.contacts_seen"))
 
 
 def last(subject: Subject) -> Iterator[Ask]:

@@ -71,6 +71,7 @@ class Subject:
     parts: tuple[Part, ...]
     numbers: Mapping[str, float]
     mode: Mode
+    is_maintenance: bool = False
 
     @property
     def lanes(self) -> tuple[str, ...]:

@@ -5,21 +5,21 @@ from collections.abc import Iterator, Mapping, Sequence
 from pydantic import Field
 
 from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit, Part, Zone
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.load_test.report import LoadReport
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.repair.proving.air import air
 from zesty_copper.core.repair.proving.amps import amps, starts
-from zesty_copper.core.repair.proving.ends import joints, last, stages
+from zesty_copper.core.repair.proving.ends import joints, last, stages, upkeep
 from zesty_copper.core.repair.proving.from_trace import measured_in
 from zesty_copper.core.repair.proving.items import Ask, ProofItem, Standing, Subject, item_of
 from zesty_copper.core.repair.proving.notes import Outcome, ProofNotes
 from zesty_copper.core.repair.proving.volts import volts
 from zesty_copper.core.words import say
 
-__all__ = ["Proof", "check_left", "check_outcome", "numbers_in", "proof_of"]
+__all__ = ["Proof", "check_left", "check_outcome", "kept_up", "numbers_in", "proof_of"]
 
 
 class Proof(Frozen):
@@ -36,7 +36,28 @@ class Proof(Frozen):
         return not (self.missing or self.failing or self.later)
 
 
-def proof_of(circuit: Circuit, sheets: Mapping[str, Sheet], parts: Sequence[Part], notes: ProofNotes) -> Proof:
+def kept_up(circuit: Circuit) -> tuple[Part, ...]:
+    """Every joint and device outside the panel that carries a load's current: what a maintenance visit looks after."""
+    ways = {part.id for load in circuit.loads if not load.entry.elsewhere for part in circuit.path(load)}
+    return tuple(
+        part
+        for part in circuit.series
+        if part.id in ways
+        and part.entry.role is Role.SERIES
+        and part.conductor is None
+        and part.zone is not Zone.PANEL
+        and circuit.root(part).entry.role is Role.SOURCE
+    )
+
+
+def proof_of(
+    circuit: Circuit,
+    sheets: Mapping[str, Sheet],
+    parts: Sequence[Part],
+    notes: ProofNotes,
+    *,
+    is_maintenance: bool = False,
+) -> Proof:
     """Lay out what has to be proven, and judge what was measured.
 
     Parameters
@@ -44,11 +65,13 @@ def proof_of(circuit: Circuit, sheets: Mapping[str, Sheet], parts: Sequence[Part
     sheets
         By the supply's source; those that feed a load of the equipment.
     parts
-        What was worked on.
+        What was worked on, or is looked after.
+    is_maintenance
+        Whether the visit is there to look after it.
     """
     asks: dict[str, Ask] = {}
-    for subject in _subjects(circuit, sheets, parts, notes):
-        for rule in (volts, amps, starts, stages, air, joints, last):
+    for subject in _subjects(circuit, sheets, parts, notes, is_maintenance=is_maintenance):
+        for rule in (volts, amps, starts, stages, air, joints, upkeep, last):
             # Covers and labels are asked once, whatever the number of supplies.
             asks |= {ask.key: ask for ask in rule(subject)}
     items = tuple(item_of(ask, notes.numbers, notes.ticked) for ask in asks.values())
@@ -71,7 +94,12 @@ def numbers_in(
 
 
 def _subjects(
-    circuit: Circuit, sheets: Mapping[str, Sheet], parts: Sequence[Part], notes: ProofNotes
+    circuit: Circuit,
+    sheets: Mapping[str, Sheet],
+    parts: Sequence[Part],
+    notes: ProofNotes,
+    *,
+    is_maintenance: bool = False,
 ) -> Iterator[Subject]:
     for source in circuit.series:
         if source.entry.role is not Role.SOURCE or source.id not in sheets:
@@ -83,7 +111,7 @@ def _subjects(
         )
         if loads:
             own = tuple(part for part in parts if circuit.root(part) is source)
-            yield Subject(circuit, source, sheets[source.id], loads, own, notes.numbers, notes.mode)
+            yield Subject(circuit, source, sheets[source.id], loads, own, notes.numbers, notes.mode, is_maintenance)
 
 
 def check_outcome(proof: Proof, notes: ProofNotes) -> None:
