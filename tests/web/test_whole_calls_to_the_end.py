@@ -117,6 +117,9 @@ def test_a_burned_clip_on_120_240_from_the_call_to_the_customers_page(page: Page
     page.get_by_label("What it shows").fill("Old clip, brown")
     page.locator("input[type=file]").set_input_files(photo)
     expect(page.get_by_alt_text("L2, fuse clip, load side: Old clip, brown")).to_be_visible()
+    stage(page, "Find")
+    expect(page.locator(".strip-row", has_text="fuse clip, load side")).to_contain_text("1 photo")
+    stage(page, "Hand over")
     customer = sheet(page, "Customer’s page")
     for said in (
         "A connection in the wiring to",

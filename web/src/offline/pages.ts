@@ -4,7 +4,7 @@ import type { PersistedClient, Persister } from '@tanstack/react-query-persist-c
 import { database } from './database'
 
 /** Kinds of page that open without a signal, as they were last seen. */
-const KEPT = new Set<unknown>(['door', 'calls', 'workbench', 'plan', 'ratings', 'repair', 'tables', 'bench', 'signs', 'systems', 'complaints', 'ready-made', 'sites', 'site', 'equipment'])
+const KEPT = new Set<unknown>(['door', 'calls', 'workbench', 'plan', 'ratings', 'repair', 'photos', 'tables', 'bench', 'signs', 'systems', 'complaints', 'ready-made', 'sites', 'site', 'equipment'])
 const KEY = 'pages'
 
 export const isKept = (query: Query) => query.state.status === 'success' && KEPT.has(query.queryKey[0]) && !isGrowing(query)

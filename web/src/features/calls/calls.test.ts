@@ -28,7 +28,7 @@ describe('a new call', () => {
   it('says what was told, and names equipment that is on file', () => {
     expect(newCallFrom(draft, { equipmentId: 'known' }, known, ids, now)).toEqual({
       id: 'c', technician_id: 't', complaint: 'No heat, Since a storm, upstairs', starts_at: '2026-03-10T09:00:00.000Z',
-      panel_may_be_opened: true, told: ['nothing_runs', 'since_storm'], equipment_id: 'known',
+      panel_may_be_opened: true, told: ['nothing_runs', 'since_storm'], visit: 'service', equipment_id: 'known',
     })
   })
 

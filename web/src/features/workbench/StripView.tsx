@@ -16,6 +16,8 @@ export type StripProps = {
   looks: readonly ShownLook[]
   /** Volts that each part should lose and does, where that was read. */
   treads?: Workbench['treads']
+  /** How many photos were taken at each part. */
+  photos?: ReadonlyMap<string, number>
   /** How wide the lanes of a section may be, in pixels. */
   room: number
   dispatch: (action: SetupAction) => void
@@ -25,9 +27,11 @@ export type StripProps = {
 const WORTH_SAYING = 0.1
 const SHOWN_SUSPICION = 0.05
 
+const photosOf = (count = 0) => (count === 0 ? '' : count === 1 ? '1 photo' : `${count} photos`)
+
 /** The circuit as a strip: for each supply a section of rows, a lane for each conductor, points to touch, switches to flip. */
 export function StripView(props: StripProps) {
-  const { circuit, strip, setup, suspects, states, panelShut, looks, treads = [], room, dispatch } = props
+  const { circuit, strip, setup, suspects, states, panelShut, looks, treads = [], photos, room, dispatch } = props
   const byHand = circuit.switches.filter((one) => !one.coil).map((one) => one.id)
   // What the explanation makes of each point is reckoned with nothing held or off.
   const known = handsFull(setup.hands) ? null : states.find((one) => one.open_switches.length === setup.open.length && one.open_switches.every((id) => setup.open.includes(id))) ?? null
@@ -48,7 +52,7 @@ export function StripView(props: StripProps) {
                 <div className="strip-label">
                   <strong>{row.name}</strong>
                   {row.switch ? <Lost treads={treadsOf(row)} /> : null}
-                  <span className="quiet">{[row.device, row.detail].filter(Boolean).join(' · ') || row.point_name}</span>
+                  <span className="quiet">{[row.device, row.detail, photosOf(photos?.get(row.part))].filter(Boolean).join(' · ') || row.point_name}</span>
                 </div>
                 {row.switch ? <SwitchOf row={row} circuit={circuit} setup={setup} known={known} byHand={byHand} rows={all} dispatch={dispatch} /> : <Lost treads={treadsOf(row)} due />}
               </div>

@@ -3,7 +3,7 @@ import { lazy, Suspense, useEffect, useReducer, useRef, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 
 import { isUnreadable } from '../../api/client'
-import { signs as signsQuery, workbench } from '../../api/queries'
+import { photos as photosQuery, signs as signsQuery, workbench } from '../../api/queries'
 import type { Look, NextTest, Workbench } from '../../api/schema.gen'
 import { keepIn, keptIn } from '../../shared/kept'
 import { FrameTitle } from '../../shared/FrameTitle'
@@ -43,6 +43,7 @@ export default function WorkbenchPage() {
 function Bench({ data }: { data: Workbench }) {
   const { call, circuit, strip, diagnosis, readings, looks, treads } = data
   const { data: signs = [] } = useQuery(signsQuery)
+  const taken = usePhotosTaken(call.id)
   const panelShut = !call.scope.panel_may_be_opened && !call.scope.panel_volts_only
   const last = readings.at(-1)?.reading.measurement
   const kept = `set up in ${call.id}`
@@ -150,7 +151,7 @@ function Bench({ data }: { data: Workbench }) {
             {panelShut ? 'Panel stays closed' : call.scope.panel_may_be_opened ? 'Panel may be opened' : 'Volts only in the panel'} · {WAYS[call.scope.way ?? 'fewest']}
           </Link>
         </p>
-        <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={panelShut} looks={looks} treads={treads} room={wide ? 240 : 186} dispatch={dispatch} />
+        <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={panelShut} looks={looks} treads={treads} photos={taken} room={wide ? 240 : 186} dispatch={dispatch} />
       </div>
       <div className="bench-entry" hidden={!data.may_change}>
         <EntryPanel
@@ -235,4 +236,12 @@ function useShortcuts({ undo, accept, cancel }: { undo: (() => void) | null; acc
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
   }, [undo, accept, cancel])
+}
+
+/** How many photos were taken at each part. */
+function usePhotosTaken(callId: string): ReadonlyMap<string, number> {
+  const { data } = useQuery(photosQuery(callId))
+  const taken = new Map<string, number>()
+  for (const { part } of data?.photos ?? []) if (part) taken.set(part, (taken.get(part) ?? 0) + 1)
+  return taken
 }
