@@ -70,6 +70,7 @@ def take(browser: Browser, address: str) -> None:
     with at(f"/calls/{CALLS['workbench']}/hand-over", PHONE, "hand-over-phone") as page:
         page.get_by_role("button", name="Add what the repair must match").click()
         page.locator(".order-list li").first.wait_for()
+        page.evaluate("window.scrollTo(0, 0)")
     with at("/board", DESK, "due-desk") as page:
         page.locator(".board-line").first.wait_for()
     with at(f"/calls/{CALLS['workbench']}/what-if", DESK, "what-if-desk") as page:

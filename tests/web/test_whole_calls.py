@@ -29,6 +29,7 @@ from zesty_copper.core.diagnosis.model.answer import Diagnosis, NextTest
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.faults.catalogue import faults_of
 
+OF_ONE_CALL = ("call", "make-safe", "circuit", "what-if", "repair", "prove", "prove/load-tests", "hand-over")
 MOST_TOUCHES = 12
 """From the list of calls to the first useful answer."""
 MOST_SECONDS = 45.0
@@ -302,7 +303,7 @@ def every_page(served: str) -> list[str]:
     demo = [call for call in calls if call["readings"]]
     shown = [f"/calls/{call['id']}" for call in demo[-6:]]
     site = f"/sites/{demo[-1]['site_id']}/feeds"
-    of_one = [f"{shown[0]}/{page}" for page in ("call", "circuit", "what-if", "repair")]
+    of_one = [f"{shown[0]}/{page}" for page in OF_ONE_CALL]
     filed = [f"/sites/{demo[-1]['site_id']}", f"/equipment/{demo[-1]['equipment_id']}"]
     rated = [f"/calls/{call['id']}/ratings" for call in demo[-3:]]
     alone = [
@@ -311,6 +312,7 @@ def every_page(served: str) -> list[str]:
         "/quick-read",
         "/calculators",
         "/equipment",
+        "/board",
         "/help",
         "/tables",
         "/you",
