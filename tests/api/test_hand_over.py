@@ -269,3 +269,24 @@ def test_a_call_in_which_something_was_found_is_not_closed_unproven_unsaid(api: 
     assert keep(api, call_id, proof={"outcome": "not_proven", "reason": "No part before Monday"}).status_code == 200
     closed = api.patch(f"/api/calls/{call_id}", json=done).json()
     assert (closed["status"], closed["proof"], closed["not_proven"]) == ("done", "not_proven", "No part before Monday")
+
+
+@pytest.mark.parametrize(
+    ("notes", "field"),
+    [
+        ({"work_done": "x" * 2001}, "work_done"),
+        ({"orders": [{"words": "x" * 201}]}, "orders.0.words"),
+        ({"orders": [{"words": "two\nlines"}]}, "orders.0.words"),
+        ({"declined": [{"what": "x", "by": "", "on": "2026-11-20", "warning": "y"}]}, "declined.0.by"),
+        ({"proof": {"numbers": {"rest:supply:L1:L2": 1e9}}}, "proof.numbers.rest:supply:L1:L2"),
+        ({"proof": {"reason": "x" * 301}}, "proof.reason"),
+        ({"chosen": {"failed_disconnect": {"way": "bypass"}}}, "chosen.failed_disconnect.reason"),
+    ],
+)
+def test_what_is_too_long_or_left_out_is_refused_and_nothing_is_lost(
+    api: httpx.Client, notes: Json, field: str
+) -> None:
+    call_id = new_call(api)
+    assert keep(api, call_id, work_done="Kept before").status_code == 200
+    assert refused(keep(api, call_id, **notes), 422, "bad_input")["field"] == field
+    assert api.get(f"/api/calls/{call_id}/repair").json()["notes"]["work_done"] == "Kept before"

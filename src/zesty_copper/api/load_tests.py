@@ -4,6 +4,7 @@ import json
 import os
 import socket
 import tempfile
+import time
 from collections.abc import Mapping, Sequence
 from multiprocessing import get_context
 from multiprocessing.pool import Pool
@@ -33,6 +34,9 @@ __all__ = ["PIECE_BYTES", "LoadTests", "add_piece", "analysed_for", "check_file"
 
 MOST_FILE_BYTES = 300_000_000
 PIECE_BYTES = 900_000
+MOST_WAITING_BYTES = 2_000_000_000
+"""Of all files that have come and were not read yet."""
+WAITS_S = 86_400.0
 LEAST_URGENT = 10
 CLAMP_SECONDS = 20.0
 """A clamp that says nothing for so long is gone [s]."""
@@ -45,9 +49,35 @@ _WORD: TypeAdapter[_Word] = TypeAdapter(_Word)
 
 def _file_of(test_id: UUID) -> Path:
     """Where the pieces of a file are put together until it is read."""
+    return _folder() / f"{test_id}.csv"
+
+
+def _folder() -> Path:
+    """A folder of this user's own.
+
+    Raises
+    ------
+    OSError
+        If somebody else has one of that name.
+    """
     folder = Path(tempfile.gettempdir()) / f"zesty-copper-{os.getuid()}"
     folder.mkdir(mode=0o700, exist_ok=True)
-    return folder / f"{test_id}.csv"
+    if folder.is_symlink() or folder.stat().st_uid != os.getuid():
+        raise OSError(f"{folder} is somebody else's")
+    return folder
+
+
+def _check_room() -> None:
+    """Let go of what waits since yesterday, and refuse more than there is room for."""
+    waiting = 0
+    for file in _folder().glob("*.csv"):
+        known = file.stat()
+        if time.time() - known.st_mtime > WAITS_S:
+            file.unlink(missing_ok=True)
+        else:
+            waiting += known.st_size
+    if waiting > MOST_WAITING_BYTES:
+        raise BadInput("Too many files wait to be read: try again in a while.", "file")
 
 
 def add_piece(test_id: UUID, place: int, piece: bytes) -> int:
@@ -56,9 +86,11 @@ def add_piece(test_id: UUID, place: int, piece: bytes) -> int:
     Raises
     ------
     BadInput
-        If a piece before it is missing, or the file grows too large.
+        If a piece before it is missing, the file grows too large, or there is no room for more.
     """
     file, begin = _file_of(test_id), place * PIECE_BYTES
+    if place == 0:
+        _check_room()
     if begin + len(piece) > MOST_FILE_BYTES:
         file.unlink(missing_ok=True)
         raise BadInput(f"The file is larger than {MOST_FILE_BYTES / 1e6:.0f} MB: cut it into several.", "file")

@@ -11,8 +11,8 @@ from zesty_copper.core.errors import BadInput
 __all__ = ["MOST_PHOTO_BYTES", "Photo", "kept_again", "taken_in"]
 
 MOST_PHOTO_BYTES = 12_000_000
-MOST_PIXELS = 60_000_000
-"""A picture that unpacks to more is none that a phone takes."""
+MOST_PIXELS = {"JPEG": 120_000_000, "PNG": 24_000_000}
+"""A picture that unpacks to more is none that a phone takes. A JPEG is read at a fraction of its size, a PNG whole."""
 SIDE, THUMB_SIDE = 1600, 320
 OWN_INFO = frozenset({"jfif", "jfif_version", "jfif_unit", "jfif_density", "dpi"})
 """What a JPEG says of itself that was written here."""
@@ -43,7 +43,7 @@ def taken_in(data: bytes) -> Photo:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)  # the size is checked below
             image = Image.open(io.BytesIO(data), formats=("JPEG", "PNG"))
-        if image.width * image.height > MOST_PIXELS:
+        if image.width * image.height > MOST_PIXELS[image.format or "PNG"]:
             raise BadInput("The photo has too many pixels: take it again at a usual size.", "photo")
         # Large photos are read at a fraction of their size, which takes a fraction of the time.
         image.draft("RGB", (SIDE, SIDE))
