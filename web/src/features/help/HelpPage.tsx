@@ -23,7 +23,9 @@ export default function HelpPage() {
           <li>Read what the card asks, type the numbers, record. The next test sets itself up.</li>
           <li>What you see counts too: answer a look on its card, or choose Look and touch the part.</li>
           <li>A red card stops the work: do what it says first.</li>
-          <li>When a place is found, it says what to do about it. Ratings show what code and nameplate ask.</li>
+          <li>When a place is found, Repair says what to do about it, and how it goes back on. Ratings show what code and nameplate ask.</li>
+          <li>Prove asks for numbers under load and judges each; a load test over time gives most of them. What cannot be proven is left with its reason.</li>
+          <li>Hand over makes the sheets, keeps parts, photos and what was declined. What follows stands under Calls, Due.</li>
         </ol>
         {call ? (
           <Link to={`/calls/${call.id}?tour`} className="accent-button">
