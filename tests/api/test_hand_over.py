@@ -290,3 +290,22 @@ def test_what_is_too_long_or_left_out_is_refused_and_nothing_is_lost(
     assert keep(api, call_id, work_done="Kept before").status_code == 200
     assert refused(keep(api, call_id, **notes), 422, "bad_input")["field"] == field
     assert api.get(f"/api/calls/{call_id}/repair").json()["notes"]["work_done"] == "Kept before"
+
+
+def test_what_belongs_to_one_call_is_not_found_in_another(api: httpx.Client) -> None:
+    """A photo and a load test by their ids, asked for through a call that they are not in."""
+    mine, other = new_call(api), new_call(api)
+    photo_id, test_id = str(uuid4()), str(uuid4())
+    put = api.put(f"/api/calls/{mine}/photos/{photo_id}", content=photo(400, 300), headers=OCTETS)
+    assert put.status_code == 200
+    channel = {"kind": "amps", "lanes": ["L1"]}
+    told = {"id": test_id, "title": "Typed", "channels": [channel], "seconds": [0, 60, 120], "values": [[0, 18, 18]]}
+    assert api.post(f"/api/calls/{mine}/typed-load-tests", json=told).status_code == 201
+    refused(api.get(f"/api/calls/{other}/photos/{photo_id}"), 404, "not_found")
+    for what in ("chart", "csv"):
+        refused(api.get(f"/api/calls/{other}/load-tests/{test_id}/{what}"), 404, "not_found")
+    refused(api.post(f"/api/calls/{other}/typed-load-tests", json=told), 409, "conflict")
+    assert api.delete(f"/api/calls/{other}/photos/{photo_id}").status_code == 200
+    assert api.delete(f"/api/calls/{other}/load-tests/{test_id}").status_code == 200
+    assert len(api.get(f"/api/calls/{mine}/photos").json()["photos"]) == 1
+    assert len(api.get(f"/api/calls/{mine}/load-tests").json()["tests"]) == 1

@@ -223,6 +223,9 @@ def test_a_few_typed_numbers_tell_what_they_can() -> None:
     (sag,) = report.sags
     assert sag.ohm == pytest.approx(5.6 / 18.2, rel=0.02)
     assert Mark.LOOK in marked(report, "Climbs by")
+    # One number at rest is a level too.
+    shortest = analysed(trace_of([VOLTS, AMPS], seconds[1:], np.array([volts, amps])[:, 1:]))
+    assert next(one.level for one in shortest.levels if one.channel == 0) == 242.0
 
 
 @pytest.mark.parametrize(

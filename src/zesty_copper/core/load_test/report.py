@@ -76,7 +76,9 @@ def _levels(trace: Trace, bins: Binned, channel: int, stepped: Mapping[int, Sequ
     ends = [0.0, *edges, trace.duration_s]
     for begin, end in itertools.pairwise(ends):
         after = begin + (min(SETTLE_S, (end - begin) / 4) if begin and not bins.few else 0.0)
-        before = end - (bins.width_s if end < trace.duration_s else -trace.step_s)
+        # The bin ahead of a step may hold some of it; a number typed by hand does not.
+        ahead = 0.0 if bins.few else bins.width_s
+        before = end - (ahead if end < trace.duration_s else -trace.step_s)
         window = slice(*np.searchsorted(trace.seconds, [after, before]))
         times, values = trace.seconds[window], trace.values[channel][window]
         known = np.isfinite(values)

@@ -1,17 +1,15 @@
-import { useQuery } from '@tanstack/react-query'
 import { Button, Input, Segmented } from 'antd'
 import { useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { Link } from 'react-router'
 
 import { messageOf } from '../../api/client'
-import { repair } from '../../api/queries'
 import type { CallRepair } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { opensCalls, usePerson } from '../../shared/person'
-import { Failed, Loading } from '../../shared/states'
 import { useFiling } from '../calls/useFiling'
 import { useNotes } from '../repair/useNotes'
+import { type Repaired, WithRepair } from '../repair/WithRepair'
 import { DeclinedList } from './DeclinedList'
 import { OrderList } from './OrderList'
 import { PhotoList } from './PhotoList'
@@ -20,10 +18,7 @@ type Quote = NonNullable<CallRepair['notes']['quote']>
 
 /** What is handed over: the sheets, what was done, what is still open, and what was declined. */
 export default function HandOverPage() {
-  const { callId = '' } = useParams()
-  const { data, error, refetch } = useQuery(repair(callId))
-  if (data) return <Shown key={callId} callId={callId} data={data} />
-  return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the hand-over" />
+  return <WithRepair what="the hand-over" Page={Shown} />
 }
 
 const QUOTES: { value: Quote; label: string }[] = [
@@ -33,7 +28,7 @@ const QUOTES: { value: Quote; label: string }[] = [
   { value: 'declined', label: 'Declined' },
 ]
 
-function Shown({ callId, data }: { callId: string; data: CallRepair }) {
+function Shown({ callId, data }: Repaired) {
   const { notes, call, plan, may_change: mayChange } = data
   const { change, clash } = useNotes(callId, data)
   const [done, setDone] = useState(notes.work_done ?? '')

@@ -1,13 +1,11 @@
-import { useQuery } from '@tanstack/react-query'
 import { Segmented } from 'antd'
-import { Link, useParams } from 'react-router'
+import { Link } from 'react-router'
 
-import { repair } from '../../api/queries'
 import type { CallRepair } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
-import { Failed, Loading } from '../../shared/states'
 import { useNotes } from '../repair/useNotes'
+import { type Repaired, WithRepair } from '../repair/WithRepair'
 import { StopView } from '../workbench/Answer'
 import { LeaveProof } from './LeaveProof'
 import { ProofRow } from './ProofRow'
@@ -32,13 +30,10 @@ const GROUPS: readonly (readonly [Proof['items'][number]['group'], string])[] = 
 
 /** Whether the repair is proven: what is asked of it, filled by numbers and judged. */
 export default function ProvePage() {
-  const { callId = '' } = useParams()
-  const { data, error, refetch } = useQuery(repair(callId))
-  if (data) return <Shown key={callId} callId={callId} data={data} />
-  return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the proof" />
+  return <WithRepair what="the proof" Page={Shown} />
 }
 
-function Shown({ callId, data }: { callId: string; data: CallRepair }) {
+function Shown({ callId, data }: Repaired) {
   const { proof, call } = data
   const notes = data.notes.proof ?? {}
   const { keep, change, clash } = useNotes(callId, data)

@@ -1,28 +1,22 @@
-import { useQuery } from '@tanstack/react-query'
 import { Checkbox, Empty } from 'antd'
-import { Link, useParams } from 'react-router'
+import { Link } from 'react-router'
 
-import { repair } from '../../api/queries'
-import type { CallRepair } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
-import { Failed, Loading } from '../../shared/states'
 import { StopView } from '../workbench/Answer'
 import { percent } from '../workbench/words'
 import { BackOn } from './BackOn'
 import { PutBackList } from './PutBackList'
 import { RepairCard } from './RepairCard'
 import { useNotes } from './useNotes'
+import { type Repaired, WithRepair } from './WithRepair'
 
 /** What is done about what was found: choices, parts, the order of the work, what must be proven after. */
 export default function RepairPage() {
-  const { callId = '' } = useParams()
-  const { data, error, refetch } = useQuery(repair(callId))
-  if (data) return <Shown key={callId} callId={callId} data={data} />
-  return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the repair" />
+  return <WithRepair what="the repair" Page={Shown} />
 }
 
-function Shown({ callId, data }: { callId: string; data: CallRepair }) {
+function Shown({ callId, data }: Repaired) {
   const { plan, notes, verdict, call } = data
   const { keep, change, clash } = useNotes(callId, data)
   const done = notes.done ?? []

@@ -1,24 +1,18 @@
-import { useQuery } from '@tanstack/react-query'
 import { Checkbox } from 'antd'
-import { Link, useParams } from 'react-router'
+import { Link } from 'react-router'
 
-import { repair } from '../../api/queries'
-import type { CallRepair } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
-import { Failed, Loading } from '../../shared/states'
 import { StopView } from '../workbench/Answer'
 import { useNotes } from './useNotes'
+import { type Repaired, WithRepair } from './WithRepair'
 
 /** Safe enough to look: what is seen to before any cover comes off. */
 export default function SafePage() {
-  const { callId = '' } = useParams()
-  const { data, error, refetch } = useQuery(repair(callId))
-  if (data) return <Shown key={callId} callId={callId} data={data} />
-  return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="what comes first" />
+  return <WithRepair what="what comes first" Page={Shown} />
 }
 
-function Shown({ callId, data }: { callId: string; data: CallRepair }) {
+function Shown({ callId, data }: Repaired) {
   const { change, clash } = useNotes(callId, data)
   const done = data.notes.done ?? []
   const left = data.safe.filter((line) => !done.includes(line)).length
