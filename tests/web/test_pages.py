@@ -287,7 +287,7 @@ def test_a_part_is_put_into_the_circuit_resized_undone_and_kept(page: Page) -> N
 
 def test_the_strip_shows_controls_and_what_follows_its_coil(page: Page) -> None:
     """A neutral that is open makes its dead end live, starves the transformer and leaves the relay out."""
-    page.goto("/")
+    page.goto("/?search=blower+never+starts")
     page.locator(".call-row", has_text="Furnace lights, blower never starts").click()
     expect(page.locator(".strip")).to_have_count(2)
     expect(page.locator(".follows")).to_have_text("dropped out")

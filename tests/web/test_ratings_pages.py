@@ -67,7 +67,7 @@ def test_a_splice_and_a_box_are_added_judged_and_removed(page: Page) -> None:
 
 
 def test_the_page_prints_unfolded_and_under_its_name(page: Page) -> None:
-    page.goto("/")
+    page.goto("/?search=Upstairs+heat+strip")
     page.locator(".call-row", has_text="Upstairs heat strip").first.click()
     stage(page, "Ratings")
     met = page.locator(".rated-part.met .finding").first

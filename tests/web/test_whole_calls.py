@@ -237,7 +237,7 @@ def test_order_of_work_and_tools_are_kept(page: Page) -> None:
 
 
 def test_why_not_tells_what_a_suspect_would_have_shown(page: Page) -> None:
-    page.goto("/")
+    page.goto("/?search=hums+and+drops+out")
     page.locator(".call-row", has_text="hums and drops out").first.click()
     pick(page, "Why not", "Open on L1 through the fuse")
     expect(page.locator(".why-not")).to_contain_text("this suspect would show")
@@ -261,7 +261,7 @@ def test_a_quick_read_is_answered_as_it_is_typed_and_kept_with_one_touch(page: P
 
 
 def test_a_change_is_tried_in_the_model_and_taken_back(page: Page) -> None:
-    page.goto("/")
+    page.goto("/?search=hums+and+drops+out")
     page.locator(".call-row", has_text="hums and drops out").first.click()
     stage(page, "Call")
     page.get_by_role("link", name="What if").click()
