@@ -86,9 +86,11 @@ def add_piece(test_id: UUID, place: int, piece: bytes) -> int:
     Raises
     ------
     BadInput
-        If a piece before it is missing, the file grows too large, or there is no room for more.
+        If it is too large, a piece before it is missing, the file grows too large, or there is no room for more.
     """
     file, begin = _file_of(test_id), place * PIECE_BYTES
+    if len(piece) > PIECE_BYTES:
+        raise BadInput(f"A piece has at most {PIECE_BYTES:,} bytes: cut the file again.", "piece")
     if place == 0:
         _check_room()
     if begin + len(piece) > MOST_FILE_BYTES:

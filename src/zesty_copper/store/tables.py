@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Identity, MetaData, Text, func
+from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Identity, Index, MetaData, Text, func, text
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
@@ -134,6 +134,16 @@ class CallRow(Base):
     """One visit. It keeps the circuit as it was taken to be, whatever becomes of the equipment's."""
 
     __tablename__ = "call"
+    __table_args__ = (
+        Index(
+            "ix_call_past",
+            text("(circuit ->> 'name')"),
+            text("starts_at DESC"),
+            postgresql_where=text(
+                "status = 'done' AND deleted_at IS NULL AND repair -> 'proof' ->> 'outcome' = 'proven'"
+            ),
+        ),
+    )
     id: Mapped[UUID] = mapped_column(primary_key=True)
     technician_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), index=True)
     equipment_id: Mapped[UUID] = mapped_column(ForeignKey("equipment.id"), index=True)

@@ -16,7 +16,7 @@ from zesty_copper.core.errors import NotFound
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.files.calendar import calendar_of
 from zesty_copper.files.pdf.report import SheetKind, report_pdf
-from zesty_copper.files.photo import MOST_PHOTO_BYTES, taken_in
+from zesty_copper.files.photo import taken_in
 from zesty_copper.files.readings_csv import readings_csv
 from zesty_copper.store import photos, queries
 from zesty_copper.store.photos import NewPhoto, PhotoAt, ShownPhoto
@@ -94,7 +94,7 @@ def add_photo(
     photo_id: UUID,
     session: Database,
     at: Annotated[PhotoAt, Query()],
-    photo: Annotated[bytes, Body(media_type="application/octet-stream", max_length=MOST_PHOTO_BYTES)],
+    photo: Annotated[bytes, Body(media_type="application/octet-stream")],
 ) -> PhotoList:
     """Keep a photo, JPEG or PNG, at a place of the circuit; the same sent again changes nothing."""
     if at.part is not None:

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from zesty_copper.api.access import CallChanged, CallSeen
 from zesty_copper.api.database import Database
-from zesty_copper.api.load_tests import PIECE_BYTES, LoadTests, add_piece, analysed_for, check_file, typed_series
+from zesty_copper.api.load_tests import LoadTests, add_piece, analysed_for, check_file, typed_series
 from zesty_copper.api.problems import responses
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.load_test.expected import plated, usual_channels
@@ -122,7 +122,7 @@ def send_piece(
     call_id: CallChanged,  # noqa: ARG001 - who may not change the call sends nothing
     test_id: UUID,
     place: Annotated[int, Path(ge=0, le=MOST_PIECES)],
-    piece: Annotated[bytes, Body(media_type="application/octet-stream", max_length=PIECE_BYTES)],
+    piece: Annotated[bytes, Body(media_type="application/octet-stream")],
 ) -> FileSize:
     """A piece of a file, 900,000 bytes but for the last; the same sent again changes nothing."""
     return FileSize(bytes_there=add_piece(test_id, place, piece))
