@@ -71,7 +71,7 @@ def test_what_is_no_log_is_refused_with_a_sentence(page: Page, tmp_path: Path) -
 
 def test_numbers_are_typed_as_they_come(page: Page) -> None:
     open_load_tests(page, "Weak")
-    page.get_by_text("Type numbers", exact=True).click()
+    page.get_by_text("Typed", exact=True).click()
     rows = (("0", "241", "0"), ("1", "231.8", "18.4"), ("5", "231.6", "18.3"), ("10", "2 31", ""))
     for row, cells in enumerate(rows):
         for name, cell in zip(("Minutes", "L1 to L2, V", "L1, A"), cells, strict=True):

@@ -1,4 +1,4 @@
-import { Button, Input, Segmented } from 'antd'
+import { Button, Input, Select } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 
@@ -82,7 +82,7 @@ function Shown({ callId, data }: Repaired) {
       <OrderList plan={plan} orders={notes.orders ?? []} mayChange={mayChange} change={(orders) => change({ orders })} />
       <section aria-label="Quote">
         <h2>Quote</h2>
-        <Segmented size="large" aria-label="How far the quote is" disabled={!mayChange} value={notes.quote ?? 'none'} options={QUOTES} onChange={(quote) => change({ quote })} />
+        <Select<Quote> aria-label="How far the quote is" size="large" virtual={false} popupMatchSelectWidth={false} disabled={!mayChange} value={notes.quote ?? 'none'} options={QUOTES} onChange={(quote) => change({ quote })} />
       </section>
       <DeclinedList declined={notes.declined ?? []} mayChange={mayChange} change={(declined) => change({ declined })} />
       <PhotoList callId={callId} mayChange={mayChange} />

@@ -36,10 +36,10 @@ export function ClampForm({ callId, hasClamp, suspects }: Props) {
         <TextField label="Name" value={title} set={setTitle} most={80} />
         <PickField label="For" value={minutes} options={MINUTES} set={setMinutes} />
         <PickField label="The simulated clamp finds" value={hides} options={places} set={setHides} />
-        <Button type="primary" size="large" loading={run.isPending} onClick={() => run.mutate()}>
-          Start logging
-        </Button>
       </div>
+      <Button type="primary" size="large" loading={run.isPending} onClick={() => run.mutate()}>
+        Start logging
+      </Button>
       <p className="quiet">The clamp that ships with Zesty Copper is simulated: it runs a minute in a second.</p>
       {run.error ? (
         <p className="problem" role="alert">

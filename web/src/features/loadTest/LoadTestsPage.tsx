@@ -44,9 +44,9 @@ export default function LoadTestsPage() {
 }
 
 const WAYS = [
-  { value: 'clamp' as const, label: 'Logging clamp' },
+  { value: 'clamp' as const, label: 'Clamp' },
   { value: 'csv' as const, label: 'CSV file' },
-  { value: 'typed' as const, label: 'Type numbers' },
+  { value: 'typed' as const, label: 'Typed' },
 ]
 
 function NewTest({ callId, data, suspects }: { callId: string; data: CallLoadTests; suspects: readonly { key: string; words: string }[] }) {
