@@ -45,7 +45,9 @@ def test_a_file_is_mapped_by_hand_read_with_progress_and_its_bad_row_named(page:
     expect(test).to_contain_text("5,999 samples", timeout=PATIENT_MS)
     expect(test).to_contain_text("high-resistance connection upstream")
     test.get_by_text("1 row was left out").click()
-    expect(test.locator(".left-out li")).to_have_text("Line 4,323: it has too few columns.")
+    expect(test.locator(".left-out li")).to_have_text(
+        "Line 4,323: “logger restarted” is no time of the kind that was chosen."
+    )
     # The chart is looked into, and comes back whole.
     where = test.locator(".trace .num").last
     expect(where).to_have_text("0:00 to 10:00 min")
