@@ -15,7 +15,7 @@ type Notes = NonNullable<CallRepair['notes']['proof']>
 
 const MODES: { value: NonNullable<Notes['mode']>; label: string }[] = [
   { value: 'cooling', label: 'Cooling' },
-  { value: 'heat_pump', label: 'Heat pump heating' },
+  { value: 'heat_pump', label: 'Heating' },
 ]
 
 const GROUPS: readonly (readonly [Proof['items'][number]['group'], string])[] = [

@@ -20,6 +20,8 @@ export function useNotes(callId: string, data: CallRepair) {
       return answered(api.PUT('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { seen: anyway ? null : seen } }, body: next }))
     },
     onMutate: ({ next }) => {
+      // What was asked for before knows nothing of this; nor is what stood before it put back.
+      void client.cancelQueries({ queryKey: key }, { revert: false })
       const before = client.getQueryData(key)
       if (before) client.setQueryData(key, { ...before, notes: next })
       return before
