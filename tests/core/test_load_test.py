@@ -193,6 +193,18 @@ def test_three_legs_are_compared_under_load() -> None:
     assert marked(report, "Amps of the legs") == [Mark.LOOK]
 
 
+def test_legs_at_rest_are_not_compared() -> None:
+    """Five minutes of rest and one of load: what a clamp shows of nothing is no unbalance; 18, 23 and 19 A are 15 %."""
+    rng = np.random.default_rng(6)
+    seconds = np.arange(0, 360, 0.5)
+    on = seconds >= 300
+    idle = np.abs(rng.normal(0, 0.05, (3, len(seconds))))
+    amps = np.array([level * on for level in (18.0, 23.0, 19.0)]) + idle
+    channels = [Channel(kind="amps", lanes=(one,)) for one in ("L1", "L2", "L3")]
+    assert analysed(trace_of(channels, seconds, amps)).amps_unbalance_percent == pytest.approx(15.0, abs=0.3)
+    assert analysed(trace_of(channels, seconds, idle)).amps_unbalance_percent is None
+
+
 def test_gaps_and_short_losses_are_told_apart() -> None:
     seconds = np.arange(0, 300, 0.5)
     volts = np.full(len(seconds), 240.0)

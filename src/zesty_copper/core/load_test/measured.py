@@ -1,5 +1,7 @@
 """Everything that is measured in a trace."""
 
+from collections.abc import Sequence
+
 from pydantic import Field
 
 from zesty_copper.core.frozen import Frozen
@@ -10,7 +12,10 @@ from zesty_copper.core.load_test.steadiness import Slope
 from zesty_copper.core.load_test.steps import StepKind
 from zesty_copper.core.load_test.trace import Channel
 
-__all__ = ["Level", "Measured", "Stage"]
+__all__ = ["Level", "Measured", "Stage", "longest_loaded"]
+
+LOADED_AMPS = 1.0
+"""With less than this nothing runs [A]."""
 
 
 class Level(Frozen):
@@ -46,3 +51,10 @@ class Measured(Frozen):
     volts_unbalance_percent: float | None
     amps_unbalance_percent: float | None
     gaps: tuple[Gap, ...]
+
+
+def longest_loaded(channels: Sequence[Channel], levels: Sequence[Level]) -> Level | None:
+    """Return the longest level under load, of the first conductor that was clamped; none where nothing ran."""
+    amps = next((i for i, channel in enumerate(channels) if channel.kind == "amps"), None)
+    loaded = [one for one in levels if one.channel == amps and one.level > LOADED_AMPS]
+    return max(loaded, key=lambda one: one.to_s - one.from_s, default=None)

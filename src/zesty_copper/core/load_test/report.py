@@ -5,9 +5,10 @@ from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
+from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.load_test.bins import Binned, binned
 from zesty_copper.core.load_test.gaps import gaps_of
-from zesty_copper.core.load_test.measured import Level, Measured, Stage
+from zesty_copper.core.load_test.measured import Level, Measured, Stage, longest_loaded
 from zesty_copper.core.load_test.sag import Sag, sag_of
 from zesty_copper.core.load_test.starts import Start, start_at
 from zesty_copper.core.load_test.steadiness import CLIMB_SHARE, HEAT_CLIMB_SHARE, slope_of
@@ -118,15 +119,13 @@ def _sags(trace: Trace, bins: Binned, stepped: Mapping[int, Sequence[Step]]) -> 
 
 
 def _unbalance(trace: Trace, levels: Sequence[Level], kind: str) -> float | None:
-    """How far three channels' highest levels are from their mean [%] (NEMA MG 1-12.45)."""
+    """How far three channels lie apart over the longest stretch under load [%]; none where nothing runs."""
     places = [i for i, channel in enumerate(trace.channels) if channel.kind == kind]
     if len(places) != 3:
         return None
-    # Under load: amps at their highest, volts while that lasts.
-    last = max((one for one in levels if one.channel == places[0]), key=lambda one: one.to_s - one.from_s, default=None)
-    if last is None:
+    loaded = longest_loaded(trace.channels, levels)
+    if loaded is None:
         return None
-    window = slice(*np.searchsorted(trace.seconds, [last.from_s, last.to_s]))
+    window = slice(*np.searchsorted(trace.seconds, [loaded.from_s, loaded.to_s]))
     means: Series = np.nanmean(trace.values[places][:, window], axis=1)
-    mean = float(means.mean())
-    return 100 * float(np.abs(means - mean).max()) / mean if mean else None
+    return unbalance_percent(means.tolist())

@@ -5,6 +5,7 @@ from enum import StrEnum
 
 from pydantic import Field
 
+from zesty_copper.core.circuit.unbalance import MOST_AMPS_PERCENT, MOST_VOLTS_PERCENT
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.load_test.gaps import Gap
 from zesty_copper.core.load_test.measured import Level, Measured, Stage
@@ -15,7 +16,7 @@ from zesty_copper.core.load_test.steps import StepKind
 from zesty_copper.core.load_test.trace import Channel
 from zesty_copper.core.words import say
 
-__all__ = ["Mark", "TraceFinding", "findings_of"]
+__all__ = ["OVER_PLATE", "SETTLES_S", "Mark", "TraceFinding", "findings_of"]
 
 LEVEL_S = 20.0
 """A shorter stretch says nothing of steadiness [s]."""
@@ -27,8 +28,6 @@ OVER_PLATE = 1.10
 """A load may carry this much of its plate's amps; common practice, no source."""
 JOINT_TIMES, JOINT_OHM = 1.5, 0.05
 """So many times the ohms of new wire and joints, and so many more, are too many; common practice, no source."""
-VOLTS_UNBALANCE, AMPS_UNBALANCE = 2.0, 10.0
-"""Makers' common limits [%]; common practice, no source."""
 CHATTER_TIMES, CHATTER_S = 3, 15.0
 """Amps lost so often within so many seconds are a contactor that chatters; common practice, no source."""
 
@@ -134,13 +133,13 @@ def _say_sags(sags: Sequence[Sag], expected: Mapping[tuple[str, str], float]) ->
 
 def _say_unbalance(volts: float | None, amps: float | None) -> Iterator[TraceFinding]:
     if volts is not None:
-        good = volts <= VOLTS_UNBALANCE
-        words = say("load_test.volts_alike") if good else say("load_test.volts_apart", limit=VOLTS_UNBALANCE)
+        good = volts <= MOST_VOLTS_PERCENT
+        words = say("load_test.volts_alike") if good else say("load_test.volts_apart", limit=MOST_VOLTS_PERCENT)
         title = say("load_test.volts_unbalance", percent=volts)
         yield TraceFinding(mark=Mark.GOOD if good else Mark.LOOK, title=title, says=words)
     if amps is not None:
-        good = amps <= AMPS_UNBALANCE
-        words = say("load_test.amps_alike") if good else say("load_test.amps_apart", limit=AMPS_UNBALANCE)
+        good = amps <= MOST_AMPS_PERCENT
+        words = say("load_test.amps_alike") if good else say("load_test.amps_apart", limit=MOST_AMPS_PERCENT)
         title = say("load_test.amps_unbalance", percent=amps)
         yield TraceFinding(mark=Mark.GOOD if good else Mark.LOOK, title=title, says=words)
 

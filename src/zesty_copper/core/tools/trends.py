@@ -8,6 +8,7 @@ from pydantic import Field
 
 from zesty_copper.core.circuit.measurement import Between, MeterMode, Reading
 from zesty_copper.core.circuit.model import GROUND, Circuit
+from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.from_circuit import measured_on, sheets_of
 from zesty_copper.core.ratings.sizing.staircase import staircase
@@ -82,8 +83,7 @@ def _measured(visit: Visited) -> Iterator[tuple[str, str, TrendUnit, TrendPoint]
         for i, value in enumerate(read.amps):
             yield f"amps:{source}:{i}", say("tools.trend_amps", leg=i + 1), "A", TrendPoint(at=visit.at, value=value)
         if len(read.volts) == 3:
-            mean = sum(read.volts) / 3
-            value = 100 * max(abs(one - mean) for one in read.volts) / mean
+            value = unbalance_percent(read.volts)
             yield f"unbalance:{source}", say("tools.trend_unbalance"), "%", TrendPoint(at=visit.at, value=value)
     yield from _proven(visit)
     yield from _insulation(visit)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
+from zesty_copper.core.circuit.unbalance import MOST_AMPS_PERCENT
 from zesty_copper.core.ratings.formulas import transformer_load
 from zesty_copper.core.ratings.inputs.sheet import ContactorPlate, Disconnector, Plate, Sheet, Use
 from zesty_copper.core.ratings.rules.demand import CONTINUOUS, LEAST_DEVICE_AMPS, heat_of, is_compressor, load_amps
@@ -33,7 +34,6 @@ PLATE_SLACK = 0.03
 COIL_LEAST, COIL_MOST = 0.85, 1.10
 """Share of its volts that a coil is made for: NEMA ICS 2, from memory."""
 EIGHTH_HP = 0.125
-AMPS_UNBALANCE_PERCENT = 10.0
 HEAT_SLACK = 0.1
 """Elements' own tolerance and their cold start; common practice, no source."""
 
@@ -301,7 +301,7 @@ def amps_unbalance(sheet: Sheet) -> Iterator[Finding]:
     if len(amps) != 3 or not sheet.three_phase or not any(amps):
         return
     found = unbalance(amps, "A")
-    need = given("usual most", AMPS_UNBALANCE_PERCENT, "%")
+    need = given("usual most", MOST_AMPS_PERCENT, "%")
     words = say("ratings.amps_differ_from_their", value=found.value)
     yield Ruling("amps_unbalance", sheet.edition, "equipment").at_most(words, found, need)
 

@@ -12,7 +12,7 @@ from zesty_copper.core.circuit.ohms import closed_ohm
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.formulas import FUSE_PERCENT, MATE_PERCENT, infrared_class
 
-__all__ = ["Tread", "staircase"]
+__all__ = ["FAHRENHEIT_STEP", "HIGH_TIMES", "HIGH_VOLTS", "Tread", "staircase"]
 
 HIGH_TIMES = 3.0
 """A joint loses up to so many times what a new one does before it counts as high: joints vary so much."""

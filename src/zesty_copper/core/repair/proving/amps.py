@@ -5,6 +5,8 @@ from dataclasses import dataclass
 
 from zesty_copper.core.circuit.loads import LoadData
 from zesty_copper.core.circuit.model import Part
+from zesty_copper.core.circuit.unbalance import MOST_AMPS_PERCENT, unbalance_percent
+from zesty_copper.core.load_test.tell import OVER_PLATE, SETTLES_S
 from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject, at_most
 from zesty_copper.core.words import say
 
@@ -12,20 +14,14 @@ __all__ = ["amps", "starts"]
 
 ELEMENT_SHARE = 0.10
 """By how much an element's amps may be off what its volts ask; common practice, no source."""
-OVER_PLATE = 1.10
-"""A motor may carry this much of its plate's amps; common practice, no source."""
 UNLOADED = 0.40
 """Below this share of its plate a motor runs unloaded; common practice, no source."""
 ELEMENT_CLIMBS, MOTOR_CLIMBS = 1.02, 1.05
 """From this on amps have climbed: an element's never do, a motor's follow its load; common practice, no source."""
-SETTLES_S = 2.0
-"""A start is over within so many seconds; common practice, no source."""
 OVER_LOCKED = 1.15
 """No start draws more than this much of locked-rotor amps; common practice, no source."""
 INRUSH_TIMES = 8.0
 """The same of running amps, where the plate does not say: four to six times is usual; common practice, no source."""
-LEG_SHARE = 10.0
-"""How far three legs' amps may lie from their mean [%]; makers' common limit (common practice, no source)."""
 
 
 @dataclass(frozen=True)
@@ -109,16 +105,16 @@ def _steady(one: _Plate, value: float, first: float | None) -> Judged:
 
 
 def _balance(subject: Subject, load: Part) -> Iterator[Ask]:
-    """How far the amps of a load's three legs are from their mean."""
+    """How far the amps of a load's three legs lie apart."""
     read = [subject.numbers.get(f"amps:{load.id}:{lane}") for lane in subject.lanes_of(load)]
     known = [one for one in read if one is not None]
     if len(known) != 3 or not any(known):
         return
-    mean = sum(known) / 3
-    worst = 100 * max(abs(one - mean) for one in known) / mean
-    must, out = say("proof.at_most_percent", percent=LEG_SHARE), say("proof.amps_unbalance_out")
+    must, out = say("proof.at_most_percent", percent=MOST_AMPS_PERCENT), say("proof.amps_unbalance_out")
     label = say("proof.amps_unbalance", name=load.name)
-    yield Ask(f"balance:{load.id}", "amps", label, "%", must, at_most(LEG_SHARE, out), found=worst)
+    yield Ask(
+        f"balance:{load.id}", "amps", label, "%", must, at_most(MOST_AMPS_PERCENT, out), found=unbalance_percent(known)
+    )
 
 
 def starts(subject: Subject) -> Iterator[Ask]:

@@ -6,14 +6,12 @@ from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import GROUND
 from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.ratings.formulas import infrared_class
+from zesty_copper.core.ratings.sizing.staircase import FAHRENHEIT_STEP, HIGH_TIMES, HIGH_VOLTS
 from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject, at_most
 from zesty_copper.core.words import say
 
 __all__ = ["joints", "last", "stages", "upkeep"]
 
-HIGH_TIMES, HIGH_VOLTS = 3.0, 0.1
-"""A joint may lose three times what a new one does, and a tenth of a volt; common practice, no source."""
-FAHRENHEIT_STEP = 1.8
 STAGE_S = 180.0
 """A sequencer's stage comes on, and goes off, within so many seconds; common practice, no source."""
 DEAD_VOLTS = 5.0

@@ -1,15 +1,13 @@
 """Numbers of a proof that a load test has already measured."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
-from zesty_copper.core.load_test.measured import Level
+from zesty_copper.core.load_test.measured import Level, longest_loaded
 from zesty_copper.core.load_test.report import LoadReport
 from zesty_copper.core.repair.proving.items import Subject
 
 __all__ = ["measured_in"]
 
-LOADED_AMPS = 1.0
-"""With less than this nothing runs [A]."""
 LEAST_S = 60.0
 """A level that is to prove steadiness lasts at least so long [s]; ten minutes are asked where there is time."""
 
@@ -23,7 +21,7 @@ def measured_in(subject: Subject, report: LoadReport) -> dict[str, float]:
 
 
 def _told(subject: Subject, report: LoadReport) -> Iterator[tuple[str, float]]:
-    loaded = _longest_loaded(report)
+    loaded = longest_loaded(report.channels, report.levels)
     for i, channel in enumerate(report.channels):
         own = [one for one in report.levels if one.channel == i]
         if channel.kind == "volts":
@@ -38,15 +36,6 @@ def _told(subject: Subject, report: LoadReport) -> Iterator[tuple[str, float]]:
         elif loaded is not None:
             yield from _amps(subject, channel.lanes[0], next((one for one in own if _overlap(one, loaded)), None))
     yield from _start(subject, report)
-
-
-def _longest_loaded(report: LoadReport) -> Level | None:
-    """The longest stretch under load, of the first conductor that was clamped."""
-    amps = [i for i, channel in enumerate(report.channels) if channel.kind == "amps"]
-    levels: Sequence[Level] = [
-        one for one in report.levels if amps and one.channel == amps[0] and one.level > LOADED_AMPS
-    ]
-    return max(levels, key=lambda one: one.to_s - one.from_s, default=None)
 
 
 def _overlap(one: Level, other: Level) -> bool:

@@ -3,7 +3,8 @@
 from collections.abc import Iterator
 
 from zesty_copper.core.circuit.ohms import way_ohm
-from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject
+from zesty_copper.core.circuit.unbalance import MOST_VOLTS_PERCENT, unbalance_percent
+from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject, at_most
 from zesty_copper.core.words import say
 
 __all__ = ["volts"]
@@ -16,8 +17,6 @@ DRIFT_VOLTS = 2.0
 """By so much the supply itself drifts between two readings; common practice, no source."""
 SAG_SLACK_OHM = 0.05
 """What the utility's side and the panel may add to the wire's own ohms; common practice, no source."""
-MOST_UNBALANCE = 2.0
-"""Of three legs' volts [%]; makers' common limit (common practice, no source; NEMA MG 1 derates from 1 %)."""
 
 
 def volts(subject: Subject) -> Iterator[Ask]:
@@ -91,23 +90,17 @@ def _sag(subject: Subject, a: str, b: str) -> Iterator[Ask]:
 
 
 def _unbalance(subject: Subject) -> Iterator[Ask]:
-    """How far three pairs are from their mean (NEMA MG 1-12.45)."""
+    """How far the volts of three pairs lie apart."""
     read = [subject.numbers.get(subject.key("load", *pair)) for pair in subject.pairs]
     known = [one for one in read if one is not None]
     if len(known) != 3 or not any(known):
         return
-    mean = sum(known) / 3
-    worst = 100 * max(abs(one - mean) for one in known) / mean
     yield Ask(
         subject.key("unbalance"),
         "volts",
         say("proof.volts_unbalance"),
         "%",
-        say("proof.at_most_percent", percent=MOST_UNBALANCE),
-        lambda value: (
-            Judged(Standing.MET, "")
-            if value <= MOST_UNBALANCE
-            else Judged(Standing.NOT_MET, say("proof.volts_unbalance_out"))
-        ),
-        found=worst,
+        say("proof.at_most_percent", percent=MOST_VOLTS_PERCENT),
+        at_most(MOST_VOLTS_PERCENT, say("proof.volts_unbalance_out")),
+        found=unbalance_percent(known),
     )
