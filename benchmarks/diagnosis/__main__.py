@@ -98,6 +98,7 @@ def main() -> None:
     parser.add_argument("--jobs", type=int, default=2)
     parser.add_argument("--misses", action="store_true", help="list what was missed")
     parser.add_argument("--ways", nargs="*", default=list(Way), type=Way)
+    parser.add_argument("--circuits", nargs="*", default=(), help="keys of ready-made circuits, to ask of those alone")
     parser.add_argument("--technicians", type=int, default=480, help="cases to compare technicians by")
     chosen = parser.parse_args()
     print(f"| truth drawn | panel | cases | {HEAD} |\n|---{'|---' * 18}|")
@@ -105,7 +106,14 @@ def main() -> None:
     with ProcessPoolExecutor(chosen.jobs) as pool:
         for way in chosen.ways:
             for panel, share in ((True, 1.0), (False, 0.25)):
-                run = partial(run_case, chosen.seed, way=way, panel=panel, technician=Technician.WHOLE)
+                run = partial(
+                    run_case,
+                    chosen.seed,
+                    way=way,
+                    panel=panel,
+                    technician=Technician.WHOLE,
+                    among=tuple(chosen.circuits),
+                )
                 outcomes = list(pool.map(run, range(round(chosen.cases * SHARE[way] * share)), chunksize=RUN))
                 row = f"| {way} | {'open' if panel else 'closed'} | {len(outcomes)} | {report(outcomes)} |"
                 print(row, flush=True)
@@ -122,7 +130,7 @@ def main() -> None:
             compare(pool, chosen.technicians)
         for way, outcomes in families.items():
             print(f"\n{way}:\n\n{by_family(outcomes)}\n\n{reliability(outcomes)}", flush=True)
-        if not chosen.cases:
+        if not chosen.cases or chosen.circuits:
             return
         print("\n| habit | panel | cases | right | median readings | 90th |\n|---|---|---|---|---|---|")
         for halving in (False, True):

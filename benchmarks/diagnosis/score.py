@@ -98,17 +98,19 @@ def draw_truth(circuit: Circuit, rng: np.random.Generator, *, uniform: bool) -> 
     return faults[rng.choice(len(faults), p=prior / prior.sum())]
 
 
-def circuit_of(seed: int, case: int) -> Circuit:
-    """The circuit of a case: every other run of cases one that is shipped, or one drawn from dice."""
+def circuit_of(seed: int, case: int, among: Sequence[str] = ()) -> Circuit:
+    """The circuit of a case: one of those named; else every other run one that is shipped, or one from dice."""
     number = case // RUN
+    if among:
+        return ready_made()[among[number % len(among)]]
     shipped = list(ready_made().values())
     return shipped[number // 2 % len(shipped)] if number % 2 == 0 else drawn(seed + number)
 
 
-def world_of(seed: int, case: int, way: Way) -> World:
+def world_of(seed: int, case: int, way: Way, among: Sequence[str] = ()) -> World:
     """The world of one case; the same whatever is allowed."""
     rng = np.random.default_rng([seed, case, list(Way).index(way)])
-    circuit = circuit_of(seed, case)
+    circuit = circuit_of(seed, case, among)
     if way is Way.ODD:
         nothing = next(fault for fault in faults_of(circuit) if fault.kind is FaultKind.NOTHING_WRONG)
         world = World(circuit, nothing, rng)
@@ -226,10 +228,16 @@ class _StopCard:
 
 
 def run_case(
-    seed: int, case: int, *, way: Way, panel: bool, technician: Technician = Technician.VOLTS_AND_AMPS
+    seed: int,
+    case: int,
+    *,
+    way: Way,
+    panel: bool,
+    technician: Technician = Technician.VOLTS_AND_AMPS,
+    among: Sequence[str] = (),
 ) -> Outcome:
     """Let the next-test rule choose until it is sure, gives up, or reaches the cap."""
-    world = world_of(seed, case, way)
+    world = world_of(seed, case, way, among)
     twin, circuit = world.healthy(), world.circuit
     truths = {truth.key for truth in world.faults}
     true_places = {":".join(text for text in truth.place if text) for truth in world.faults}

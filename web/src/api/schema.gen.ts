@@ -2350,7 +2350,7 @@ export interface components {
          * @description What stands at the end of a ready-made circuit, as a technician calls it.
          * @enum {string}
          */
-        Family: "condenser" | "heat_pump" | "rooftop" | "packaged" | "furnace" | "heat_strip" | "gas_furnace" | "fan_coil" | "wall_unit" | "duct_heater" | "unit_heater";
+        Family: "condenser" | "heat_pump" | "rooftop" | "packaged" | "furnace" | "heat_strip" | "gas_furnace" | "fan_coil" | "wall_unit" | "duct_heater" | "unit_heater" | "air_handler" | "mini_split" | "pool_heat_pump";
         /**
          * FaultKind
          * @description The ways in which a supply is not what it should be.
@@ -3248,6 +3248,22 @@ export interface components {
             locked_amps?: number | null;
         };
         /**
+         * Nameplate
+         * @description What the equipment's nameplate asks of a circuit that feeds it.
+         */
+        Nameplate: {
+            /**
+             * Mca Amps
+             * @description minimum circuit ampacity
+             */
+            mca_amps: number;
+            /**
+             * Mocp Amps
+             * @description maximum overcurrent protection
+             */
+            mocp_amps: number;
+        };
+        /**
          * Names
          * @description What may be changed of a site or a piece of equipment without touching its circuit; none stays as it is.
          */
@@ -3560,6 +3576,8 @@ export interface components {
             system?: string | null;
             /** Rating Amps */
             rating_amps?: number | null;
+            /** @description of a breaker or fuse: what is marked for the circuit that begins there */
+            nameplate?: components["schemas"]["Nameplate"] | null;
         };
         /**
          * PartKind
@@ -5755,6 +5773,7 @@ export type Metal = components['schemas']['Metal'];
 export type MeterMode = components['schemas']['MeterMode'];
 export type Mode = components['schemas']['Mode'];
 export type Motor = components['schemas']['Motor'];
+export type Nameplate = components['schemas']['Nameplate'];
 export type Names = components['schemas']['Names'];
 export type Near = components['schemas']['Near'];
 export type NewCall = components['schemas']['NewCall'];

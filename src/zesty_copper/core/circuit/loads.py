@@ -1,10 +1,10 @@
-"""What loads and control transformers draw and give: their plates."""
+"""What is marked on plates: what loads draw, what control transformers give, what equipment asks of its circuit."""
 
 from pydantic import Field
 
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["LoadData", "Winding"]
+__all__ = ["LoadData", "Nameplate", "Winding"]
 
 
 class LoadData(Frozen):
@@ -20,6 +20,13 @@ class LoadData(Frozen):
         """Impedance that draws the rated current at the rated voltage [ohm]."""
         magnitude = self.rated_volts / self.rated_amps
         return magnitude * complex(self.power_factor, (1 - self.power_factor**2) ** 0.5)
+
+
+class Nameplate(Frozen):
+    """What the equipment's nameplate asks of a circuit that feeds it."""
+
+    mca_amps: float = Field(gt=0, le=2000, description="minimum circuit ampacity")
+    mocp_amps: float = Field(gt=0, le=2000, description="maximum overcurrent protection")
 
 
 class Winding(Frozen):

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from zesty_copper.core.circuit.catalogue import PartEntry, Role, ShuntModel, entry
 from zesty_copper.core.circuit.conductor import Conductor
-from zesty_copper.core.circuit.loads import LoadData, Winding
+from zesty_copper.core.circuit.loads import LoadData, Nameplate, Winding
 from zesty_copper.core.circuit.systems import Supply, SystemName, supplies
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
@@ -68,6 +68,9 @@ class Part(Frozen):
     capacitance_uf: float | None = Field(default=None, gt=0, le=1000, description="microfarad")
     system: SystemName | None = Field(default=None, description="of a further source; by default the circuit's")
     rating_amps: float | None = Field(default=None, gt=0, le=1000)
+    nameplate: Nameplate | None = Field(
+        default=None, description="of a breaker or fuse: what is marked for the circuit that begins there"
+    )
 
     @cached_property
     def entry(self) -> PartEntry:

@@ -29,6 +29,9 @@ class Family(StrEnum):
     WALL_UNIT = "wall_unit"
     DUCT_HEATER = "duct_heater"
     UNIT_HEATER = "unit_heater"
+    AIR_HANDLER = "air_handler"
+    MINI_SPLIT = "mini_split"
+    POOL_HEAT_PUMP = "pool_heat_pump"
 
     @property
     def label(self) -> str:
