@@ -5,7 +5,19 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from zesty_copper.core.circuit.editing import Change, Insert, Remove, edited
+from zesty_copper.core.circuit.catalogue import Role, catalogue
+from zesty_copper.core.circuit.editing import (
+    Add,
+    AddSupply,
+    Change,
+    ChangeSwitch,
+    Copy,
+    Edit,
+    Insert,
+    Move,
+    Remove,
+    edited,
+)
 from zesty_copper.core.circuit.model import Circuit, Part, Switch, Zone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.errors import BadInput
@@ -63,10 +75,102 @@ def test_resizing_keeps_the_place() -> None:
         (Remove(part="nothing"), "no part “nothing”"),
         (Insert(behind="whip", part=SPLICE.model_copy(update={"lanes": ("L3",)})), "on L3, which does not reach it"),
         (Insert(behind="whip", part=SPLICE.model_copy(update={"id": "fuse"})), "share one id"),
-        (Insert(behind="compressor", part=SPLICE), "must stand before it"),
+        (Remove(part="supply", whole=True), "supply cannot be taken out"),
+        (Move(part="supply", behind="whip"), "A supply stays where it is"),
+        (Move(part="whip", behind="contactor"), "cannot hang on what hangs on it"),
+        (Copy(part="contactor", behind="compressor"), "Nothing can hang on the compressor"),
+        (Insert(behind="compressor", part=SPLICE), "Nothing can hang on the compressor"),
     ],
 )
-def test_what_could_not_be_a_circuit_is_refused_in_one_sentence(edit: Insert | Remove, says: str) -> None:
+def test_what_could_not_be_a_circuit_is_refused_in_one_sentence(edit: Edit, says: str) -> None:
     with pytest.raises(BadInput, match=says) as caught:
         edited(CONDENSER, edit)
     assert caught.value.message.count(". ") == 0
+
+
+FURNACE = ready_made()["electric_furnace"]
+
+
+def test_a_branch_is_copied_with_its_switch_and_taken_out_whole() -> None:
+    """A third bank of heat beside two: its own sequencer, limit, fuse link and element, moved by the second's coil."""
+    three = edited(FURNACE, Copy(part="sequencer_2", behind="unit_breaker"))
+    new = [part for part in three.parts if part.id not in {one.id for one in FURNACE.parts}]
+    assert [(part.id, part.name, three.feed(part).id) for part in new] == [
+        ("sequencer_3", "sequencer 3", "unit_breaker"),
+        ("limit_3", "limit 3", "sequencer_3"),
+        ("link_3", "thermal fuse 3", "limit_3"),
+        ("element_3", "element 3", "link_3"),
+    ]
+    (bank,) = [switch for switch in three.switches if switch.id == new[0].switch]
+    assert (bank.id, bank.name, bank.coil) == ("bank_3", "Sequencer 3", "heater_2")
+    coil = edited(three, Copy(part="heater_2", behind="thermostat", whole=False))
+    linked = edited(coil, ChangeSwitch(switch=bank.model_copy(update={"coil": "heater_3"})))
+    assert next(one for one in linked.switches if one.id == "bank_3").coil == "heater_3"
+    unlinked = edited(linked, Remove(part="heater_3"))
+    assert next(one for one in unlinked.switches if one.id == "bank_3").coil is None, "then a hand moves it"
+    assert edited(three, Remove(part="sequencer_3", whole=True)) == edited(FURNACE, Change(part=FURNACE.parts[0]))
+
+
+def test_a_branch_moves_with_all_that_hangs_on_it_and_a_part_alone() -> None:
+    """The blower's relay hung behind the second sequencer's limit; then a limit alone moved to the other bank."""
+    moved = edited(FURNACE, Move(part="blower_relay", behind="limit_1"))
+    assert [part.id for part in moved.path(moved.part("blower"))][-3:] == ["limit_1", "blower_relay", "blower"]
+    alone = edited(FURNACE, Move(part="limit_2", behind="limit_1", whole=False))
+    assert alone.feed(alone.part("link_2")).id == "sequencer_2"
+    assert [alone.feed(alone.part(one)).id for one in ("limit_2", "link_1")] == ["limit_1", "limit_2"]
+
+
+def test_a_control_circuit_and_a_second_supply_are_built_from_kinds_alone() -> None:
+    """Transformer, thermostat and coil as they usually stand; the contactor then follows the coil."""
+    whip, contactor = "whip", CONDENSER.switches[-1]
+    circuit = edited(CONDENSER, Add(behind=whip, kind="control_transformer"))
+    circuit = edited(circuit, Add(behind="control_transformer", kind="thermostat"))
+    circuit = edited(circuit, Add(behind="thermostat", kind="safety"))
+    circuit = edited(circuit, Add(behind="safety", kind="coil"))
+    circuit = edited(circuit, ChangeSwitch(switch=contactor.model_copy(update={"coil": "coil"})))
+    assert [part.id for part in circuit.path(circuit.part("coil"))][-4:] == [
+        "control_transformer",
+        "thermostat",
+        "safety",
+        "coil",
+    ]
+    assert circuit.lanes_of(circuit.part("coil")) == ("Y", "C")
+    assert circuit.feed(circuit.part("contactor")).id == whip, "a transformer takes nothing over"
+    assert contactor.id not in {switch.id for switch in circuit.by_hand}
+    assert {switch.id for switch in circuit.by_hand} == {"breaker", "disconnect", "thermostat"}
+    further = edited(circuit, AddSupply(system="two_wire_120"))
+    further = edited(further, Add(behind="supply_2", kind="motor"))
+    assert further.root(further.part("motor")).id == "supply_2"
+    assert further.lanes_of(further.part("motor")) == ("L1", "N")
+    assert edited(further, Remove(part="supply_2", whole=True)) == circuit
+    with pytest.raises(BadInput, match="supply cannot be taken out"):
+        edited(further, Remove(part="supply_2"))
+
+
+@pytest.mark.parametrize("kind", [kind for kind, one in catalogue().items() if one.role is not Role.SOURCE])
+def test_every_kind_of_part_can_be_put_in_somewhere_as_it_usually_stands(kind: str) -> None:
+    """Behind the run of each supply system, behind a capacitor, or on a secondary: somewhere it makes a circuit."""
+    made = []
+    for circuit, behind in (("rooftop_208", "whip"), ("heat_pump", "run_capacitor"), ("heat_pump", "thermostat")):
+        try:
+            made.append(edited(ready_made()[circuit], Add(behind=behind, kind=kind, beside=True)))
+        except BadInput:
+            continue  # as a start lead where none runs
+    assert made
+    for one in made:
+        volts_of(one)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.data())
+def test_whatever_is_moved_or_copied_there_is_a_circuit_or_one_sentence(data: st.DataObject) -> None:
+    circuit = ready_made()[data.draw(st.sampled_from(list(ready_made())))]
+    part, behind = (data.draw(st.sampled_from(circuit.parts)).id for _ in range(2))
+    whole = data.draw(st.booleans())
+    edit = data.draw(st.sampled_from([Move, Copy]))(part=part, behind=behind, whole=whole)
+    try:
+        changed = edited(circuit, edit)
+    except BadInput:
+        return  # a sentence, by its type: see above
+    assert len(changed.parts) >= len(circuit.parts)
+    volts_of(changed)

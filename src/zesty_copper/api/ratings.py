@@ -64,7 +64,7 @@ def check_source(call: Call, source: str) -> None:
         If it has not.
     """
     if source not in sheets_of(call.circuit):
-        raise BadInput("This circuit has no such supply: choose one of its sources.", "source")
+        raise BadInput("This circuit has no such supply: choose one of its sources or breakers.", "source")
 
 
 def ratings_of(call: Call) -> CallRatings:

@@ -1373,6 +1373,40 @@ export interface components {
          */
         Action: "add" | "correct" | "withdraw";
         /**
+         * Add
+         * @description Put a new part of a kind in, as it would usually stand there.
+         */
+        Add: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add";
+            /** Behind */
+            behind: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Beside
+             * @description it begins a branch: what hung there stays where it was
+             * @default false
+             */
+            beside: boolean;
+        };
+        /**
+         * AddSupply
+         * @description Let a further supply feed the equipment.
+         */
+        AddSupply: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add_supply";
+            /** System */
+            system: string;
+        };
+        /**
          * Around
          * @description Amps in what the clamp closes around: one conductor, or the phasor sum of several.
          */
@@ -1747,6 +1781,20 @@ export interface components {
              */
             do: "change";
             part: components["schemas"]["Part"];
+            /** @description a new switch that opens it from now on */
+            switch?: components["schemas"]["Switch"] | null;
+        };
+        /**
+         * ChangeSwitch
+         * @description Give a switch another name, other words, or another coil that moves it; its id stays.
+         */
+        ChangeSwitch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change_switch";
+            switch: components["schemas"]["Switch"];
         };
         /**
          * Channel
@@ -1842,7 +1890,7 @@ export interface components {
         CircuitEdit: {
             circuit: components["schemas"]["Circuit"];
             /** Edit */
-            edit: components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Change"];
+            edit: components["schemas"]["Insert"] | components["schemas"]["Add"] | components["schemas"]["AddSupply"] | components["schemas"]["Remove"] | components["schemas"]["Move"] | components["schemas"]["Copy"] | components["schemas"]["Change"] | components["schemas"]["ChangeSwitch"];
         };
         /**
          * ClampTest
@@ -1984,6 +2032,27 @@ export interface components {
              * @default []
              */
             coils_va: number[];
+        };
+        /**
+         * Copy
+         * @description Put a second part like one behind another, with a second of all that hangs on it or without.
+         */
+        Copy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "copy";
+            /** Part */
+            part: string;
+            /** Behind */
+            behind: string;
+            /**
+             * Whole
+             * @description with everything that hangs on it, as a branch of its own
+             * @default true
+             */
+            whole: boolean;
         };
         /**
          * Course
@@ -2617,7 +2686,9 @@ export interface components {
         };
         /**
          * Insert
-         * @description Put a part in behind another; what hung on that one then hangs on the new part, if it carries current on.
+         * @description Put a part in behind another.
+         *
+         *     What hung on that one then hangs on the new part, if it carries current on; not if it begins a branch beside it.
          */
         Insert: {
             /**
@@ -2630,6 +2701,12 @@ export interface components {
             part: components["schemas"]["Part"];
             /** @description the new part's own switch, where it brings one */
             switch?: components["schemas"]["Switch"] | null;
+            /**
+             * Beside
+             * @description it begins a branch: what hung there stays where it was
+             * @default false
+             */
+            beside: boolean;
         };
         /**
          * Insulation
@@ -3246,6 +3323,27 @@ export interface components {
             amps: number;
             /** Locked Amps */
             locked_amps?: number | null;
+        };
+        /**
+         * Move
+         * @description Hang a part, and with it all that hangs on it or not, on another.
+         */
+        Move: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move";
+            /** Part */
+            part: string;
+            /** Behind */
+            behind: string;
+            /**
+             * Whole
+             * @description with everything that hangs on it, as a branch of its own
+             * @default true
+             */
+            whole: boolean;
         };
         /**
          * Nameplate
@@ -4067,7 +4165,7 @@ export interface components {
         Relation: "at_least" | "at_most";
         /**
          * Remove
-         * @description Take a part out; what hung on it hangs on the part ahead of it.
+         * @description Take a part out; what hung on it hangs on the part ahead of it, or goes with it.
          */
         Remove: {
             /**
@@ -4077,6 +4175,12 @@ export interface components {
             do: "remove";
             /** Part */
             part: string;
+            /**
+             * Whole
+             * @description with everything that hangs on it
+             * @default false
+             */
+            whole: boolean;
         };
         /**
          * RepairItem
@@ -4854,6 +4958,16 @@ export interface components {
              * @description whether three legs follow each other round behind it
              */
             turns: boolean;
+            /**
+             * Hangs On
+             * @description id of the part ahead of it
+             */
+            hangs_on: string | null;
+            /**
+             * Reach
+             * @description conductors that come as far as it
+             */
+            reach: string[];
             /**
              * Points
              * @description point id on its load side, by conductor; none for a shunt
@@ -5670,6 +5784,8 @@ export interface components {
     pathItems: never;
 }
 export type Action = components['schemas']['Action'];
+export type Add = components['schemas']['Add'];
+export type AddSupply = components['schemas']['AddSupply'];
 export type Around = components['schemas']['Around'];
 export type Ask = components['schemas']['Ask'];
 export type AskedVolts = components['schemas']['AskedVolts'];
@@ -5689,6 +5805,7 @@ export type CallRepair = components['schemas']['CallRepair'];
 export type CallStatus = components['schemas']['CallStatus'];
 export type CallSummary = components['schemas']['CallSummary'];
 export type Change = components['schemas']['Change'];
+export type ChangeSwitch = components['schemas']['ChangeSwitch'];
 export type Channel = components['schemas']['Channel'];
 export type ChartData = components['schemas']['ChartData'];
 export type Chosen = components['schemas']['Chosen'];
@@ -5701,6 +5818,7 @@ export type Conductor = components['schemas']['Conductor'];
 export type ContactorPlate = components['schemas']['ContactorPlate'];
 export type Contradiction = components['schemas']['Contradiction'];
 export type ControlTransformer = components['schemas']['ControlTransformer'];
+export type Copy = components['schemas']['Copy'];
 export type Course = components['schemas']['Course'];
 export type CourseStep = components['schemas']['CourseStep'];
 export type Cover = components['schemas']['Cover'];
@@ -5773,6 +5891,7 @@ export type Metal = components['schemas']['Metal'];
 export type MeterMode = components['schemas']['MeterMode'];
 export type Mode = components['schemas']['Mode'];
 export type Motor = components['schemas']['Motor'];
+export type Move = components['schemas']['Move'];
 export type Nameplate = components['schemas']['Nameplate'];
 export type Names = components['schemas']['Names'];
 export type Near = components['schemas']['Near'];

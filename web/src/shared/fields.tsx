@@ -74,13 +74,13 @@ export function PickField<T extends string | number>({ label, value, options, se
   )
 }
 
-type ChoiceFieldProps<T extends string | number> = { label: string; value: T | null | undefined; options: readonly (readonly [T, string])[]; set: (value: T | null) => void }
+type ChoiceFieldProps<T extends string | number> = { label: string; value: T | null | undefined; options: readonly (readonly [T, string])[]; set: (value: T | null) => void; none?: string }
 
 const NOT_KNOWN = 'not known'
 
 /** One of a few, or not known. */
-export function ChoiceField<T extends string | number>({ label, value, options, set }: ChoiceFieldProps<T>) {
-  const all: (readonly [T | typeof NOT_KNOWN, string])[] = [[NOT_KNOWN, NOT_KNOWN], ...options]
+export function ChoiceField<T extends string | number>({ label, value, options, set, none = NOT_KNOWN }: ChoiceFieldProps<T>) {
+  const all: (readonly [T | typeof NOT_KNOWN, string])[] = [[NOT_KNOWN, none], ...options]
   return <PickField<T | typeof NOT_KNOWN> label={label} value={value ?? NOT_KNOWN} options={all} set={(one) => set(one === NOT_KNOWN ? null : (one as T))} />
 }
 

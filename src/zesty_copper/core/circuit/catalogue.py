@@ -60,6 +60,10 @@ class PartEntry(Frozen):
     overcurrent: bool = False
     touches_box: bool = False
     moved_by: Literal["call", "hand"] = "hand"
+    one_pole: bool = False
+    by_coil: bool = False
+    closed: str = "on"
+    opened: str = "off"
     armature: bool = False
     load_mark: str = ""
     model: ShuntModel = ShuntModel.ELEMENT

@@ -106,7 +106,7 @@ class Circuit(Frozen):
 
     name: str = Field(min_length=1, max_length=80)
     system: SystemName
-    switches: tuple[Switch, ...] = Field(max_length=12)
+    switches: tuple[Switch, ...] = Field(max_length=24)
     parts: tuple[Part, ...] = Field(min_length=3, max_length=MOST_PARTS)
 
     @model_validator(mode="after")
@@ -156,15 +156,15 @@ class Circuit(Frozen):
             supply = self.supply_of(part)
             brought = {*supply.legs, GROUND, *((NEUTRAL,) if supply.neutral else ())}
             for lane in set(lanes) - brought:
-                raise ValueError(f"Part “{part.id}” brings {lane}, which a supply of {supply.label} does not have.")
+                raise ValueError(f"The {part.name} brings {lane}, which a supply of {supply.label} does not have.")
             return
         for lane, _ in self.pairs_of(part):
             if self.upstream_point(part, lane) is None:
-                raise ValueError(f"Part “{part.id}” is on {lane}, which does not reach it.")
+                raise ValueError(f"The {part.name} is on {lane}, which does not reach it.")
         if part.entry.role is Role.SHUNT:
             wanted = 2 if part.entry.model is ShuntModel.ELEMENT else 3
             if len(lanes) < wanted or len(lanes) > 3:
-                raise ValueError(f"Part “{part.id}” must join {wanted} conductors: say which.")
+                raise ValueError(f"The {part.name} must join {wanted} conductors: say which.")
 
     @cached_property
     def supply(self) -> Supply:
@@ -340,6 +340,11 @@ class Circuit(Frozen):
                 return f"{lane}@{one.id}"
         return None
 
+    def reach(self, part: Part) -> tuple[str, ...]:
+        """Return every conductor that comes as far as a part from its source or transformer, ground last."""
+        ahead = dict.fromkeys(lane for one in self.path(part)[:-1] if one.has_points for lane in self.lanes_of(one))
+        return tuple(sorted((lane for lane in ahead if self.upstream_point(part, lane)), key=lambda one: one == GROUND))
+
     def terminals(self, part: Part) -> tuple[str, ...]:
         """Points a shunt joins, or a transformer's primary."""
         lanes = self.lanes_of(part) if part.entry.role is Role.SHUNT else self.primary_lanes(part)
@@ -456,14 +461,14 @@ class Circuit(Frozen):
 def _check_part(part: Part, switches: set[str]) -> None:
     """Check one part against its catalogue entry and the circuit's switches."""
     if part.switch is not None and part.switch not in switches:
-        raise ValueError(f"Part “{part.id}” names the switch “{part.switch}”, which the circuit does not list.")
+        raise ValueError(f"The {part.name} names the switch “{part.switch}”, which the circuit does not list.")
     match part.entry.role:
         case Role.SHUNT:
             if part.load is None and part.capacitance_uf is None:
-                raise ValueError(f"Part “{part.id}” needs its rated volts and amps.")
+                raise ValueError(f"The {part.name} needs its rated volts and amps.")
         case Role.TRANSFORMER:
             if part.winding is None or len(part.makes) != 2:
-                raise ValueError(f"Part “{part.id}” needs its plate and the names of its two secondary conductors.")
+                raise ValueError(f"The {part.name} needs its plate and the names of its two secondary conductors.")
         case _:
             if part.entry.resistance_mohm is None and part.conductor is None and part.capacitance_uf is None:
-                raise ValueError(f"Part “{part.id}” needs its conductor's size, metal and length.")
+                raise ValueError(f"The {part.name} needs its conductor's size, metal and length.")

@@ -34,6 +34,8 @@ class StripRow(Frozen):
     watched: bool = Field(description="whether it can be seen or heard to work")
     looked_at_as: Literal["part", "run", "load"] | None = Field(description="which signs are looked for there")
     turns: bool = Field(description="whether three legs follow each other round behind it")
+    hangs_on: str | None = Field(description="id of the part ahead of it")
+    reach: tuple[str, ...] = Field(description="conductors that come as far as it")
     points: dict[str, str] = Field(description="point id on its load side, by conductor; none for a shunt")
     comes_from: dict[str, str] = Field(description="point id ahead of it, by conductor; of a shunt, what it joins")
     point_name: str
@@ -105,6 +107,8 @@ def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
         watched=part in circuit.watched,
         looked_at_as=_looked_at_as(circuit, part),
         turns=part.entry.role is not Role.TRANSFORMER and bool(circuit.turning_legs(part)),
+        hangs_on=None if part is root else circuit.feed(part).id,
+        reach=circuit.reach(part),
         points={lane: f"{lane}@{part.id}" for lane in _own_lanes(circuit, part, root)} if part.has_points else {},
         comes_from=_ahead(circuit, part, root),
         point_name=part.point_name if part.has_points else "",

@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Button, Select } from 'antd'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 
 import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
-import { partKinds, workbench } from '../../api/queries'
+import { partKinds, systems, workbench } from '../../api/queries'
 import type { Circuit, PartKind, Strip, Workbench } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
@@ -73,12 +74,13 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
       {draft.strip.sections.map((section) => (
         <section key={section.root} className="circuit-section" aria-label={section.title}>
           <h2>{section.title}</h2>
-          {section.rows.map((row) => {
+          {section.rows.map((row, i) => {
             const part = draft.circuit.parts.find((one) => one.id === row.part)
             return part ? (
               <PartRow
                 key={row.part}
                 row={row}
+                previous={section.rows[i - 1]}
                 part={part}
                 circuit={draft.circuit}
                 kinds={kinds}
@@ -94,6 +96,7 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
           })}
         </section>
       ))}
+      <AddSupply busy={change.isPending} add={(system) => change.mutate({ do: 'add_supply', system })} />
       <div className="circuit-keep">
         <Link className="plain-button" to={`/calls/${data.call.id}`}>
           {changed ? 'Drop changes' : 'Back to the call'}
@@ -102,6 +105,20 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
           Keep circuit
         </button>
       </div>
+    </div>
+  )
+}
+
+/** Equipment with more than one supply: a further one, of any system. */
+function AddSupply({ busy, add }: { busy: boolean; add: (system: string) => void }) {
+  const known = useQuery(systems)
+  const [system, setSystem] = useState<string | null>(null)
+  return (
+    <div className="part-insert">
+      <Select aria-label="Supply to add" placeholder="Another supply feeds it too …" virtual={false} value={system} options={(known.data ?? []).map((one) => ({ value: one.key, label: one.label }))} onChange={setSystem} />
+      <Button disabled={!system || busy} onClick={() => system && add(system)}>
+        Add supply
+      </Button>
     </div>
   )
 }

@@ -20,7 +20,7 @@ const row = (part: string, ahead: string | null): StripRow => ({
   looked_at_as: 'part',
   turns: false,
   held: null,
-  leads: {}, marks: {},
+  leads: {}, marks: {}, hangs_on: ahead, reach: ['L1', 'L2'],
   points: { L1: `L1@${part}`, L2: `L2@${part}` },
   comes_from: ahead ? { L1: `L1@${ahead}`, L2: `L2@${ahead}` } : {},
   point_name: `${part} terminal`,

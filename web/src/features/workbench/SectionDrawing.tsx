@@ -1,7 +1,7 @@
 import { type KeyboardEvent, useState } from 'react'
 
 import type { LaneState, ShownLook, StripSection } from '../../api/schema.gen'
-import { isRing, type Lanes, neighbour, pointY, RAIL_SHIFT, ROW_HEIGHT, rowTop, sectionHeight, type Stretch, stretchesOf, type Target, targetsOf, wayOf } from './geometry'
+import { isRing, type Lanes, neighbour, pointY, ROW_HEIGHT, rowTop, sectionHeight, type Stretch, stretchesOf, type Target, targetsOf, wayOf } from './geometry'
 import type { SuspectPlace } from './places'
 import { GROUND, type Setup, type SetupAction } from './setup'
 
@@ -63,13 +63,14 @@ export function SectionDrawing(props: Props) {
 }
 
 function LaneStretch({ stretch, x, fromX }: { stretch: Stretch; x: number; fromX: number }) {
-  const { fromY, top, bottom, beside, open } = stretch
+  const { fromY, top, bottom, shift, open } = stretch
   const ahead = `lane ${stretch.ahead}`
-  const rail = beside ? x - RAIL_SHIFT : fromX
+  const rail = shift > 0 ? x - shift : fromX
+  const bend = shift > 0 ? 6 : 0
   return (
     <g>
       {top > fromY || fromX !== x ? (
-        <polyline points={`${fromX},${fromY} ${rail},${fromY + (beside ? 6 : 0)} ${rail},${top - (beside ? 6 : 0)} ${x},${top}`} className={`${ahead} ${beside ? 'rail' : ''}`} />
+        <polyline points={`${fromX},${fromY} ${rail},${fromY + bend} ${rail},${top - bend} ${x},${top}`} className={`${ahead} ${shift > 0 ? 'rail' : ''}`} />
       ) : null}
       {open ? (
         <>

@@ -7,8 +7,9 @@ export const ROW_HEIGHT = Math.max(46, Math.round(2.875 * lettersPx()))
 export const HEAD_HEIGHT = 56
 const PAD = 24
 const WIDEST = 80
-/** How far beside its lane a rail runs where it passes what hangs on the same conductor. */
-export const RAIL_SHIFT = 11
+/** How far beside its lane a rail runs where it passes what hangs on the same conductor, and how far apart rails are. */
+const RAIL_SHIFT = 11
+const RAILS_APART = 6
 
 export type Lanes = { at: Record<string, number>; spacing: number; width: number }
 
@@ -36,7 +37,10 @@ export type Stretch = {
   fromY: number
   top: number
   bottom: number
-  beside: boolean
+  /** The point it comes from. */
+  from: string | undefined
+  /** How far beside its lane it runs on its way, in pixels; none where nothing is in the way. */
+  shift: number
   standing: PointStanding | 'unknown'
   ahead: PointStanding | 'unknown'
   open: boolean
@@ -52,8 +56,8 @@ export function isOpen(row: StripRow, open: readonly string[], known: LaneState 
 /** Every length of lane in a section: a row's own, and what leads to it from the row it hangs on. */
 export function stretchesOf(section: StripSection, open: readonly string[], known: LaneState | null, byHand: readonly string[]): Stretch[] {
   const rowOf = new Map(section.rows.flatMap((row, i) => Object.values(row.points).map((point) => [point, i] as const)))
-  const standing = (point: string | undefined) => (point ? (known?.points[point]?.standing ?? 'unknown') : 'unknown')
-  return section.rows.flatMap((row, i) => {
+  const standing = (point: string | undefined): Stretch['standing'] => (point ? (known?.points[point]?.standing ?? 'unknown') : 'unknown')
+  const all = section.rows.flatMap((row, i): Stretch[] => {
     const shunt = Object.keys(row.points).length === 0
     return Object.entries(shunt ? row.comes_from : row.points).map(([lane, point]) => {
       const from = row.comes_from[lane]
@@ -68,13 +72,31 @@ export function stretchesOf(section: StripSection, open: readonly string[], know
         fromY: rowTop(at + 1),
         top: rowTop(i),
         bottom: shunt ? rowTop(i) + ROW_HEIGHT / 2 : pointY(i),
-        beside: between.some((one) => fromLane in one.points),
+        from,
+        shift: between.some((one) => fromLane in one.points) ? RAIL_SHIFT : 0,
         standing: standing(point),
         ahead: from === undefined ? standing(point) : standing(from),
         open: !shunt && lane !== 'G' && isOpen(row, open, known, byHand),
       }
     })
   })
+  return railsApart(all)
+}
+
+/** Rails that come from one point share a way; others that pass each other on one conductor run apart. */
+function railsApart(all: Stretch[]): Stretch[] {
+  const laid: Stretch[] = []
+  // The shorter way lies nearer its lane.
+  const rails = all.filter((one) => one.shift > 0).sort((a, b) => a.top - a.fromY - (b.top - b.fromY))
+  for (const rail of rails) {
+    const passed = laid.filter((one) => one.fromLane === rail.fromLane && one.fromY < rail.top && rail.fromY < one.top)
+    const shared = passed.find((one) => one.from === rail.from)
+    let shift = shared?.shift ?? RAIL_SHIFT
+    const taken = (at: number) => passed.some((one) => one.from !== rail.from && one.shift === at)
+    while (taken(shift)) shift += RAILS_APART
+    laid.push({ ...rail, shift })
+  }
+  return all.map((one) => laid.find((rail) => rail.key === one.key) ?? one)
 }
 
 /** What a touch does: sets a probe, closes the clamp, clips on to three legs, or points at something. */

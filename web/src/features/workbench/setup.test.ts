@@ -11,7 +11,7 @@ const row = (part: string, carrier_of: string | null): StripRow => ({
   part, name: part, device: '', detail: '', role: 'series', idle: false, zone: 'disconnect', switch: null, normally_closed: false,
   carrier_of, held: null, leads: {}, clampable: false,
   kind: 'lug',
-  watched: false, marks: {},
+  watched: false, marks: {}, hangs_on: null, reach: [],
   looked_at_as: 'part', turns: true, points: { L1: `L1@${part}`, L2: `L2@${part}` }, comes_from: {}, point_name: part,
 })
 

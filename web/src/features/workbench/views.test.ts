@@ -48,11 +48,24 @@ describe('the strip', () => {
 
   it('says what each stretch is in the leading explanation, and opens what is open', () => {
     const [, , one, , lead, other] = stretchesOf(section, [], state, ['relay'])
-    expect(one).toMatchObject({ part: 'contactor', ahead: 'live', standing: 'floating', open: true, beside: false })
+    expect(one).toMatchObject({ part: 'contactor', ahead: 'live', standing: 'floating', open: true, shift: 0 })
     // A contact that is normally closed opens when its switch is moved; its rail passes what hangs beside it.
-    expect(other).toMatchObject({ part: 'relay', ahead: 'live', open: true, beside: true, fromY: rowTop(1) })
-    expect(lead).toMatchObject({ part: 'compressor', lane: 'L2', ahead: 'unknown', beside: false, open: false })
+    expect(other).toMatchObject({ part: 'relay', ahead: 'live', open: true, shift: 11, fromY: rowTop(1) })
+    expect(lead).toMatchObject({ part: 'compressor', lane: 'L2', ahead: 'unknown', shift: 0, open: false })
     expect(stretchesOf(section, ['relay'], state, ['relay'])[5]).toMatchObject({ part: 'relay', open: false })
+  })
+
+  it('lets rails from different points run apart, and those from one point together', () => {
+    const rows = [
+      row('lug', null, ['L1']),
+      row('breaker', 'lug', ['L1']),
+      row('relay', 'breaker', ['L1']),
+      row('bank_1', 'breaker', ['L1']),
+      row('bank_2', 'breaker', ['L1']),
+      row('other', 'lug', ['L1']),
+    ]
+    const shifts = stretchesOf({ root: 'lug', lanes: ['L1', 'G'], rows } as unknown as StripSection, [], null, []).map(({ part, shift }) => [part, shift])
+    expect(shifts).toEqual([['lug', 0], ['breaker', 0], ['relay', 0], ['bank_1', 11], ['bank_2', 11], ['other', 17]])
   })
 
   it('offers dots to the probes and leads to the clamp, and arrows move among them', () => {

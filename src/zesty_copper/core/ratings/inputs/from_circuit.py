@@ -1,9 +1,13 @@
-"""A sheet for each supply of a circuit, filled with what the circuit and the readings of its call already say."""
+"""A sheet for each branch circuit of some equipment, filled with what circuit and readings already say.
+
+It goes by the id of the source, or of its breaker where one source feeds the equipment by several.
+"""
 
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 from zesty_copper.core.circuit.catalogue import FailureMode, Role
+from zesty_copper.core.circuit.loads import Nameplate
 from zesty_copper.core.circuit.measurement import Around, Between, Reading
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.ratings.inputs.sheet import (
@@ -29,7 +33,7 @@ LEAST_VA = 0.1
 
 
 def sheets_with(circuit: Circuit, entered: Mapping[str, Sheet], readings: Sequence[Reading]) -> dict[str, Sheet]:
-    """Return each supply's sheet: what was entered, else what the circuit says; with what was measured on it."""
+    """Return each branch circuit's sheet: as entered, else as the circuit says; with what was measured on it."""
     return {
         source: _with_measured(entered.get(source, sheet), measured_on(circuit, source, readings))
         for source, sheet in sheets_of(circuit).items()
@@ -44,23 +48,42 @@ def _with_measured(sheet: Sheet, read: Measured) -> Sheet:
 
 @lru_cache(maxsize=128)
 def sheets_of(circuit: Circuit) -> dict[str, Sheet]:
-    """Return a sheet for each source that feeds a load of the equipment, by the source's id."""
-    found = {}
-    for source in circuit.series:
-        if source.entry.role is Role.SOURCE and (loads := _loads_on(circuit, source)):
-            found[source.id] = _sheet(circuit, source, loads)
-    return found
+    """Return a sheet for each branch circuit that feeds a load of the equipment, by the part at which it begins."""
+    return {
+        start.id: _sheet(circuit, start, loads)
+        for source in circuit.series
+        if source.entry.role is Role.SOURCE
+        for start, loads in _branches(circuit, source).items()
+    }
 
 
-def _loads_on(circuit: Circuit, source: Part) -> list[Part]:
-    return [load for load in circuit.loads if circuit.root(load) == source and load.load is not None]
+def _branches(circuit: Circuit, source: Part) -> dict[Part, list[Part]]:
+    """Return the loads of a source by their breaker; by the source itself where one breaker has them all."""
+    loads = [load for load in circuit.loads if circuit.root(load) == source and load.load is not None]
+    found: dict[Part, list[Part]] = {}
+    for load in loads:
+        found.setdefault(_branch_device(circuit, load) or source, []).append(load)
+    return found if len(found) > 1 else {source: loads} if loads else {}
+
+
+def _branch_device(circuit: Circuit, load: Part) -> Part | None:
+    """Return the first breaker or fuse on the way to a load that is neither a feeder's nor the unit's own."""
+    return next(
+        (
+            part
+            for part in circuit.path(load)
+            if part.entry.overcurrent and part.zone is not Zone.UNIT and not _feeds_others(circuit, part)
+        ),
+        None,
+    )
 
 
 def _legs(circuit: Circuit, part: Part) -> list[str]:
     return [lane for lane in circuit.lanes_of(part) if lane not in NOT_LEGS]
 
 
-def _sheet(circuit: Circuit, source: Part, loads: list[Part]) -> Sheet:
+def _sheet(circuit: Circuit, start: Part, loads: list[Part]) -> Sheet:
+    source = circuit.path(start)[0]
     supply = circuit.supply_of(source)
     ways = {part.id: part for load in loads for part in circuit.path(load)}
     parts = [part for part in circuit.series if part.id in ways]
@@ -72,14 +95,14 @@ def _sheet(circuit: Circuit, source: Part, loads: list[Part]) -> Sheet:
         three_phase=len(legs) == 3,
         neutral=any(NEUTRAL in circuit.lanes_of(load) for load in loads),
         high_leg=supply.high_leg is not None and supply.high_leg in legs,
-        plate=_plate(loads, circuit, devices),
+        plate=_plate(loads, circuit, devices, next((part.nameplate for part in parts if part.nameplate), None)),
         runs=tuple(_runs(circuit, parts, devices)),
         devices=tuple(devices),
         disconnects=tuple(
             Disconnector(name=part.name, part=part.id, amps=part.rating_amps) for part in parts if _disconnects(part)
         ),
         contactors=tuple(_contactors(circuit, parts)),
-        transformers=tuple(_transformers(circuit, source)),
+        transformers=tuple(_transformers(circuit, start)),
         joints=tuple(Joint(name=part.name, part=part.id, is_splice=True) for part in parts if part.kind == "splice"),
     )
 
@@ -89,8 +112,8 @@ def _disconnects(part: Part) -> bool:
     return by_hand and part.zone is Zone.DISCONNECT
 
 
-def _plate(loads: list[Part], circuit: Circuit, devices: list[Device]) -> Plate:
-    """What the loads' own plates say; MCA and MOCP are on the equipment's."""
+def _plate(loads: list[Part], circuit: Circuit, devices: list[Device], marked: Nameplate | None) -> Plate:
+    """What the loads' own plates say, and the equipment's: MCA and MOCP."""
     motors = [load for load in loads if FailureMode.STALL in load.entry.may or load.kind == "drive"]
     heaters = [load for load in loads if load not in motors]
     # A motor's kind does not say what it drives; its name does, and what is entered on the sheet goes before it.
@@ -106,6 +129,8 @@ def _plate(loads: list[Part], circuit: Circuit, devices: list[Device]) -> Plate:
         use=use,
         least_volts=min(rated),
         most_volts=max(rated),
+        mca_amps=marked.mca_amps if marked else None,
+        mocp_amps=marked.mocp_amps if marked else None,
         phases=3 if any(len(circuit.lanes_of(load)) == 3 and load.kind != "compressor" for load in loads) else 1,
         motors=tuple(
             Motor(name=load.name, amps=load.load.rated_amps, locked_amps=load.load.locked_amps)
@@ -203,8 +228,8 @@ def _contactors(circuit: Circuit, parts: list[Part]) -> list[ContactorPlate]:
     return found
 
 
-def _transformers(circuit: Circuit, source: Part) -> list[ControlTransformer]:
-    """Control transformers on this supply, with what hangs on their secondaries."""
+def _transformers(circuit: Circuit, start: Part) -> list[ControlTransformer]:
+    """Control transformers on this branch circuit, with what hangs on their secondaries."""
     return [
         ControlTransformer(
             name=part.name,
@@ -217,13 +242,14 @@ def _transformers(circuit: Circuit, source: Part) -> list[ControlTransformer]:
             ),
         )
         for part in circuit.series
-        if part.winding is not None and circuit.path(part)[0] == source
+        if part.winding is not None and start in circuit.path(part)
     ]
 
 
-def measured_on(circuit: Circuit, source_id: str, readings: Sequence[Reading]) -> Measured:
-    """Return what was read on one supply while everything was closed, the last of each."""
-    source = circuit.part(source_id)
+def measured_on(circuit: Circuit, start_id: str, readings: Sequence[Reading]) -> Measured:
+    """Return what was read on one branch circuit while everything was closed, the last of each."""
+    start = circuit.part(start_id)
+    source = circuit.path(start)[0]
     volts: dict[frozenset[str], float] = {}
     service: dict[frozenset[str], float] = {}
     amps: dict[str, float] = {}
@@ -236,13 +262,13 @@ def measured_on(circuit: Circuit, source_id: str, readings: Sequence[Reading]) -
             (a, part), (b, other) = circuit.split_point(place.a), circuit.split_point(place.b)
             if part != other or circuit.root(part) != source or a not in legs or b not in legs:
                 continue
-            if part.zone is Zone.UNIT:
+            if part.zone is Zone.UNIT and start in circuit.path(part):
                 volts[frozenset((a, b))] = reading.value
             elif part.zone is Zone.PANEL:
                 service[frozenset((a, b))] = reading.value
         elif isinstance(place, Around) and len(place.lanes) == 1 and place.leg in legs:
             part = circuit.part(place.part)
-            if circuit.root(part) == source and part.conductor is not None and not _feeds_others(circuit, part):
+            if start in circuit.path(part) and part.conductor is not None and not _feeds_others(circuit, part):
                 amps[place.leg] = reading.value
     return Measured(
         volts=tuple(v for v in volts.values() if v > 0),
