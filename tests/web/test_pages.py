@@ -285,6 +285,52 @@ def test_a_part_is_put_into_the_circuit_resized_undone_and_kept(page: Page) -> N
     expect(page.locator('[data-point="L3@splice"]')).to_be_visible()
 
 
+def test_a_bank_of_heat_a_coil_and_a_supply_are_added_by_thumb_and_found_faulty(page: Page) -> None:
+    """From the ready-made furnace to one with a third bank, and a fan on 120 V of its own; then a call on it."""
+    open_new_call(page, "Weak heat", "Electric furnace, two banks of 5 kW")
+    stage(page, "Call")
+    page.get_by_role("link", name="Change the circuit").click()
+    page.get_by_role("button", name=re.compile("^L1 sequencer 2")).click()
+    page.get_by_role("button", name="Copy", exact=True).click()
+    expect(page.get_by_role("button", name=re.compile("^L1 L2 element 3"))).to_be_visible()
+    page.get_by_role("button", name=re.compile("^W C sequencer 2 heater")).click()
+    page.get_by_role("button", name="Copy", exact=True).click()
+    page.get_by_role("button", name=re.compile("^L1 sequencer 3")).click()
+    pick(page, "What moves “Sequencer 3”", "sequencer 3 heater")
+    # The limit of the new bank goes ahead of another; Undo brings it back.
+    page.get_by_role("button", name=re.compile("^L1 limit 3")).click()
+    page.get_by_role("button", name="Take it out", exact=True).click()
+    expect(page.get_by_role("button", name=re.compile("^L1 limit 3"))).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name=re.compile("^L1 limit 3")).click()
+    pick(page, "Place to move or copy it to", "limit 1")
+    page.get_by_role("button", name="Move", exact=True).click()
+    expect(page.get_by_role("button", name=re.compile("^L1 limit 3 .*on the limit 1"))).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    # Another letter on the thermostat, and a second supply with its own load.
+    page.get_by_role("button", name=re.compile("^W FAN thermostat")).click()
+    page.get_by_role("combobox", name="Terminals it calls on").fill("W2")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Change", exact=True).click()
+    expect(page.get_by_role("button", name=re.compile("^W FAN W2 thermostat"))).to_be_visible()
+    pick(page, "Supply to add", "120 V, two wire")
+    page.get_by_role("button", name="Add supply").click()
+    page.get_by_role("button", name=re.compile("^L1 N further supply")).click()
+    pick(page, "Kind of part to put in", "Motor")
+    page.get_by_role("button", name="As a branch").click()
+    expect(page.get_by_role("button", name=re.compile("^L1 N motor"))).to_be_visible()
+    # What cannot be is refused in a sentence, and nothing is lost.
+    page.get_by_role("button", name=re.compile("^L1 N motor")).click()
+    pick(page, "Place to move or copy it to", "thermostat")
+    page.get_by_role("button", name="Move", exact=True).click()
+    expect(page.get_by_role("alert")).to_contain_text("The motor is on L1, which does not reach it")
+    page.get_by_role("button", name="Keep circuit").click()
+    expect(page.get_by_role("region", name="Verdict")).to_be_visible()
+    expect(page.locator(".strip")).to_have_count(3)
+    expect(page.get_by_role("region", name="Next test")).to_contain_text("Is the element 3 heating?")
+
+
 def test_the_strip_shows_controls_and_what_follows_its_coil(page: Page) -> None:
     """A neutral that is open makes its dead end live, starves the transformer and leaves the relay out."""
     page.goto("/?search=blower+never+starts")

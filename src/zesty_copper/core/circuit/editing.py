@@ -17,6 +17,8 @@ from zesty_copper.core.words import say
 __all__ = ["Add", "AddSupply", "Change", "ChangeSwitch", "Copy", "Edit", "Insert", "Move", "Remove", "edited"]
 
 LONGEST_NAME = 60
+_COUNT = re.compile(r"\b\d{1,2}\b(?! ?(?:V|VA|kW|A|AWG|to)\b)")
+"""A number in a name that counts, and is no size."""
 
 
 class Insert(Frozen):
@@ -234,9 +236,16 @@ def _copied(part: Part, ids: Mapping[str, str], names: Collection[str]) -> Part:
 
 
 def _counted(old: str, taken: Collection[str]) -> str:
-    """Return the next name like an old one: element 1 → element 2."""
-    stem = re.sub(r" \d+$", "", old)[: LONGEST_NAME - 4]
-    return next(name for n in range(2, len(taken) + 3) if (name := f"{stem} {n}") not in taken)
+    """Return the next name like an old one.
+
+    >>> _counted("sequencer 2 heater", {"sequencer 2 heater"}), _counted("5 kW bank", {"5 kW bank"})
+    ('sequencer 3 heater', '5 kW bank 2')
+    """
+    counts = list(_COUNT.finditer(old))
+    before, after = (
+        (old[: counts[-1].start()], old[counts[-1].end() :]) if counts else (f"{old[: LONGEST_NAME - 4]} ", "")
+    )
+    return next(name for n in range(2, len(taken) + 3) if (name := f"{before}{n}{after}") not in taken)
 
 
 def _in_order(parts: list[Part]) -> Iterator[Part]:

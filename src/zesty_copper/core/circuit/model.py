@@ -338,6 +338,8 @@ class Circuit(Frozen):
         for one in reversed(self.path(part)[:-1]):
             if lane in self.lanes_of(one):
                 return f"{lane}@{one.id}"
+            if one.entry.role is Role.TRANSFORMER:
+                return None  # its primary is another circuit
         return None
 
     def reach(self, part: Part) -> tuple[str, ...]:

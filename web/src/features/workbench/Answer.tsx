@@ -99,8 +99,12 @@ export function NextTestAwaited() {
   )
 }
 
+/** So many questions of one card are said once, where they are answered. */
+const MANY = 3
+
 type NextProps = {
   test: NextTest
+  nameOf: (part: string) => string
   accept: () => void
   accepted: boolean
   busy: boolean
@@ -108,7 +112,7 @@ type NextProps = {
   watched: (values: readonly (number | null)[]) => void
 }
 
-export function NextTestView({ test, accept, accepted, busy, look, watched }: NextProps) {
+export function NextTestView({ test, nameOf, accept, accepted, busy, look, watched }: NextProps) {
   const share = test.doubt_bits > 0 ? Math.min(test.bits / test.doubt_bits, 1) : 0
   return (
     <section className="next-test" aria-label="Next test">
@@ -117,7 +121,7 @@ export function NextTestView({ test, accept, accepted, busy, look, watched }: Ne
           <p className="quiet">
             Next test · settles about <b className="num">{percent(share)}</b> of the doubt
           </p>
-          <CardTitle words={test.words} />
+          <CardTitle words={isWatched(test) && test.words.length > MANY ? ['What runs, and what is pulled in?'] : test.words} />
         </div>
         {!isTaken(test) || accepted ? null : (
           <button type="button" className="accent-button" onClick={accept}>
@@ -135,7 +139,7 @@ export function NextTestView({ test, accept, accepted, busy, look, watched }: Ne
         <p className="quiet">State: {test.state}, as it is</p>
       )}
       {isWatched(test) ? <WatchCard key={test.words.join()} test={test} busy={busy} record={watched} /> : null}
-      <Predictions test={test} />
+      {isWatched(test) ? <Foreseen test={test} nameOf={nameOf} /> : <Predictions test={test} />}
       <p className="caution">{test.caution}</p>
       <details className="procedure">
         <summary>How to do it</summary>
@@ -193,6 +197,28 @@ function Predictions({ test }: { test: NextTest }) {
         ))}
       </tbody>
     </table>
+  )
+}
+
+/** What each suspect lets run and what not: many things are seen at a glance, so they are told by what they do. */
+function Foreseen({ test, nameOf }: { test: NextTest; nameOf: (part: string) => string }) {
+  return (
+    <ul className="foreseen">
+      {test.predictions.map((one) => {
+        const doing = new Map<string, string[]>()
+        one.ranges.forEach((ranges, i) => {
+          const place = test.measurements[i]?.place
+          const does = rangesWords(ranges, unitAt(test, i))
+          if (place?.kind === 'watching') doing.set(does, [...(doing.get(does) ?? []), nameOf(place.part)])
+        })
+        const told = [...doing].map(([does, names]) => `${doing.size === 1 && names.length > 1 ? 'all' : names.join(', ')} ${does}`)
+        return (
+          <li key={one.suspects.join()}>
+            <b>{told.join(' · ')}</b> {one.words.join(' · ')}
+          </li>
+        )
+      })}
+    </ul>
   )
 }
 
