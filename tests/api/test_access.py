@@ -44,6 +44,7 @@ LET_IN: dict[str, set[Any]] = {
     "GET /api/equipment/{equipment_id}": ALL - {ELECTRICIAN},
     "GET /api/sites/{site_id}/feeds": SEEN,
     "PUT /api/sites/{site_id}/feeds": CHANGED,
+    "GET /api/sites/{site_id}/panels/{panel_id}/label": SEEN,
     "GET /api/calls": ALL,
     "POST /api/calls": OPENED,
     "POST /api/imported-calls": OPENED,

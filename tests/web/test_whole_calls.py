@@ -302,7 +302,7 @@ def every_page(served: str) -> list[str]:
         calls = client.get("/api/calls").json()["calls"]
     demo = [call for call in calls if call["readings"]]
     shown = [f"/calls/{call['id']}" for call in demo[-6:]]
-    site = f"/sites/{demo[-1]['site_id']}/feeds"
+    site, panels = (f"/sites/{demo[-1]['site_id']}/{page}" for page in ("feeds", "panels"))
     of_one = [f"{shown[0]}/{page}" for page in OF_ONE_CALL]
     filed = [f"/sites/{demo[-1]['site_id']}", f"/equipment/{demo[-1]['equipment_id']}"]
     rated = [f"/calls/{call['id']}/ratings" for call in demo[-3:]]
@@ -321,7 +321,7 @@ def every_page(served: str) -> list[str]:
         "/join#of-nobody",
         "/nowhere",
     ]
-    return [*alone, site, *filed, *shown, *of_one, *rated]
+    return [*alone, site, panels, *filed, *shown, *of_one, *rated]
 
 
 def test_every_page_fits_a_phone_a_glove_and_tired_eyes(page: Page, every_page: list[str]) -> None:

@@ -30,6 +30,7 @@ const NewCallPage = withForms(() => import('./features/calls/NewCallPage'))
 const WorkbenchPage = lazy(() => import('./features/workbench/WorkbenchPage'))
 const QuickReadPage = withForms(() => import('./features/quickRead/QuickReadPage'))
 const WhatIfPage = withForms(() => import('./features/whatIf/WhatIfPage'))
+const PanelPage = withForms(() => import('./features/panel/PanelPage'))
 const FeedsPage = withForms(() => import('./features/feeds/FeedsPage'))
 const CircuitPage = withForms(() => import('./features/circuit/CircuitPage'))
 const RatingsPage = withForms(() => import('./features/ratings/RatingsPage'))
@@ -89,6 +90,7 @@ const router = createBrowserRouter([
           { path: '/tables', element: later(<TablesPage />) },
           { path: '/quick-read', element: later(<QuickReadPage />) },
           { path: '/sites/:siteId/feeds', element: later(<FeedsPage />) },
+          { path: '/sites/:siteId/panels', element: later(<PanelPage />) },
           { path: '/help', element: later(<HelpPage />) },
           { path: '/you', element: later(<AccountPage />) },
           { path: '/people', element: later(<PeoplePage />) },

@@ -352,6 +352,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site_id}/panels/{panel_id}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Panel Label
+         * @description The label sheet of a panel as PDF, with the day on which it was drawn up.
+         */
+        get: operations["show_panel_label_api_sites__site_id__panels__panel_id__label_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ready-made-circuits": {
         parameters: {
             query?: never;
@@ -1608,6 +1628,43 @@ export interface components {
             accessible?: boolean | null;
         };
         /**
+         * BreakerInPanel
+         * @description One breaker as it sits in its panel.
+         */
+        BreakerInPanel: {
+            /**
+             * Switch
+             * @description id of the switch
+             */
+            switch: string;
+            /** Poles */
+            poles: string[];
+            /**
+             * Legs
+             * @description of each pole
+             */
+            legs: string[];
+            standing: components["schemas"]["zesty_copper__core__tools__panel_map__Standing"];
+            /** Words */
+            words: string;
+            /**
+             * Move
+             * @description which pole to move where; empty where none has to
+             * @default
+             */
+            move: string;
+            /**
+             * Feeds
+             * @description what is known to hang on it, or what its label claims
+             */
+            feeds: string;
+            /**
+             * Is Found
+             * @description that was found by switching, not read off a label
+             */
+            is_found: boolean;
+        };
+        /**
          * By
          * @description Who may do a repair.
          * @enum {string}
@@ -2471,6 +2528,11 @@ export interface components {
              * @default []
              */
             ends: components["schemas"]["End"][];
+            /**
+             * Panels
+             * @default []
+             */
+            panels: components["schemas"]["Panel"][];
         };
         /**
          * FeedsAnswer
@@ -3608,6 +3670,54 @@ export interface components {
          */
         Outcome: "open" | "proven" | "not_proven";
         /**
+         * Panel
+         * @description One panel.
+         */
+        Panel: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** System */
+            system: string;
+            /** Spaces */
+            spaces: number;
+            /**
+             * Down One Side
+             * @description counted down the left side, then down the right
+             * @default false
+             */
+            down_one_side: boolean;
+            /**
+             * First Leg
+             * @description the leg of the topmost row
+             * @default L1
+             */
+            first_leg: string;
+            /**
+             * Read
+             * @default []
+             */
+            read: components["schemas"]["VoltsBetween"][];
+        };
+        /**
+         * PanelAnswer
+         * @description A panel as it is drawn and labelled.
+         */
+        PanelAnswer: {
+            /**
+             * Panel
+             * @description id
+             */
+            panel: string;
+            /** Spaces */
+            spaces: components["schemas"]["SpaceShown"][];
+            /** Breakers */
+            breakers: components["schemas"]["BreakerInPanel"][];
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
          * Part
          * @description One row of the path, the same on every conductor it carries.
          */
@@ -4702,6 +4812,8 @@ export interface components {
              */
             version: string;
             answer: components["schemas"]["FeedsAnswer"];
+            /** Panels */
+            panels: components["schemas"]["PanelAnswer"][];
         };
         /**
          * SitePage
@@ -4762,6 +4874,25 @@ export interface components {
             /** Change Uncertainty Percent */
             change_uncertainty_percent: number;
             drift: components["schemas"]["Drift"];
+        };
+        /**
+         * SpaceShown
+         * @description One space of the panel.
+         */
+        SpaceShown: {
+            /** Space */
+            space: number;
+            /** Row */
+            row: number;
+            /** Side */
+            side: number;
+            /** Leg */
+            leg: string;
+            /**
+             * Switches
+             * @description ids of the breakers in it, the upper half first
+             */
+            switches: string[];
         };
         /**
          * Stage
@@ -5107,6 +5238,22 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Amps
+             * @description rating on its handle
+             */
+            amps?: number | null;
+            /**
+             * Panel
+             * @description the panel that a breaker sits in
+             */
+            panel?: string | null;
+            /**
+             * Poles
+             * @description spaces of its poles, from the top
+             * @default []
+             */
+            poles: string[];
         };
         /**
          * Table
@@ -5518,6 +5665,24 @@ export interface components {
          */
         Visit: "service" | "call_back" | "maintenance" | "proof";
         /**
+         * VoltsBetween
+         * @description Volts read between the breaker terminals of two spaces.
+         */
+        VoltsBetween: {
+            /**
+             * A
+             * @description a space, as 12; half of one, as 12A or 12B
+             */
+            a: string;
+            /**
+             * B
+             * @description a space, as 12; half of one, as 12A or 12B
+             */
+            b: string;
+            /** Volts */
+            volts: number;
+        };
+        /**
          * Wanted
          * @description One thing that should be there, or that would match.
          */
@@ -5776,6 +5941,12 @@ export interface components {
              */
             asks: components["schemas"]["Ask"][];
         };
+        /**
+         * Standing
+         * @description How a breaker's poles lie.
+         * @enum {string}
+         */
+        zesty_copper__core__tools__panel_map__Standing: "right" | "wrong" | "look";
     };
     responses: never;
     parameters: never;
@@ -5796,6 +5967,7 @@ export type Between = components['schemas']['Between'];
 export type Board = components['schemas']['Board'];
 export type BoardLine = components['schemas']['BoardLine'];
 export type Box = components['schemas']['Box'];
+export type BreakerInPanel = components['schemas']['BreakerInPanel'];
 export type By = components['schemas']['By'];
 export type CallDetails = components['schemas']['CallDetails'];
 export type CallLoadTests = components['schemas']['CallLoadTests'];
@@ -5905,6 +6077,8 @@ export type NewPassword = components['schemas']['NewPassword'];
 export type NextTest = components['schemas']['NextTest'];
 export type Order = components['schemas']['Order'];
 export type Outcome = components['schemas']['Outcome'];
+export type Panel = components['schemas']['Panel'];
+export type PanelAnswer = components['schemas']['PanelAnswer'];
 export type Part = components['schemas']['Part'];
 export type PartKind = components['schemas']['PartKind'];
 export type Person = components['schemas']['Person'];
@@ -5953,6 +6127,7 @@ export type SitePage = components['schemas']['SitePage'];
 export type SiteSummary = components['schemas']['SiteSummary'];
 export type Slip = components['schemas']['Slip'];
 export type Slope = components['schemas']['Slope'];
+export type SpaceShown = components['schemas']['SpaceShown'];
 export type Stage = components['schemas']['Stage'];
 export type Stamp = components['schemas']['Stamp'];
 export type Stance = components['schemas']['Stance'];
@@ -5993,6 +6168,7 @@ export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
 export type Versions = components['schemas']['Versions'];
 export type Visit = components['schemas']['Visit'];
+export type VoltsBetween = components['schemas']['VoltsBetween'];
 export type Wanted = components['schemas']['Wanted'];
 export type Warmth = components['schemas']['Warmth'];
 export type Watching = components['schemas']['Watching'];
@@ -6012,6 +6188,7 @@ export type ZestyCopperCoreRatingsWorkedStep = components['schemas']['zesty_copp
 export type ZestyCopperCoreRepairBackOnStep = components['schemas']['zesty_copper__core__repair__back_on__Step'];
 export type ZestyCopperCoreRepairProvingItemsStanding = components['schemas']['zesty_copper__core__repair__proving__items__Standing'];
 export type ZestyCopperCoreRepairRowsWay = components['schemas']['zesty_copper__core__repair__rows__Way'];
+export type ZestyCopperCoreToolsPanelMapStanding = components['schemas']['zesty_copper__core__tools__panel_map__Standing'];
 export type $defs = Record<string, never>;
 export interface operations {
     is_alive_healthz_get: {
@@ -7261,6 +7438,74 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SiteFeeds"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_panel_label_api_sites__site_id__panels__panel_id__label_get: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                panel_id: string;
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

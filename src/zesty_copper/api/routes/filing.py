@@ -1,17 +1,22 @@
 """Routes of what is on file: sites, equipment, and what feeds what; each calls one function without HTTP."""
 
+from datetime import date
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Response
 from pydantic import Field
 
 from zesty_copper.api.access import EquipmentSeer, Opener, SiteChanged, SiteSeen
 from zesty_copper.api.database import Database, Seen
+from zesty_copper.api.downloads import file_response
 from zesty_copper.api.problems import responses
 from zesty_copper.core.circuit.strip import Strip, strip_of
+from zesty_copper.core.errors import NotFound
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.tools.feeds import Feeds, FeedsAnswer, answer_of
+from zesty_copper.core.tools.panel_map import PanelAnswer, panels_of
+from zesty_copper.files.pdf.panel_label import panel_label_pdf
 from zesty_copper.store import filing
 from zesty_copper.store.records import (
     Equipment,
@@ -33,6 +38,7 @@ class SiteFeeds(Frozen):
     feeds: Feeds
     version: str = Field(description="of the map: whoever changes it says which one was seen")
     answer: FeedsAnswer
+    panels: tuple[PanelAnswer, ...]
 
 
 class EquipmentOnFile(Frozen):
@@ -102,7 +108,23 @@ def rename_equipment(equipment_id: UUID, names: Names, session: Database, opener
 def show_feeds(site_id: SiteSeen, session: Database) -> SiteFeeds:
     """Which breaker, disconnect and thermostat belong to which piece of equipment."""
     name, feeds, version = filing.feeds(session, site_id)
-    return SiteFeeds(site_name=name, feeds=feeds, version=version, answer=answer_of(feeds))
+    answer = answer_of(feeds)
+    return SiteFeeds(site_name=name, feeds=feeds, version=version, answer=answer, panels=panels_of(feeds, answer.fed))
+
+
+@filing_router.get(
+    "/sites/{site_id}/panels/{panel_id}/label", response_class=Response, responses=responses(404, 409, 422)
+)
+def show_panel_label(site_id: SiteSeen, panel_id: str, session: Database, day: date) -> Response:
+    """The label sheet of a panel as PDF, with the day on which it was drawn up."""
+    shown = show_feeds(site_id, session)
+    session.commit()
+    panel = next((one for one in shown.feeds.panels if one.id == panel_id), None)
+    answer = next((one for one in shown.panels if one.panel == panel_id), None)
+    if panel is None or answer is None:
+        raise NotFound("This site has no such panel.", "panel_id")
+    written = panel_label_pdf(shown.site_name, shown.feeds, panel, answer, f"{day:%B %-d, %Y}")
+    return file_response(written, "application/pdf", f"panel-{panel.id}.pdf")
 
 
 @filing_router.put("/sites/{site_id}/feeds", responses=responses(404, 409, 422))

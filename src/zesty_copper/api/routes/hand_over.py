@@ -9,6 +9,7 @@ from pydantic import Field
 
 from zesty_copper.api.access import CallChanged, CallSeen, SignedIn
 from zesty_copper.api.database import Database
+from zesty_copper.api.downloads import file_response
 from zesty_copper.api.hand_over import Zone, hand_over_of, photo_words, reading_rows, returns_of
 from zesty_copper.api.problems import responses
 from zesty_copper.api.workbench import workbench_of
@@ -45,11 +46,6 @@ class WhichSheet(Frozen):
     zone: Zone = Field(default="UTC", max_length=60)
 
 
-def _file(content: bytes | str, media_type: str, name: str) -> Response:
-    # Opened in the browser, from where it is printed or kept.
-    return Response(content, media_type=media_type, headers={"content-disposition": f'inline; filename="{name}"'})
-
-
 @hand_over_router.get("/report", response_class=Response, responses=responses(404, 409, 422, 503))
 def show_report(
     call_id: CallSeen, session: Database, viewer: SignedIn, asked: Annotated[WhichSheet, Query()]
@@ -57,7 +53,7 @@ def show_report(
     """A sheet of a call as PDF."""
     told = hand_over_of(session, queries.call(session, call_id), viewer, asked.zone)
     session.commit()
-    return _file(report_pdf(told, asked.sheet), "application/pdf", f"{asked.sheet}-{call_id}.pdf")
+    return file_response(report_pdf(told, asked.sheet), "application/pdf", f"{asked.sheet}-{call_id}.pdf")
 
 
 @hand_over_router.get("/returns", response_class=Response, responses=responses(404, 409))
@@ -69,14 +65,14 @@ def show_returns(call_id: CallSeen, session: Database) -> Response:
         raise NotFound("Nobody has to come back: give a date first.", "return_on")
     where = f"{call.summary.equipment_name}, {call.summary.site_name}"
     written = calendar_of(call_id, where, call.summary.site_address, returns, datetime.now(UTC))
-    return _file(written, "text/calendar", f"return-{call_id}.ics")
+    return file_response(written, "text/calendar", f"return-{call_id}.ics")
 
 
 @hand_over_router.get("/readings", response_class=Response, responses=responses(404, 409, 503))
 def show_readings(call_id: CallSeen, session: Database, viewer: SignedIn) -> Response:
     """The readings and looks of a call as CSV (RFC 4180)."""
     page = workbench_of(queries.call(session, call_id), viewer)
-    return _file(readings_csv(list(reading_rows(page))), "text/csv; charset=utf-8", f"readings-{call_id}.csv")
+    return file_response(readings_csv(list(reading_rows(page))), "text/csv; charset=utf-8", f"readings-{call_id}.csv")
 
 
 @hand_over_router.get("/photos", responses=responses(404, 409))

@@ -6,7 +6,8 @@ killed and left alive (Bayes' rule on a small finite set); the next toggle is th
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from enum import StrEnum
 from itertools import combinations
 from typing import Self
@@ -15,6 +16,7 @@ from pydantic import Field, model_validator
 
 from zesty_copper.core.circuit.model import Identifier
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.tools.panel import Panel, Pole, space_of
 from zesty_copper.core.words import say
 
 __all__ = ["End", "Fed", "Feeds", "FeedsAnswer", "SwitchKind", "SwitchOnSite", "Toggle", "Unit", "answer_of"]
@@ -56,6 +58,9 @@ class SwitchOnSite(Frozen):
     kind: SwitchKind
     name: str = Field(min_length=1, max_length=60)
     label: str = Field(default="", max_length=60, description="what is written beside it")
+    amps: float | None = Field(default=None, gt=0, le=6000, description="rating on its handle")
+    panel: Identifier | None = Field(default=None, description="the panel that a breaker sits in")
+    poles: tuple[Pole, ...] = Field(default=(), max_length=3, description="spaces of its poles, from the top")
 
 
 class Unit(Frozen):
@@ -84,10 +89,11 @@ class End(Frozen):
 class Feeds(Frozen):
     """What is known of a site: switches, equipment, toggles in order, and the ends of conductors."""
 
-    switches: tuple[SwitchOnSite, ...] = Field(default=(), max_length=60)
+    switches: tuple[SwitchOnSite, ...] = Field(default=(), max_length=100)
     units: tuple[Unit, ...] = Field(default=(), max_length=20)
     toggles: tuple[Toggle, ...] = Field(default=(), max_length=200)
     ends: tuple[End, ...] = Field(default=(), max_length=40)
+    panels: tuple[Panel, ...] = Field(default=(), max_length=12)
 
     @model_validator(mode="after")
     def _check(self) -> Self:
@@ -99,6 +105,16 @@ class Feeds(Frozen):
                 raise ValueError(f"A toggle names the switch “{toggle.switch}”, which is not listed.")
             for unit in toggle.results.keys() - units:
                 raise ValueError(f"A toggle names the unit “{unit}”, which is not listed.")
+        panels = {one.id: one for one in self.panels}
+        if len(panels) < len(self.panels):
+            raise ValueError("Two panels share one id: give each its own.")
+        for one in self.switches:
+            panel = panels.get(one.panel or "")
+            if one.panel is not None and panel is None:
+                raise ValueError(f"{one.name} names the panel “{one.panel}”, which is not listed.")
+            for pole in one.poles:
+                if panel is not None and space_of(pole) > panel.spaces:
+                    raise ValueError(f"{one.name} is in space {pole}, but {panel.name} has {panel.spaces} spaces.")
         for end in self.ends:
             if end.unit not in units:
                 raise ValueError(f"An end names the unit “{end.unit}”, which is not listed.")
@@ -142,7 +158,7 @@ def answer_of(feeds: Feeds) -> FeedsAnswer:
     }
     fed = tuple(_fed(unit, kind, found, names, units) for (unit, kind), found in weights.items())
     open_ = {key: found for key, found in weights.items() if max(found.values()) < FOUND}
-    gains = {one.id: _gain(one, open_) for one in feeds.switches}
+    gains = _gains(feeds.switches, open_)
     best = max(gains, key=lambda switch: gains[switch], default=None)
     worth = best is not None and gains[best] >= 0.02
     return FeedsAnswer(
@@ -192,23 +208,49 @@ def _likelihood(chosen: Sequence[str], switch: str, result: Result) -> float:
     return SEEN_RIGHT if result is expected else (1 - SEEN_RIGHT) / 2
 
 
-def _gain(switch: SwitchOnSite, weights: dict[tuple[str, SwitchKind], _Weights]) -> float:
-    """Expected information of turning a switch off, over all units [bit]."""
-    gain = 0.0
+def _gains(switches: Sequence[SwitchOnSite], weights: dict[tuple[str, SwitchKind], _Weights]) -> dict[str, float]:
+    """Expected information of turning each switch off, over all units [bit].
+
+    Sets of switches fall into three classes by what is expected of them when one is turned off, so that per class the
+    sum of the weights and that of w·log w are all that the entropies need: one pass over the sets serves every switch.
+    """
+    gains = {one.id: 0.0 for one in switches}
     for (_, kind), found in weights.items():
-        if kind is not switch.kind:
-            continue
-        after = 0.0
-        for result in Result:
-            joint = {chosen: weight * _likelihood(chosen, switch.id, result) for chosen, weight in found.items()}
-            share = sum(joint.values())
-            after += share * _entropy([weight / share for weight in joint.values()])
-        gain += _entropy(list(found.values())) - after
-    return gain
+        whole = _Sums(sum(found.values()), sum(map(_w_log_w, found.values())))
+        classes = {one.id: {Result.DIED: _Sums(), Result.PARTLY: _Sums()} for one in switches if one.kind is kind}
+        for chosen, weight in found.items():
+            for switch in chosen:
+                sums = classes[switch][Result.DIED if len(chosen) == 1 else Result.PARTLY]
+                sums.weight += weight
+                sums.w_log_w += _w_log_w(weight)
+        for switch, known in classes.items():
+            died, partly = known[Result.DIED], known[Result.PARTLY]
+            stayed = _Sums(whole.weight - died.weight - partly.weight, whole.w_log_w - died.w_log_w - partly.w_log_w)
+            gains[switch] += _told_by({**known, Result.STAYED: stayed}) - whole.w_log_w
+    return gains
 
 
-def _entropy(shares: Sequence[float]) -> float:
-    return -sum(share * math.log2(share) for share in shares if share > 0)
+@dataclass
+class _Sums:
+    """Over the sets of one class."""
+
+    weight: float = 0.0
+    w_log_w: float = 0.0
+
+
+def _w_log_w(weight: float) -> float:
+    return weight * math.log2(weight) if weight > 0 else 0.0
+
+
+def _told_by(classes: Mapping[Result, _Sums]) -> float:
+    """Return minus the entropy that is left once the result is seen [bit]."""
+    left = 0.0
+    for result in Result:
+        seen = {expected: SEEN_RIGHT if result is expected else (1 - SEEN_RIGHT) / 2 for expected in classes}
+        share = sum(seen[one] * sums.weight for one, sums in classes.items())
+        left += sum(seen[one] * (sums.w_log_w + sums.weight * math.log2(seen[one])) for one, sums in classes.items())
+        left -= _w_log_w(share)
+    return left
 
 
 def _fed(unit: str, kind: SwitchKind, weights: _Weights, names: dict[str, str], units: dict[str, str]) -> Fed:

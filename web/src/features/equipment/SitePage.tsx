@@ -41,6 +41,9 @@ function Shown({ site }: { site: SiteSummary }) {
         <Link className="plain-button" to={`/sites/${site.id}/feeds`}>
           Which breaker?
         </Link>
+        <Link className="plain-button" to={`/sites/${site.id}/panels`}>
+          Panel map
+        </Link>
       </p>
       <h2 className="day">Equipment</h2>
       <ul className="site-list">

@@ -9,7 +9,7 @@ type Kind = SwitchOnSite['kind']
 const KINDS: [Kind, string][] = [['breaker', 'breaker'], ['disconnect', 'disconnect'], ['thermostat', 'thermostat']]
 
 /** An id that nothing else has, told apart by a number. */
-function idFrom(prefix: string, taken: readonly string[]): string {
+export function idFrom(prefix: string, taken: readonly string[]): string {
   let number = taken.length + 1
   while (taken.includes(`${prefix}_${number}`)) number += 1
   return `${prefix}_${number}`
@@ -37,7 +37,7 @@ export function AddSwitch({ taken, busy, add }: { taken: readonly string[]; busy
   const [label, setLabel] = useState('')
   const [kind, setKind] = useState<Kind>('breaker')
   const submit = () => {
-    add({ id: idFrom(kind, taken), kind, name: name.trim(), label: label.trim() })
+    add({ id: idFrom(kind, taken), kind, name: name.trim(), label: label.trim(), poles: [] })
     setName('')
     setLabel('')
   }

@@ -1,16 +1,14 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
-import { useParams } from 'react-router'
+import { useQuery } from '@tanstack/react-query'
+import { Link, useParams } from 'react-router'
 
-import { answered, api } from '../../api/client'
-import { hold } from '../../api/held'
 import { feeds as feedsQuery } from '../../api/queries'
-import type { Feeds, SiteFeeds } from '../../api/schema.gen'
+import type { SiteFeeds } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { AddEnd, AddSwitch, AddUnit } from './Add'
 import { ToggleForm } from './ToggleForm'
+import { useSiteMap } from './useSiteMap'
 
 /** Which breaker, disconnect and thermostat belong to which equipment: switch one, note what dies. */
 export default function FeedsPage() {
@@ -20,23 +18,10 @@ export default function FeedsPage() {
   return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the site’s map" />
 }
 
-type Change = { next: Feeds; anyway?: boolean }
-
 function Map({ siteId, data }: { siteId: string; data: SiteFeeds }) {
-  const client = useQueryClient()
-  const [undos, setUndos] = useState<Feeds[]>([])
-  const keep = useMutation({
-    mutationFn: ({ next, anyway }: Change) =>
-      answered(api.PUT('/api/sites/{site_id}/feeds', { params: { path: { site_id: siteId }, query: { seen: anyway ? null : data.version } }, body: next })),
-    onSuccess: (kept) => hold(client, feedsQuery(siteId).queryKey, kept),
-  })
+  const { change, undo, canUndo, busy, error, seeTheirs, keepMine } = useSiteMap(siteId, data)
   const { feeds, answer } = data
   const { switches = [], units = [], toggles = [], ends = [] } = feeds
-  const change = (next: Feeds, anyway = false) => keep.mutate({ next, anyway }, { onSuccess: () => setUndos([...undos, feeds]) })
-  const undo = () => {
-    const last = undos.at(-1)
-    if (last) keep.mutate({ next: last }, { onSuccess: () => setUndos(undos.slice(0, -1)) })
-  }
   const nameOf = (id: string) => [...switches, ...units].find((one) => one.id === id)?.name ?? id
   return (
     <div className="page">
@@ -44,7 +29,7 @@ function Map({ siteId, data }: { siteId: string; data: SiteFeeds }) {
         <span className="grow title-words">
           <b>What feeds what</b> <span>{data.site_name}</span>
         </span>
-        <button type="button" className="head-plain" disabled={!undos.length || keep.isPending} onClick={undo}>
+        <button type="button" className="head-plain" disabled={!canUndo} onClick={undo}>
           Undo
         </button>
       </FrameTitle>
@@ -59,16 +44,11 @@ function Map({ siteId, data }: { siteId: string; data: SiteFeeds }) {
           <span>{answer.next_words}</span>
         </h2>
         {switches.length && units.length ? (
-          <ToggleForm key={`${toggles.length} ${answer.next_switch ?? ''}`} feeds={feeds} first={answer.next_switch ?? switches[0]?.id ?? ''} busy={keep.isPending} add={(toggle) => change({ ...feeds, toggles: [...toggles, toggle] })} />
+          <ToggleForm key={`${toggles.length} ${answer.next_switch ?? ''}`} feeds={feeds} first={answer.next_switch ?? switches[0]?.id ?? ''} busy={busy} add={(toggle) => change({ ...feeds, toggles: [...toggles, toggle] })} />
         ) : null}
         <p className="caution">Ask before you switch: somebody’s freezer or oxygen may hang on it. Off by its label is not proved dead.</p>
       </section>
-      <Clash
-        error={keep.error}
-        busy={keep.isPending}
-        seeTheirs={() => void client.invalidateQueries({ queryKey: feedsQuery(siteId).queryKey }).then(keep.reset)}
-        keepMine={() => keep.variables && change(keep.variables.next, true)}
-      />
+      <Clash error={error} busy={busy} seeTheirs={seeTheirs} keepMine={keepMine} />
       <section aria-label="The map" className="feeds-map">
         <h2>The map so far</h2>
         {answer.fed.length ? (
@@ -86,6 +66,11 @@ function Map({ siteId, data }: { siteId: string; data: SiteFeeds }) {
           <p className="quiet">List the switches you can reach and the equipment you look at.</p>
         )}
       </section>
+      <p className="row-of-buttons">
+        <Link className="plain-button" to={`/sites/${siteId}/panels`}>
+          Panel map and labels
+        </Link>
+      </p>
       <section aria-label="Switches and equipment" className="feeds-lists">
         <h2>Switches</h2>
         <ul>
@@ -95,14 +80,14 @@ function Map({ siteId, data }: { siteId: string; data: SiteFeeds }) {
             </li>
           ))}
         </ul>
-        <AddSwitch busy={keep.isPending} taken={switches.map((one) => one.id)} add={(one) => change({ ...feeds, switches: [...switches, one] })} />
+        <AddSwitch busy={busy} taken={switches.map((one) => one.id)} add={(one) => change({ ...feeds, switches: [...switches, one] })} />
         <h2>Equipment</h2>
         <ul>
           {units.map((one) => (
             <li key={one.id}>{one.name}</li>
           ))}
         </ul>
-        <AddUnit busy={keep.isPending} taken={units.map((one) => one.id)} add={(one) => change({ ...feeds, units: [...units, one] })} />
+        <AddUnit busy={busy} taken={units.map((one) => one.id)} add={(one) => change({ ...feeds, units: [...units, one] })} />
         <h2>What was switched</h2>
         <ol>
           {toggles.map((one) => (
@@ -122,7 +107,7 @@ function Map({ siteId, data }: { siteId: string; data: SiteFeeds }) {
             </li>
           ))}
         </ul>
-        {units.length ? <AddEnd units={units} busy={keep.isPending} add={(one) => change({ ...feeds, ends: [...ends, one] })} /> : null}
+        {units.length ? <AddEnd units={units} busy={busy} add={(one) => change({ ...feeds, ends: [...ends, one] })} /> : null}
       </section>
     </div>
   )
