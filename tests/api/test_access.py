@@ -102,6 +102,7 @@ LET_IN: dict[str, set[Any]] = {
     "GET /api/bench": ALL,
     "GET /api/tables": ALL,
     "POST /api/bench/{key}": ALL,
+    "POST /api/heater-match": ALL,
     "POST /api/circuits/edit": ALL,
     "POST /api/quick-read": ALL,
 }

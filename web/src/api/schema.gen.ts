@@ -990,6 +990,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/heater-match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match Heater
+         * @description Size an old heater, hold a kit against what is wanted, and check the circuit with it.
+         */
+        post: operations["match_heater_api_heater_match_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables": {
         parameters: {
             query?: never;
@@ -1426,6 +1446,12 @@ export interface components {
             /** System */
             system: string;
         };
+        /**
+         * Airflow
+         * @description Which way the air goes through the air handler.
+         * @enum {string}
+         */
+        Airflow: "up" | "down" | "left" | "right";
         /**
          * Around
          * @description Amps in what the clamp closes around: one conductor, or the phasor sum of several.
@@ -2071,6 +2097,12 @@ export interface components {
             words: string;
         };
         /**
+         * Control
+         * @description What calls the heat.
+         * @enum {string}
+         */
+        Control: "24 V" | "120 V" | "line voltage";
+        /**
          * ControlTransformer
          * @description A control transformer and the coils that it feeds.
          */
@@ -2714,6 +2746,151 @@ export interface components {
         Health: {
             /** Status */
             status: string;
+        };
+        /**
+         * HeaterAnswer
+         * @description The old heater's size, how the kit matches, and its circuit with the kit in place.
+         */
+        HeaterAnswer: {
+            /** @description the old heater, all elements together [kW] */
+            old: components["schemas"]["Worked"] | null;
+            /** Old Words */
+            old_words: string;
+            /** Matches */
+            matches: components["schemas"]["HeaterMatch"][];
+            /** @description the circuit's sheet with the kit on it; none without a kit */
+            sheet: components["schemas"]["Sheet"] | null;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Wanted */
+            wanted: components["schemas"]["Wanted"][];
+        };
+        /**
+         * HeaterAsked
+         * @description An old heater, what its place asks, and a kit that is offered.
+         */
+        HeaterAsked: {
+            old: components["schemas"]["OldHeater"];
+            wanted: components["schemas"]["HeaterWanted"];
+            kit?: components["schemas"]["HeaterKit"] | null;
+            /** @description of the circuit that it hangs on */
+            sheet?: components["schemas"]["Sheet"] | null;
+        };
+        /**
+         * HeaterKit
+         * @description A kit that is offered.
+         */
+        HeaterKit: {
+            /**
+             * Name
+             * @default kit
+             */
+            name: string;
+            /**
+             * Kw
+             * @description at its rated volts
+             */
+            kw: number;
+            /** Rated Volts */
+            rated_volts: number;
+            /**
+             * Phases
+             * @default 1
+             */
+            phases: number;
+            /**
+             * Stages Kw
+             * @description of each stage
+             * @default []
+             */
+            stages_kw: number[];
+            /**
+             * Circuits Kw
+             * @description of each supply circuit
+             * @default []
+             */
+            circuits_kw: number[];
+            /** @default 24 V */
+            control: components["schemas"]["Control"];
+            /**
+             * Control Va
+             * @description of its coils together
+             */
+            control_va?: number | null;
+            /**
+             * Airflow
+             * @description ways of air that it is listed for
+             * @default []
+             */
+            airflow: components["schemas"]["Airflow"][];
+            /** Least Cfm */
+            least_cfm?: number | null;
+            /** Width In */
+            width_in?: number | null;
+            /** Height In */
+            height_in?: number | null;
+            /** Depth In */
+            depth_in?: number | null;
+            /**
+             * Listed For It
+             * @description on the air handler maker's list
+             */
+            listed_for_it?: boolean | null;
+        };
+        /**
+         * HeaterMatch
+         * @description How the kit matches in one respect.
+         */
+        HeaterMatch: {
+            /** Label */
+            label: string;
+            status: components["schemas"]["Status"];
+            /** Words */
+            words: string;
+            worked?: components["schemas"]["Worked"] | null;
+        };
+        /**
+         * HeaterWanted
+         * @description What the air handler, its circuit and its controls ask of a kit.
+         */
+        HeaterWanted: {
+            /** Supply Volts */
+            supply_volts: number;
+            /**
+             * Phases
+             * @default 1
+             */
+            phases: number;
+            /**
+             * Stages
+             * @description calls for heat that the thermostat makes
+             * @default 1
+             */
+            stages: number;
+            /** @default 24 V */
+            control: components["schemas"]["Control"];
+            /**
+             * Spare Va
+             * @description what the control transformer has left
+             */
+            spare_va?: number | null;
+            airflow?: components["schemas"]["Airflow"] | null;
+            /**
+             * Cfm
+             * @description what the blower moves in heating
+             */
+            cfm?: number | null;
+            /**
+             * Rise Limit F
+             * @description largest rise on the plate, °F
+             */
+            rise_limit_f?: number | null;
+            /** Opening Width In */
+            opening_width_in?: number | null;
+            /** Opening Height In */
+            opening_height_in?: number | null;
+            /** Depth In */
+            depth_in?: number | null;
         };
         /**
          * HistoryPage
@@ -3648,6 +3825,40 @@ export interface components {
             predictions: components["schemas"]["Predicted"][];
             /** Caution */
             caution: string;
+        };
+        /**
+         * OldHeater
+         * @description What is known of the heater that is there; its plate, or ohms, or volts and amps while it ran.
+         */
+        OldHeater: {
+            /**
+             * Kw
+             * @description on its plate, kilowatt
+             */
+            kw?: number | null;
+            /** Rated Volts */
+            rated_volts?: number | null;
+            /**
+             * Ohm
+             * @description of one element, cold, its leads off
+             */
+            ohm?: number | null;
+            /**
+             * Volts
+             * @description across it while it ran
+             */
+            volts?: number | null;
+            /**
+             * Amps
+             * @description through one element then
+             */
+            amps?: number | null;
+            /**
+             * Elements
+             * @description alike
+             * @default 1
+             */
+            elements: number;
         };
         /**
          * Order
@@ -5957,6 +6168,7 @@ export interface components {
 export type Action = components['schemas']['Action'];
 export type Add = components['schemas']['Add'];
 export type AddSupply = components['schemas']['AddSupply'];
+export type Airflow = components['schemas']['Airflow'];
 export type Around = components['schemas']['Around'];
 export type Ask = components['schemas']['Ask'];
 export type AskedVolts = components['schemas']['AskedVolts'];
@@ -5989,6 +6201,7 @@ export type Complaint = components['schemas']['Complaint'];
 export type Conductor = components['schemas']['Conductor'];
 export type ContactorPlate = components['schemas']['ContactorPlate'];
 export type Contradiction = components['schemas']['Contradiction'];
+export type Control = components['schemas']['Control'];
 export type ControlTransformer = components['schemas']['ControlTransformer'];
 export type Copy = components['schemas']['Copy'];
 export type Course = components['schemas']['Course'];
@@ -6027,6 +6240,11 @@ export type Guard = components['schemas']['Guard'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type Hands = components['schemas']['Hands'];
 export type Health = components['schemas']['Health'];
+export type HeaterAnswer = components['schemas']['HeaterAnswer'];
+export type HeaterAsked = components['schemas']['HeaterAsked'];
+export type HeaterKit = components['schemas']['HeaterKit'];
+export type HeaterMatch = components['schemas']['HeaterMatch'];
+export type HeaterWanted = components['schemas']['HeaterWanted'];
 export type HistoryPage = components['schemas']['HistoryPage'];
 export type ImportedCall = components['schemas']['ImportedCall'];
 export type Insert = components['schemas']['Insert'];
@@ -6075,6 +6293,7 @@ export type NewFileTest = components['schemas']['NewFileTest'];
 export type NewLink = components['schemas']['NewLink'];
 export type NewPassword = components['schemas']['NewPassword'];
 export type NextTest = components['schemas']['NextTest'];
+export type OldHeater = components['schemas']['OldHeater'];
 export type Order = components['schemas']['Order'];
 export type Outcome = components['schemas']['Outcome'];
 export type Panel = components['schemas']['Panel'];
@@ -9662,6 +9881,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchAnswer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    match_heater_api_heater_match_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeaterAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeaterAnswer"];
                 };
             };
             /** @description Unauthorized */

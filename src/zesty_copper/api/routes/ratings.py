@@ -3,14 +3,23 @@
 from uuid import UUID
 
 from fastapi import APIRouter
+from pydantic import Field
 
 from zesty_copper.api.access import CallChanged, CallSeen
 from zesty_copper.api.database import Database, Seen
 from zesty_copper.api.problems import responses
 from zesty_copper.api.ratings import CallRatings, check_source, ratings_of
+from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.bench.tools import BenchAnswer, BenchTool, bench, bench_tools
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.ratings.inputs.tables import Table, tables
+from zesty_copper.core.ratings.sizing.heater_kit import (
+    HeaterAnswer,
+    HeaterKit,
+    HeaterWanted,
+    OldHeater,
+    heater_answer,
+)
 from zesty_copper.store import queries
 from zesty_copper.store.records import Kept
 
@@ -66,6 +75,21 @@ def list_bench() -> list[BenchTool]:
 def calculate(key: str, values: dict[str, float | str | None]) -> BenchAnswer:
     """Do one calculation."""
     return bench(key, values)
+
+
+class HeaterAsked(Frozen):
+    """An old heater, what its place asks, and a kit that is offered."""
+
+    old: OldHeater
+    wanted: HeaterWanted
+    kit: HeaterKit | None = None
+    sheet: Sheet | None = Field(default=None, description="of the circuit that it hangs on")
+
+
+@rating_router.post("/heater-match", responses=responses(422))
+def match_heater(asked: HeaterAsked) -> HeaterAnswer:
+    """Size an old heater, hold a kit against what is wanted, and check the circuit with it."""
+    return heater_answer(asked.old, asked.wanted, asked.kit, asked.sheet)
 
 
 @rating_router.get("/tables")

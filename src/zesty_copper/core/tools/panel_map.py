@@ -195,8 +195,7 @@ def _warnings(panel: Panel, here: Sequence[SwitchOnSite]) -> Iterator[str]:
     for pair in panel.read:
         a, b = panel.leg(pair.a), panel.leg(pair.b)
         expected = abs(supply.phasors[a] - supply.phasors[b])
-        told = {"a": pair.a, "b": pair.b, "volts": pair.volts, "leg": a, "leg_2": b}
         if expected == 0 and pair.volts >= DIFFERENT_SHARE * supply.line_volts:
-            yield say("tools.read_as_two_legs", **told)
+            yield say("tools.read_as_two_legs", a=pair.a, b=pair.b, volts=pair.volts, leg=a)
         elif expected > 0 and pair.volts <= SAME_LEG_SHARE * supply.line_volts:
-            yield say("tools.read_as_one_leg", **told)
+            yield say("tools.read_as_one_leg", a=pair.a, b=pair.b, volts=pair.volts, leg=a, leg_2=b)
