@@ -31,6 +31,7 @@ const WorkbenchPage = lazy(() => import('./features/workbench/WorkbenchPage'))
 const QuickReadPage = withForms(() => import('./features/quickRead/QuickReadPage'))
 const WhatIfPage = withForms(() => import('./features/whatIf/WhatIfPage'))
 const PanelPage = withForms(() => import('./features/panel/PanelPage'))
+const HeaterPage = withForms(() => import('./features/heater/HeaterPage'))
 const FeedsPage = withForms(() => import('./features/feeds/FeedsPage'))
 const CircuitPage = withForms(() => import('./features/circuit/CircuitPage'))
 const RatingsPage = withForms(() => import('./features/ratings/RatingsPage'))
@@ -77,6 +78,7 @@ const router = createBrowserRouter([
               { path: 'ratings', element: later(<RatingsPage />) },
               { path: 'make-safe', element: later(<SafePage />) },
               { path: 'repair', element: later(<RepairPage />) },
+              { path: 'repair/heater', element: later(<HeaterPage />) },
               { path: 'prove', element: later(<ProvePage />) },
               { path: 'hand-over', element: later(<HandOverPage />) },
               { path: 'prove/load-tests', element: later(<LoadTestsPage />) },

@@ -79,6 +79,11 @@ function Shown({ callId, data }: Repaired) {
           </Link>
         </section>
       ) : null}
+      <p className="row-of-buttons">
+        <Link className="plain-button" to={`/calls/${callId}/repair/heater`}>
+          Replace a heater
+        </Link>
+      </p>
       <PutBackList list={notes.put_back ?? []} mayChange={data.may_change} change={(put_back) => change({ put_back })} />
       <p className="quiet">Nameplate, maker’s instructions, local code and whoever is licensed decide.</p>
     </div>
