@@ -76,6 +76,7 @@ LET_IN: dict[str, set[Any]] = {
     "GET /api/calls/{call_id}/load-tests/{test_id}/csv": SEEN,
     "GET /api/calls/{call_id}/suspects/{key}": SEEN,
     "POST /api/calls/{call_id}/what-if": SEEN,
+    "POST /api/calls/{call_id}/timing": SEEN,
     "POST /api/calls/{call_id}/line": SEEN,
     "POST /api/calls/{call_id}/entries": CHANGED,
     "POST /api/calls/{call_id}/entry-lists": CHANGED,

@@ -29,7 +29,18 @@ from zesty_copper.core.diagnosis.model.answer import Diagnosis, NextTest
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.faults.catalogue import faults_of
 
-OF_ONE_CALL = ("call", "make-safe", "circuit", "what-if", "repair", "repair/heater", "prove", "prove/load-tests", "hand-over")
+OF_ONE_CALL = (
+    "call",
+    "make-safe",
+    "circuit",
+    "what-if",
+    "timing",
+    "repair",
+    "repair/heater",
+    "prove",
+    "prove/load-tests",
+    "hand-over",
+)
 MOST_TOUCHES = 12
 """From the list of calls to the first useful answer."""
 MOST_SECONDS = 45.0

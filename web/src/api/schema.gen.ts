@@ -764,6 +764,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calls/{call_id}/timing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Follow In Time
+         * @description What the circuit does in time: clicks, what each moment reads, stages, and the fan after the heat.
+         */
+        post: operations["follow_in_time_api_calls__call_id__timing_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calls/{call_id}/line": {
         parameters: {
             query?: never;
@@ -1794,6 +1814,19 @@ export interface components {
          */
         CallStatus: "open" | "found" | "waiting" | "done";
         /**
+         * CallStep
+         * @description From a moment on these switches are open by hand, or do not call.
+         */
+        CallStep: {
+            /** At S */
+            at_s: number;
+            /**
+             * Open Switches
+             * @default []
+             */
+            open_switches: string[];
+        };
+        /**
          * CallSummary
          * @description A call as the list shows it.
          */
@@ -1997,6 +2030,24 @@ export interface components {
              * @description what the simulated clamp finds; none: nothing
              */
             hides?: string | null;
+        };
+        /**
+         * Click
+         * @description A contact that moves, and when: nominally, and by the ranges of the delays at the soonest and the latest.
+         */
+        Click: {
+            /** Switch */
+            switch: string;
+            /** Name */
+            name: string;
+            /** Pulls In */
+            pulls_in: boolean;
+            /** At S */
+            at_s: number;
+            /** Soonest S */
+            soonest_s: number;
+            /** Latest S */
+            latest_s: number;
         };
         /**
          * ColumnUse
@@ -3549,6 +3600,40 @@ export interface components {
          */
         Mode: "cooling" | "heat_pump";
         /**
+         * Moment
+         * @description A stretch in which nothing moves, nominally: what every reading should be.
+         */
+        Moment: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /**
+             * Pulled In
+             * @description switches whose coils hold them in
+             */
+            pulled_in: string[];
+            /**
+             * Running
+             * @description loads that run or heat, by their ids
+             */
+            running: string[];
+            /**
+             * Amps
+             * @description of each conductor where the clamp is [A]
+             */
+            amps: {
+                [key: string]: number;
+            };
+            /**
+             * Volts
+             * @description from each conductor to ground there [V]
+             */
+            volts: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Motor
          * @description A motor or motor-compressor on the plate.
          */
@@ -4788,6 +4873,16 @@ export interface components {
             tools: components["schemas"]["Tool"][];
         };
         /**
+         * SeenLevel
+         * @description Amps that were read, from a moment on.
+         */
+        SeenLevel: {
+            /** At S */
+            at_s: number;
+            /** Amps */
+            amps: number;
+        };
+        /**
          * Sharing
          * @description Who else works on a call, or was handed it.
          */
@@ -5426,6 +5521,22 @@ export interface components {
              * @description the part whose voltage closes it; none: a hand does
              */
             coil?: string | null;
+            /**
+             * On S
+             * @description seconds from its coil's volts until it closes, least and most
+             */
+            on_s?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Off S
+             * @description seconds until it opens again
+             */
+            off_s?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * SwitchKind
@@ -5578,6 +5689,103 @@ export interface components {
          * @enum {string}
          */
         TimeFormat: "seconds" | "milliseconds" | "minutes" | "hours" | "days" | "clock" | "iso" | "month_first" | "day_first" | "none";
+        /**
+         * Timed
+         * @description A run in time.
+         */
+        Timed: {
+            /** Clamp */
+            clamp: string;
+            /** Clicks */
+            clicks: components["schemas"]["Click"][];
+            /** Moments */
+            moments: components["schemas"]["Moment"][];
+            /** Stages */
+            stages: components["schemas"]["TimedStage"][];
+            /** Findings */
+            findings: components["schemas"]["TimingFinding"][];
+            /** Chatters */
+            chatters: boolean;
+        };
+        /**
+         * TimedStage
+         * @description A step of the amps: when it is due, and when it was seen.
+         */
+        TimedStage: {
+            /** Words */
+            words: string;
+            /**
+             * Amps
+             * @description by how much the amps change; negative where they fall
+             */
+            amps: number;
+            /** At S */
+            at_s: number;
+            /** Soonest S */
+            soonest_s: number;
+            /** Latest S */
+            latest_s: number;
+            /** Seen S */
+            seen_s: number | null;
+            status: components["schemas"]["Status"];
+        };
+        /**
+         * TimingAsked
+         * @description A run to be followed: calls in order, changes tried in the model, and what was seen.
+         */
+        TimingAsked: {
+            /** Steps */
+            steps: components["schemas"]["CallStep"][];
+            /**
+             * Until S
+             * @default 600
+             */
+            until_s: number;
+            /**
+             * Moves
+             * @default []
+             */
+            moves: (components["schemas"]["Jumper"] | components["schemas"]["Lifted"] | components["schemas"]["Landed"])[];
+            /**
+             * Suspect
+             * @description on top of which suspect; none: nothing wrong
+             */
+            suspect?: string | null;
+            /**
+             * Clamp
+             * @description part around whose conductor the clamp is
+             */
+            clamp?: string | null;
+            /**
+             * Leg
+             * @default L1
+             */
+            leg: string;
+            /**
+             * Seen
+             * @default []
+             */
+            seen: components["schemas"]["SeenLevel"][];
+            /**
+             * Fan
+             * @description what blows over the heat; by default what runs longest
+             */
+            fan?: string | null;
+            /** Cfm */
+            cfm?: number | null;
+        };
+        /**
+         * TimingFinding
+         * @description What follows.
+         */
+        TimingFinding: {
+            /** Label */
+            label: string;
+            status: components["schemas"]["Status"];
+            /** Words */
+            words: string;
+            worked?: components["schemas"]["Worked"] | null;
+        };
         /**
          * Toggle
          * @description One switch turned off, and what became of what was alive before.
@@ -6187,6 +6395,7 @@ export type CallPage = components['schemas']['CallPage'];
 export type CallRatings = components['schemas']['CallRatings'];
 export type CallRepair = components['schemas']['CallRepair'];
 export type CallStatus = components['schemas']['CallStatus'];
+export type CallStep = components['schemas']['CallStep'];
 export type CallSummary = components['schemas']['CallSummary'];
 export type Change = components['schemas']['Change'];
 export type ChangeSwitch = components['schemas']['ChangeSwitch'];
@@ -6196,6 +6405,7 @@ export type Chosen = components['schemas']['Chosen'];
 export type Circuit = components['schemas']['Circuit'];
 export type CircuitEdit = components['schemas']['CircuitEdit'];
 export type ClampTest = components['schemas']['ClampTest'];
+export type Click = components['schemas']['Click'];
 export type ColumnUse = components['schemas']['ColumnUse'];
 export type Complaint = components['schemas']['Complaint'];
 export type Conductor = components['schemas']['Conductor'];
@@ -6280,6 +6490,7 @@ export type Measurement = components['schemas']['Measurement'];
 export type Metal = components['schemas']['Metal'];
 export type MeterMode = components['schemas']['MeterMode'];
 export type Mode = components['schemas']['Mode'];
+export type Moment = components['schemas']['Moment'];
 export type Motor = components['schemas']['Motor'];
 export type Move = components['schemas']['Move'];
 export type Nameplate = components['schemas']['Nameplate'];
@@ -6332,6 +6543,7 @@ export type Result = components['schemas']['Result'];
 export type Run = components['schemas']['Run'];
 export type Sag = components['schemas']['Sag'];
 export type Scope = components['schemas']['Scope'];
+export type SeenLevel = components['schemas']['SeenLevel'];
 export type Sharing = components['schemas']['Sharing'];
 export type Sheet = components['schemas']['Sheet'];
 export type SheetKind = components['schemas']['SheetKind'];
@@ -6370,6 +6582,10 @@ export type TakenBranch = components['schemas']['TakenBranch'];
 export type TakenNode = components['schemas']['TakenNode'];
 export type TakenSuspect = components['schemas']['TakenSuspect'];
 export type TimeFormat = components['schemas']['TimeFormat'];
+export type Timed = components['schemas']['Timed'];
+export type TimedStage = components['schemas']['TimedStage'];
+export type TimingAsked = components['schemas']['TimingAsked'];
+export type TimingFinding = components['schemas']['TimingFinding'];
 export type Toggle = components['schemas']['Toggle'];
 export type Tool = components['schemas']['Tool'];
 export type TraceFinding = components['schemas']['TraceFinding'];
@@ -9064,6 +9280,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhatIf"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_in_time_api_calls__call_id__timing_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimingAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timed"];
                 };
             };
             /** @description Unauthorized */

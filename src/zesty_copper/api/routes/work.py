@@ -41,6 +41,8 @@ from zesty_copper.core.tools.complaints import check_told
 from zesty_copper.core.tools.course import Course
 from zesty_copper.core.tools.quick_entry import completions, line_of, read_line
 from zesty_copper.core.tools.take_along import TakeAlong
+from zesty_copper.core.tools.timing.model import Timed, TimingAsked
+from zesty_copper.core.tools.timing.timed import timed
 from zesty_copper.core.tools.what_if import Move, WhatIf
 from zesty_copper.files.job_file import MAX_BYTES, entries_of, job_file_of, notes_of, read_job, write_job
 from zesty_copper.store import entries, filing, queries
@@ -263,6 +265,14 @@ def try_change(call_id: CallSeen, trial: Trial, session: Database) -> WhatIf:
     circuit = queries.call(session, call_id).circuit
     session.commit()
     return tried(circuit, trial.moves, trial.open_switches, trial.suspect)
+
+
+@work_router.post("/calls/{call_id}/timing", responses=responses(404, 409, 422))
+def follow_in_time(call_id: CallSeen, asked: TimingAsked, session: Database) -> Timed:
+    """What the circuit does in time: clicks, what each moment reads, stages, and the fan after the heat."""
+    circuit = queries.call(session, call_id).circuit
+    session.commit()
+    return timed(circuit, asked)
 
 
 @work_router.post("/calls/{call_id}/line", responses=responses(404, 409, 422))

@@ -62,6 +62,8 @@ class PartEntry(Frozen):
     moved_by: Literal["call", "hand"] = "hand"
     one_pole: bool = False
     by_coil: bool = False
+    on_s: tuple[float, float] = (0.0, 0.0)
+    off_s: tuple[float, float] = (0.0, 0.0)
     closed: str = "on"
     opened: str = "off"
     armature: bool = False

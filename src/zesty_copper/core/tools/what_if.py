@@ -27,7 +27,7 @@ from zesty_copper.core.faults.edits import Edits
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.words import say
 
-__all__ = ["Jumper", "Landed", "Lifted", "Move", "WhatIf", "what_if"]
+__all__ = ["Jumper", "Landed", "Lifted", "Move", "WhatIf", "changed_by", "middle_sample", "row_of", "what_if"]
 
 JUMPER_OHM = 5e-3
 """A short clip lead [ohm]."""
@@ -86,14 +86,9 @@ def what_if(circuit: Circuit, moves: Sequence[Move], open_switches: OpenSwitches
     compiled = compile_circuit(circuit)
     for switch in sorted(open_switches - {one.id for one in circuit.by_hand}):
         raise BadInput(say("tools.circuit_has_no_switch", switch=switch), "open_switches")
-    row = compiled.healthy
-    if suspect is not None:
-        f = next((i for i, fault in enumerate(compiled.faults) if fault.key == suspect), None)
-        if f is None:
-            raise no_suspect("suspect")
-        row = int(compiled.row[f])
-    changed = _changed(compiled, row, moves)
-    sample = _middle(compiled)
+    row = row_of(compiled, suspect)
+    changed = changed_by(compiled, row, moves)
+    sample = middle_sample(compiled)
     before, after = (lane_state(changed, r, sample, open_switches) for r in (0, 1))
     doing = _doing(changed, open_switches, sample)
     trips = tuple(_trips(changed, open_switches, sample))
@@ -108,7 +103,23 @@ def what_if(circuit: Circuit, moves: Sequence[Move], open_switches: OpenSwitches
     )
 
 
-def _middle(compiled: CompiledCircuit) -> int:
+def row_of(compiled: CompiledCircuit, suspect: str | None) -> int:
+    """Return the row of a suspect, by its key; of nothing wrong where there is none.
+
+    Raises
+    ------
+    BadInput
+        If no such suspect is known.
+    """
+    if suspect is None:
+        return compiled.healthy
+    f = next((i for i, fault in enumerate(compiled.faults) if fault.key == suspect), None)
+    if f is None:
+        raise no_suspect("suspect")
+    return int(compiled.row[f])
+
+
+def middle_sample(compiled: CompiledCircuit) -> int:
     """The sample whose fault lies in the middle of its spread, of those where a control secondary is grounded.
 
     A jumper that makes it live to ground is then seen, which is the worse of the two.
@@ -117,7 +128,7 @@ def _middle(compiled: CompiledCircuit) -> int:
     return int(far.argmin())
 
 
-def _changed(compiled: CompiledCircuit, row: int, moves: Sequence[Move]) -> CompiledCircuit:
+def changed_by(compiled: CompiledCircuit, row: int, moves: Sequence[Move]) -> CompiledCircuit:
     """Make two rows of the circuit: as it is, and as it would be."""
     circuit, old = compiled.circuit, compiled.edits
     edits = old.with_rows([])

@@ -1,0 +1,173 @@
+"""A circuit in time: what hands and thermostats do, and contacts that follow their coils after a while.
+
+Between two clicks nothing moves, and the network is solved as it stands. A coil that gets its volts starts its
+contact's delay; one that loses them before it is over stops it.
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from zesty_copper.core.circuit.hands import Hands
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Switch
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, in_hands
+from zesty_copper.core.diagnosis.predict.states import DROP_OUT, PICK_UP, State, state_of, unknowns_in
+from zesty_copper.core.tools.timing.delays import Pace, delay_of
+from zesty_copper.core.tools.timing.model import CallStep
+
+__all__ = ["At", "Run", "followed"]
+
+RUNS_SHARE = 0.3
+"""Share of its plate's amps from which a load runs."""
+MOST_CLICKS = 200
+SOON = 1e-6
+CHATTER_S = 0.02
+"""A contact that starves its own coil is out again so soon [s]; about a cycle, only to let time go on."""
+
+
+@dataclass(frozen=True)
+class At:
+    """The circuit from a moment on."""
+
+    at_s: float
+    open_switches: frozenset[str]
+    pulled_in: frozenset[str]
+    moved: tuple[tuple[str, bool], ...]
+    """Contacts that moved just then, and whether they closed."""
+
+
+@dataclass(frozen=True)
+class Run:
+    """How it went."""
+
+    course: tuple[At, ...]
+    chatters: bool
+
+    def moves(self) -> Iterator[tuple[str, bool, float]]:
+        """Every contact that moved, whether it closed, and when [s]."""
+        for one in self.course:
+            for switch, closes in one.moved:
+                yield switch, closes, one.at_s
+
+
+class Stands:
+    """What a row of a circuit does with its contacts where they are told to be."""
+
+    def __init__(self, compiled: CompiledCircuit, row: int, sample: int) -> None:
+        """Take one hypothesis and one sample of what is not known."""
+        self.compiled, self.row, self.sample = compiled, row, sample
+        self.coiled = [switch for switch in compiled.circuit.switches if switch.coil is not None]
+
+    def _state(self, open_switches: frozenset[str], pulled_in: frozenset[str]) -> tuple[CompiledCircuit, State]:
+        out = frozenset(switch.id for switch in self.coiled) - pulled_in
+        held = in_hands(self.compiled, Hands(pushed_in=pulled_in, held_out=out))
+        return held, state_of(held, open_switches)
+
+    def _unknowns(self, at: At, rows: Sequence[int]) -> list[complex]:
+        held, state = self._state(at.open_switches, at.pulled_in)
+        found = unknowns_in(held, state, state.settled, rows)
+        return [complex(one) for one in found[:, self.row, self.sample]]
+
+    def coil_shares(self, at: At) -> dict[str, float]:
+        """Volts of each coil over those it is made for, by the switch that it moves."""
+        if not self.coiled:
+            return {}
+        netlist = self.compiled.netlist
+        branches = [netlist.branches[switch.coil or "", ""] for switch in self.coiled]
+        held, state = self._state(at.open_switches, at.pulled_in)
+        topology = state.topologies[int(state.settled.topology[self.row, self.sample])]
+        amps = unknowns_in(held, state, state.settled, [len(netlist.nodes) + one for one in branches])
+        own_ohm = topology.solved.impedance_ohm[self.sample, branches]
+        shares = {}
+        for i, switch in enumerate(self.coiled):
+            load = self.compiled.circuit.part(switch.coil or "").load
+            volts = abs(amps[i, self.row, self.sample] * own_ohm[i])
+            shares[switch.id] = float(volts / (load.rated_volts if load else 24.0))
+        return shares
+
+    def running(self, at: At) -> tuple[str, ...]:
+        """Loads that draw their amps."""
+        circuit, netlist = self.compiled.circuit, self.compiled.netlist
+        loads = [load for load in circuit.loads if load.load is not None and load.id in netlist.first_winding]
+        amps = self._unknowns(at, [netlist.branch_row(load.id, netlist.first_winding[load.id]) for load in loads])
+        return tuple(
+            load.id
+            for load, flows in zip(loads, amps, strict=True)
+            if load.load and abs(flows) > RUNS_SHARE * load.load.rated_amps
+        )
+
+    def clamped(self, at: At, part: Part) -> dict[str, float]:
+        """Amps of each conductor of a part [A]."""
+        lanes = _carried(self.compiled.circuit, part)
+        amps = self._unknowns(at, [self.compiled.netlist.branch_row(part.id, lane) for lane in lanes])
+        return {lane: abs(flows) for lane, flows in zip(lanes, amps, strict=True)}
+
+    def to_ground(self, at: At, part: Part) -> dict[str, float]:
+        """Volts of each conductor behind a part to ground [V]."""
+        lanes = _carried(self.compiled.circuit, part)
+        rows = [self.compiled.netlist.point_row(f"{lane}@{part.id}") for lane in lanes]
+        ground = self.compiled.netlist.point_row(self.compiled.circuit.ground_at(part))
+        *volts, base = self._unknowns(at, [*rows, ground])
+        return {lane: abs(one - base) for lane, one in zip(lanes, volts, strict=True)}
+
+
+def _carried(circuit: Circuit, part: Part) -> list[str]:
+    return [lane for lane in circuit.lanes_of(part) if lane != GROUND]
+
+
+def followed(stands: Stands, steps: Sequence[CallStep], until_s: float, pace: Pace) -> Run:
+    """Follow a run from all contacts out, with all delays at one pace.
+
+    Parameters
+    ----------
+    steps
+        What hands and thermostats do, in order; before the first nothing is told, and nothing is called.
+    """
+    circuit = stands.compiled.circuit
+    switches = {switch.id: switch for switch in stands.coiled}
+    now = At(steps[0].at_s, steps[0].open_switches, frozenset(), ())
+    coming, pending = list(steps[1:]), dict[str, tuple[float, bool]]()
+    course, clicks, chatters = [now], 0, False
+    while clicks < MOST_CLICKS:
+        pending = _waiting(circuit, switches, stands.coil_shares(now), now, pending, pace)
+        dues = [due for due, _ in pending.values()] + [step.at_s for step in coming[:1]]
+        if not dues or min(dues) > until_s:
+            break
+        at_s = min(dues)
+        moved = tuple(sorted((one, closes) for one, (due, closes) in pending.items() if due <= at_s + SOON))
+        opens = now.open_switches
+        while coming and coming[0].at_s <= at_s + SOON:
+            opens = coming.pop(0).open_switches
+        chatters |= any(
+            switch == before and at_s - now.at_s < CHATTER_S for switch, _ in moved for before, _ in now.moved
+        )
+        closed = frozenset(one for one, closes in moved if closes)
+        now = At(at_s, opens, (now.pulled_in | closed) - {one for one, closes in moved if not closes}, moved)
+        pending = {one: told for one, told in pending.items() if told[0] > at_s + SOON}
+        clicks += len(moved)
+        course.append(now)
+        if chatters:
+            break
+    return Run(tuple(course), chatters or clicks >= MOST_CLICKS)
+
+
+def _waiting(  # noqa: PLR0917 - what stands, and what was waiting
+    circuit: Circuit,
+    switches: Mapping[str, Switch],
+    shares: Mapping[str, float],
+    now: At,
+    pending: Mapping[str, tuple[float, bool]],
+    pace: Pace,
+) -> dict[str, tuple[float, bool]]:
+    """Return when each contact that no longer stands as its coil wants it will move, and which way."""
+    found = {}
+    for one, switch in switches.items():
+        is_in = one in now.pulled_in
+        wanted = shares[one] >= (DROP_OUT if is_in else PICK_UP)
+        if wanted == is_in:
+            continue
+        waiting = pending.get(one)
+        if waiting is not None and waiting[1] == wanted:
+            found[one] = waiting
+        else:
+            found[one] = (now.at_s + pace.of(delay_of(circuit, switch, pulls_in=wanted)), wanted)
+    return found
