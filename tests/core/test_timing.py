@@ -3,8 +3,9 @@
 import pytest
 from tests.core.sums import recomputed
 
+from zesty_copper.core.circuit.delay import Delay
 from zesty_copper.core.circuit.editing import Add, Change, ChangeSwitch, edited
-from zesty_copper.core.circuit.model import Circuit, Switch
+from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.tools.timing.model import Timed, TimingAsked, TimingFinding
@@ -23,8 +24,8 @@ def delayed(circuit: Circuit, **delays: tuple[tuple[float, float], tuple[float, 
     """The circuit with other delays on some switches."""
     for switch in circuit.switches:
         if switch.id in delays:
-            on_s, off_s = delays[switch.id]
-            change = ChangeSwitch(switch=switch.model_copy(update={"on_s": on_s, "off_s": off_s}))
+            on, off = ({"least_s": least, "most_s": most} for least, most in delays[switch.id])
+            change = ChangeSwitch(switch=switch.model_copy(update={"closes_after": on, "opens_after": off}))
             circuit = edited(circuit, change)
     return circuit
 
@@ -160,6 +161,6 @@ def test_what_is_not_there_is_asked_for() -> None:
     with pytest.raises(BadInput, match="clamp does not fit"):
         run(FURNACE, clamp="breaker_1")
     with pytest.raises(ValueError, match="swap them"):
-        Switch(id="a", name="A", closed="in", open="out", on_s=(5, 1))
+        Delay(least_s=5, most_s=1)
     with pytest.raises(ValueError, match="times in order"):
         run(FURNACE, seen=[{"at_s": 5, "amps": 1}, {"at_s": 1, "amps": 1}])

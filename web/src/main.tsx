@@ -32,6 +32,7 @@ const QuickReadPage = withForms(() => import('./features/quickRead/QuickReadPage
 const WhatIfPage = withForms(() => import('./features/whatIf/WhatIfPage'))
 const PanelPage = withForms(() => import('./features/panel/PanelPage'))
 const HeaterPage = withForms(() => import('./features/heater/HeaterPage'))
+const TimingPage = withForms(() => import('./features/timing/TimingPage'))
 const FeedsPage = withForms(() => import('./features/feeds/FeedsPage'))
 const CircuitPage = withForms(() => import('./features/circuit/CircuitPage'))
 const RatingsPage = withForms(() => import('./features/ratings/RatingsPage'))
@@ -75,6 +76,7 @@ const router = createBrowserRouter([
               { path: 'call', element: later(<CallPage />) },
               { path: 'circuit', element: later(<CircuitPage />) },
               { path: 'what-if', element: later(<WhatIfPage />) },
+              { path: 'timing', element: later(<TimingPage />) },
               { path: 'ratings', element: later(<RatingsPage />) },
               { path: 'make-safe', element: later(<SafePage />) },
               { path: 'repair', element: later(<RepairPage />) },

@@ -2321,6 +2321,16 @@ export interface components {
             warning: string;
         };
         /**
+         * Delay
+         * @description Seconds, at the least and at the most.
+         */
+        Delay: {
+            /** Least S */
+            least_s: number;
+            /** Most S */
+            most_s: number;
+        };
+        /**
          * DemoChoice
          * @description Whom of the demo to be.
          */
@@ -5521,22 +5531,10 @@ export interface components {
              * @description the part whose voltage closes it; none: a hand does
              */
             coil?: string | null;
-            /**
-             * On S
-             * @description seconds from its coil's volts until it closes, least and most
-             */
-            on_s?: [
-                number,
-                number
-            ] | null;
-            /**
-             * Off S
-             * @description seconds until it opens again
-             */
-            off_s?: [
-                number,
-                number
-            ] | null;
+            /** @description its coil gets its volts; none: as its kind does */
+            closes_after?: components["schemas"]["Delay"] | null;
+            /** @description its coil loses them */
+            opens_after?: components["schemas"]["Delay"] | null;
         };
         /**
          * SwitchKind
@@ -6421,6 +6419,7 @@ export type CsvGuess = components['schemas']['CsvGuess'];
 export type CsvHead = components['schemas']['CsvHead'];
 export type CsvMapping = components['schemas']['CsvMapping'];
 export type Declined = components['schemas']['Declined'];
+export type Delay = components['schemas']['Delay'];
 export type DemoChoice = components['schemas']['DemoChoice'];
 export type Device = components['schemas']['Device'];
 export type DeviceSort = components['schemas']['DeviceSort'];

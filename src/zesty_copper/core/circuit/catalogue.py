@@ -12,6 +12,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from zesty_copper.core.circuit.delay import AT_ONCE, Delay
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.words import say
@@ -62,8 +63,8 @@ class PartEntry(Frozen):
     moved_by: Literal["call", "hand"] = "hand"
     one_pole: bool = False
     by_coil: bool = False
-    on_s: tuple[float, float] = (0.0, 0.0)
-    off_s: tuple[float, float] = (0.0, 0.0)
+    closes_after: Delay = AT_ONCE
+    opens_after: Delay = AT_ONCE
     closed: str = "on"
     opened: str = "off"
     armature: bool = False

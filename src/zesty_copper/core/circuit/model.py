@@ -5,10 +5,11 @@ from enum import StrEnum
 from functools import cached_property
 from typing import Annotated, Self
 
-from pydantic import AfterValidator, Field, model_validator
+from pydantic import Field, model_validator
 
 from zesty_copper.core.circuit.catalogue import PartEntry, Role, ShuntModel, entry
 from zesty_copper.core.circuit.conductor import Conductor
+from zesty_copper.core.circuit.delay import Delay
 from zesty_copper.core.circuit.loads import LoadData, Nameplate, Winding
 from zesty_copper.core.circuit.systems import Supply, SystemName, supplies
 from zesty_copper.core.errors import BadInput
@@ -35,18 +36,6 @@ class Zone(StrEnum):
     THERMOSTAT = "thermostat"
 
 
-def _least_first(delay: tuple[float, float]) -> tuple[float, float]:
-    if delay[0] > delay[1]:
-        raise ValueError("The least seconds of a delay are above the most: swap them.")
-    return delay
-
-
-Delay = Annotated[
-    tuple[Annotated[float, Field(ge=0, le=1800)], Annotated[float, Field(ge=0, le=1800)]], AfterValidator(_least_first)
-]
-"""Least and most seconds."""
-
-
 class Switch(Frozen):
     """Something that opens and closes conductors together: by a hand, by a call, or by its coil."""
 
@@ -56,10 +45,8 @@ class Switch(Frozen):
     open: str = Field(description="word for the open position")
     removes_carrier: bool = Field(default=False, description="opening it takes the parts between its contacts away")
     coil: Identifier | None = Field(default=None, description="the part whose voltage closes it; none: a hand does")
-    on_s: Delay | None = Field(
-        default=None, description="seconds from its coil's volts until it closes, least and most"
-    )
-    off_s: Delay | None = Field(default=None, description="seconds until it opens again")
+    closes_after: Delay | None = Field(default=None, description="its coil gets its volts; none: as its kind does")
+    opens_after: Delay | None = Field(default=None, description="its coil loses them")
 
 
 class Part(Frozen):

@@ -75,6 +75,9 @@ function Head({ data }: { data: Workbench }) {
         <Link className="plain-button" to={`/calls/${call.id}/what-if`}>
           What if …
         </Link>
+        <Link className="plain-button" to={`/calls/${call.id}/timing`}>
+          In time
+        </Link>
         <Link className="plain-button" to={`/sites/${call.site_id}/feeds`}>
           Which breaker?
         </Link>

@@ -2,6 +2,7 @@ import { Button, Checkbox, Select } from 'antd'
 import { useState } from 'react'
 
 import { ChoiceField, NumberField, PickField, TextField } from '../../shared/fields'
+import type { Switch } from '../../api/schema.gen'
 import type { PartProps } from './PartRow'
 import { choosable, formOf, GAUGES, ITS_OWN, makesTerminals, METALS, NOTHING, type PartForm, partFrom, switchFor, TERMINALS } from './parts'
 
@@ -64,6 +65,7 @@ export function PartEditor({ row, part, circuit, busy, change }: PartProps) {
           />
         ) : null}
       </div>
+      {moves?.coil ? <DelayFields key={moves.id} of={moves} set={(more) => change({ do: 'change_switch', switch: { ...moves, ...more } })} /> : null}
       {lanes.length > 1 && row.role !== 'source' && !makesTerminals(part) ? (
         <fieldset className="part-conductors">
           <legend>On which conductors</legend>
@@ -87,5 +89,27 @@ export function PartEditor({ row, part, circuit, busy, change }: PartProps) {
         </Button>
       </div>
     </form>
+  )
+}
+
+type Delays = Pick<Switch, 'closes_after' | 'opens_after'>
+
+/** How long after its coil a contact moves, least and most; empty as its kind usually does. */
+function DelayFields({ of: { closes_after, opens_after }, set }: { of: Delays; set: (delays: Delays) => void }) {
+  const [told, setTold] = useState<(number | null)[]>([closes_after?.least_s ?? null, closes_after?.most_s ?? null, opens_after?.least_s ?? null, opens_after?.most_s ?? null])
+  const put = (at: number) => (value: number | null) => setTold(told.map((one, i) => (i === at ? value : one)))
+  const span = (least: number | null = null, most: number | null = null) => (least === null && most === null ? null : { least_s: least ?? most ?? 0, most_s: most ?? least ?? 0 })
+  const [on, slowestOn, off, slowestOff] = told
+  return (
+    <fieldset className="part-conductors">
+      <legend>Seconds after its coil</legend>
+      <div className="part-fields">
+        <NumberField label="Closes after, least" unit="s" value={on} set={put(0)} />
+        <NumberField label="Closes after, most" unit="s" value={slowestOn} set={put(1)} />
+        <NumberField label="Opens after, least" unit="s" value={off} set={put(2)} />
+        <NumberField label="Opens after, most" unit="s" value={slowestOff} set={put(3)} />
+        <Button onClick={() => set({ closes_after: span(on, slowestOn), opens_after: span(off, slowestOff) })}>Set the delays</Button>
+      </div>
+    </fieldset>
   )
 }

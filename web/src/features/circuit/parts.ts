@@ -100,7 +100,7 @@ export function switchFor(circuit: Circuit, part: Part): Switch {
   const taken = new Set(circuit.switches.map((one) => one.id))
   let id = part.id
   for (let i = 2; taken.has(id); i++) id = `${part.id.slice(0, 36)}_${i}`
-  return { id, name: part.name.charAt(0).toUpperCase() + part.name.slice(1), closed: 'on', open: 'off', removes_carrier: false, coil: null }
+  return { id, name: part.name.charAt(0).toUpperCase() + part.name.slice(1), closed: 'on', open: 'off', removes_carrier: false, coil: null, closes_after: null, opens_after: null }
 }
 
 /** Gauges from 18 to 4/0 AWG with their names. */
