@@ -11,7 +11,7 @@ const AMPS_HEIGHT = 110
 export function TimeChart({ circuit, told, leg, seen, until }: Props) {
   const wide = useWide()
   const [width, names] = wide ? [720, 150] : [358, 108]
-  const x = (at: number) => names + ((width - names - 8) * Math.min(at, until)) / until
+  const x = (at: number) => names + ((width - names - 26) * Math.min(at, until)) / until
   const contacts = circuit.switches.filter((one) => one.coil && told.clicks.some((click) => click.switch === one.id))
   const loads = circuit.parts.filter((part) => told.moments.some((one) => one.running.includes(part.id)))
   const rows = [
