@@ -21,8 +21,13 @@ RHO_ALUMINIUM = 1.7241e-8 / 0.61
 METRES_PER_KFT = 304.8
 
 
+LARGE_KCMIL = {-4: 250, -5: 300, -6: 350, -7: 400, -8: 500}
+
+
 def diameter_m(size: int) -> float:
-    """ASTM B258: 0.005 in for 36 AWG, 0.46 in for 4/0, and 39 equal ratios between."""
+    """ASTM B258: 0.005 in for 36 AWG, 0.46 in for 4/0, and 39 equal ratios between; a mil squared is a circular mil."""
+    if size in LARGE_KCMIL:
+        return math.sqrt(1000 * LARGE_KCMIL[size]) * 0.0254e-3
     return float(0.005 * 0.0254 * 92 ** ((36 - size) / 39))
 
 
@@ -99,8 +104,9 @@ def test_impedances_are_resistance_and_the_spacing_of_wires_in_a_pipe() -> None:
         for first, ohm in ((3, direct[size][0]), (6, direct[size][1])):
             for cell in row[first : first + 3]:
                 if cell != "-":
-                    # Two digits; skin effect and the pipe's losses add up to a tenth at 4/0.
-                    assert ohm * 0.95 <= float(cell) <= ohm * 1.12, (size, cell)
+                    # Two digits; skin effect and the pipe's losses add up to a tenth at 4/0, a quarter at 500 kcmil.
+                    most = 1.12 if float(size) >= -3 else 1.26
+                    assert ohm * 0.95 <= float(cell) <= ohm * most, (size, cell)
         d = diameter_m(int(float(size))) * 1.13  # stranded
         apart = 1.5 * (d + 2 * 0.76e-3)  # insulation of thirty mils to more, and loosely in the pipe
         henry_per_m = 2e-7 * math.log(apart / (0.7788 * d / 2))

@@ -11,6 +11,6 @@ describe('units at the edge', () => {
   })
   it('print as one reads them', () => {
     expect([shown(22.5), shown(0.01234), shown(1234.56), shown(0)]).toEqual(['22.5', '0.01234', '1235', '0'])
-    expect([gauge(10), gauge(0), gauge(-3)]).toEqual(['10 AWG', '1/0 AWG', '4/0 AWG'])
+    expect([gauge(10), gauge(0), gauge(-3), gauge(-4)]).toEqual(['10 AWG', '1/0 AWG', '4/0 AWG', '250 kcmil'])
   })
 })

@@ -20,7 +20,9 @@ export function shown(value: number): string {
   return String(Number(value.toFixed(Math.min(digits, 5))))
 }
 
-export const gauge = (size: number) => (size > 0 ? `${size} AWG` : `${1 - size}/0 AWG`)
+const KCMIL: Record<number, number> = { [-4]: 250, [-5]: 300, [-6]: 350, [-7]: 400, [-8]: 500 }
+
+export const gauge = (size: number) => (KCMIL[size] ? `${KCMIL[size]} kcmil` : size > 0 ? `${size} AWG` : `${1 - size}/0 AWG`)
 
 /** How a unit of the core is written. */
 export const UNIT_SIGNS = { V: 'V', A: 'A', s: 's', degF: '°F', cfm: 'cfm', ohm: 'Ω', '%': '%' } as const

@@ -9,6 +9,7 @@ from zesty_copper.core.frozen import Frozen
 
 __all__ = [
     "FEET_PER_METRE",
+    "KCMIL",
     "Conductor",
     "Metal",
     "conductor_resistance_ohm",
@@ -17,6 +18,8 @@ __all__ = [
 ]
 
 FEET_PER_METRE = 1 / 0.3048
+KCMIL = {-4: 250, -5: 300, -6: 350, -7: 400, -8: 500}
+"""Sizes beyond 4/0, in thousands of circular mils."""
 
 _RESISTIVITY_OHM_M = {"copper": 1.7241e-8, "aluminium": 2.8265e-8}
 """At 20 °C: IEC 60028 (annealed copper) and IEC 60889 (hard-drawn aluminium), from memory."""
@@ -42,7 +45,9 @@ class Metal(StrEnum):
 class Conductor(Frozen):
     """A run of equal conductors, one per leg."""
 
-    size_awg: int = Field(ge=-3, le=18, description="American Wire Gauge; 0, -1, -2, -3 stand for 1/0 to 4/0")
+    size_awg: int = Field(
+        ge=-8, le=18, description="American Wire Gauge; 0 to -3 stand for 1/0 to 4/0, -4 to -8 for 250 to 500 kcmil"
+    )
     metal: Metal = Metal.COPPER
     length_m: float = Field(gt=0, le=500, description="one way, metre")
 
@@ -55,18 +60,26 @@ def conductor_resistance_ohm(conductor: Conductor, temperature_c: float = 35.0) 
     >>> round(conductor_resistance_ohm(Conductor(size_awg=10, length_m=304.8), 75.0), 2)  # NEC Ch. 9 Table 8: 1.24
     1.24
     """
-    diameter_m = 0.127e-3 * 92 ** ((36 - conductor.size_awg) / 39)
-    area_m2 = math.pi / 4 * diameter_m**2
+    area_m2 = _area_m2(conductor.size_awg)
     warm = 1 + _TEMPERATURE_COEFFICIENT[conductor.metal] * (temperature_c - 20)
     return float(_RESISTIVITY_OHM_M[conductor.metal] * warm * _STRANDING_FACTOR * conductor.length_m / area_m2)
+
+
+def _area_m2(size_awg: int) -> float:
+    """Area of a conductor's metal [m²]; a circular mil is that of a wire a thousandth of an inch thick."""
+    if size_awg in KCMIL:
+        return math.pi / 4 * KCMIL[size_awg] * 1000 * 0.0254e-3**2
+    return float(math.pi / 4 * (0.127e-3 * 92 ** ((36 - size_awg) / 39)) ** 2)
 
 
 def gauge_words(size_awg: int) -> str:
     """Say a gauge.
 
-    >>> gauge_words(12), gauge_words(-2)
-    ('12 AWG', '3/0 AWG')
+    >>> gauge_words(12), gauge_words(-2), gauge_words(-4)
+    ('12 AWG', '3/0 AWG', '250 kcmil')
     """
+    if size_awg in KCMIL:
+        return f"{KCMIL[size_awg]} kcmil"
     return f"{size_awg} AWG" if size_awg > 0 else f"{1 - size_awg}/0 AWG"
 
 

@@ -103,8 +103,8 @@ export function switchFor(circuit: Circuit, part: Part): Switch {
   return { id, name: part.name.charAt(0).toUpperCase() + part.name.slice(1), closed: 'on', open: 'off', removes_carrier: false, coil: null, closes_after: null, opens_after: null }
 }
 
-/** Gauges from 18 to 4/0 AWG with their names. */
-export const GAUGES = [18, 16, 14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3].map((size) => [size, gauge(size)] as const)
+/** Gauges from 18 AWG to 500 kcmil with their names. */
+export const GAUGES = [18, 16, 14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3, -4, -5, -6, -7, -8].map((size) => [size, gauge(size)] as const)
 
 export const METALS = [['copper', 'copper'], ['aluminium', 'aluminum']] as const
 

@@ -3,7 +3,7 @@ import { gauge } from '../../shared/units'
 
 export type Sheet = RatedSupply['sheet']
 
-const GAUGES = [14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3]
+const GAUGES = [14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3, -4, -5, -6, -7, -8]
 export const SIZES = GAUGES.map((size) => [size, gauge(size)] as const)
 
 const TYPES = ['TW', 'UF-B', 'NM-B', 'THW', 'THWN', 'RHW', 'THHN', 'THWN-2', 'XHHW-2', 'RHW-2', 'USE-2', 'FEP', 'SIS'] as const

@@ -449,7 +449,7 @@ def _box(values: Values) -> BenchAnswer:
     "Wire size for a load",
     "Wire",
     "NEC 310.16, 310.15, 110.14(C), 240.4(D)",
-    number_field("amps", "Asked (MCA, or 125 %)", "A", 26, most=260),
+    number_field("amps", "Asked (MCA, or 125 %)", "A", 26, most=450),
     BenchField(
         key="feeds", label="Feeds", choices=("heat or other loads", "compressor or motor"), usual="heat or other loads"
     ),

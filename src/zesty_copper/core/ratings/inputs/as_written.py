@@ -5,6 +5,8 @@ Each reader takes what it knows and leaves the rest alone, so that what is no su
 
 import re
 
+from zesty_copper.core.circuit.conductor import KCMIL
+
 __all__ = [
     "GAUGES",
     "celsius_from",
@@ -16,8 +18,8 @@ __all__ = [
     "raceway_from",
 ]
 
-GAUGES = (18, 16, 14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3)
-"""Sizes that are made and that the tables hold [AWG]; 0 to -3 stand for 1/0 to 4/0."""
+GAUGES = (18, 16, 14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3, *KCMIL)
+"""Sizes that are made and that the tables hold [AWG]; 0 to -3 stand for 1/0 to 4/0, -4 to -8 for 250 to 500 kcmil."""
 _NUMBER = r"([-+]?\d+(?:[.,]\d+)?)"
 _METALS = {"cu": "copper", "copper": "copper", "al": "aluminium", "aluminum": "aluminium", "aluminium": "aluminium"}
 _RACEWAYS = {
@@ -37,25 +39,28 @@ _COLOURS = {"grey": "gray", "green/yellow": "green-yellow", "yellow-green": "gre
 def gauge_from(value: object) -> object:
     """Read a wire size, and refuse one that is not made.
 
-    >>> gauge_from("4/0"), gauge_from("#10"), gauge_from("10 AWG")
-    (-3, 10, 10)
+    >>> gauge_from("4/0"), gauge_from("#10"), gauge_from("10 AWG"), gauge_from("250 kcmil")
+    (-3, 10, 10, -4)
 
     Raises
     ------
     ValueError
-        For kcmil, which the tables here do not reach, and for a gauge that is not made.
+        For kcmil that the tables here do not hold, and for a gauge that is not made.
     """
     size = value
     if isinstance(value, str):
         text = value.strip().lower().removeprefix("#").removesuffix("awg").strip()
-        if re.fullmatch(r"\d+\s*(kcmil|mcm)", text):
-            raise ValueError(f"{value} is beyond the tables here: wire size from 18 AWG to 4/0 AWG.")
+        if large := re.fullmatch(r"(\d+)\s*(?:kcmil|mcm)", text):
+            known = {kcmil: size for size, kcmil in KCMIL.items()}
+            if int(large[1]) not in known:
+                raise ValueError(f"{value} is beyond the tables here: wire size from 18 AWG to 500 kcmil.")
+            return known[int(large[1])]
         if zeros := re.fullmatch(r"([1-4])/0", text):
             size = 1 - int(zeros[1])
         elif re.fullmatch(r"-?\d+", text):
             size = int(text)
     if isinstance(size, int) and not isinstance(size, bool) and -3 <= size <= 18 and size not in GAUGES:
-        raise ValueError(f"No {size} AWG wire is made: wire size from 18 AWG to 4/0 AWG, as 12, “#10” or “4/0”.")
+        raise ValueError(f"No {size} AWG wire is made: wire size from 18 AWG to 500 kcmil, as 12, “#10” or “4/0”.")
     return size
 
 

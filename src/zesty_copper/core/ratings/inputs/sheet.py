@@ -19,9 +19,11 @@ from zesty_copper.core.ratings.inputs.as_written import (
 )
 
 __all__ = [
+    "Barrel",
     "Box",
     "ContactorPlate",
     "ControlTransformer",
+    "Cord",
     "Cover",
     "Device",
     "DeviceSort",
@@ -30,12 +32,16 @@ __all__ = [
     "Insulation",
     "Joint",
     "Measured",
+    "Method",
     "Motor",
     "Plate",
+    "PlateColumn",
     "PullBox",
     "Raceway",
     "Run",
+    "Runs",
     "Sheet",
+    "SmallWire",
     "Use",
     "Wires",
 ]
@@ -47,7 +53,11 @@ Volts = Annotated[float, Field(gt=0, le=1000)]
 Gauge = Annotated[
     int,
     BeforeValidator(gauge_from),
-    Field(ge=-3, le=18, description="AWG, as 10, “#10” or “4/0”; 0, -1, -2, -3 stand for 1/0 to 4/0"),
+    Field(
+        ge=-8,
+        le=18,
+        description="AWG, as 10, “#10” or “4/0”; 0 to -3 stand for 1/0 to 4/0, -4 to -8 for 250 to 500 kcmil",
+    ),
 ]
 Celsius = Annotated[float, BeforeValidator(celsius_from)]
 Metres = Annotated[float, BeforeValidator(metres_from)]
@@ -97,12 +107,39 @@ class Raceway(StrEnum):
     STEEL = "steel"
 
 
+class Runs(StrEnum):
+    """When a motor runs."""
+
+    ALWAYS = "always"
+    COOLING = "cooling"
+    HEATING = "heating"
+
+
 class Motor(Frozen):
     """A motor or motor-compressor on the plate."""
 
     name: str = Field(min_length=1, max_length=60)
     amps: Amps = Field(description="RLA, or FLA")
     locked_amps: float | None = Field(default=None, gt=0, le=10000)
+    hp: float | None = Field(default=None, gt=0, le=100, description="horsepower, of a motor that is no compressor")
+    runs: Runs = Field(default=Runs.ALWAYS, description="in cooling alone, in heating alone, or whenever")
+    overload_amps: Amps | None = Field(default=None, description="at which its overload is set or marked")
+    service_factor: float | None = Field(default=None, ge=1, le=2)
+    table_amps: Amps | None = Field(default=None, description="by the code's table, once its supply is known")
+
+    @property
+    def sizing_amps(self) -> float:
+        """Amps that conductors and device go by [A]: the table's for a motor marked in horsepower (NEC 430.6(A)(1))."""
+        return self.table_amps or self.amps
+
+
+class PlateColumn(Frozen):
+    """What a plate with several voltages says at one of them."""
+
+    volts: Volts
+    mca_amps: Amps | None = None
+    mocp_amps: Amps | None = None
+    heat_kw: float | None = Field(default=None, gt=0, le=500)
 
 
 class Plate(Frozen):
@@ -123,12 +160,28 @@ class Plate(Frozen):
     limit_of_elements_amps: TogetherAmps | None = Field(default=None, description="largest subdivided element circuit")
     largest_motor_hp: float | None = Field(default=None, gt=0, le=100, description="horsepower; 0.125 is 1/8 hp")
     fuses_only: bool = Field(default=False, description="the plate asks for fuses")
+    fuse_or_hacr: bool = Field(default=False, description="the plate asks for fuses or a HACR breaker")
+    never_together: bool = Field(default=False, description="cooling and electric heat never run at the same time")
+    at_volts: tuple[PlateColumn, ...] = Field(default=(), max_length=4, description="what is marked at each voltage")
+    sccr_ka: float | None = Field(default=None, gt=0, le=300, description="short-circuit current rating, kiloamperes")
+    power_factor: float | None = Field(default=None, gt=0, le=1, description="of the whole load")
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
         if self.least_volts is not None and self.most_volts is not None and self.least_volts > self.most_volts:
             raise ValueError("The lower rated volts are above the higher ones: swap them.")
         return self
+
+
+class Method(StrEnum):
+    """How conductors are run, as far as it decides what may be the grounding path."""
+
+    METAL_CONDUIT = "metal conduit or EMT"
+    FLEXIBLE_METAL = "flexible metal conduit"
+    LIQUIDTIGHT_METAL = "liquidtight flexible metal conduit"
+    NONMETALLIC = "plastic conduit or liquidtight nonmetallic"
+    METAL_CLAD = "MC cable"
+    CABLE = "cable with its own ground"
 
 
 class Wires(Frozen):
@@ -158,6 +211,11 @@ class Run(Frozen):
     feeder: bool = Field(default=False, description="feeds more than this equipment")
     inside_equipment: bool = Field(default=False, description="the maker's own wiring")
     wet: bool | None = Field(default=None, description="outdoors or below ground")
+    method: Method | None = Field(default=None, description="what it runs in, as a grounding path")
+    flexible_m: Metres | None = Field(default=None, gt=0, le=100, description="of flexible conduit altogether, metre")
+    trade_size_in: float | None = Field(default=None, gt=0, le=6, description="of the flexible conduit, inch")
+    moves: bool | None = Field(default=None, description="it has to bend or shake after it is installed")
+    parallel: int = Field(default=1, ge=1, le=6, description="conductors alike for each leg")
     hot_colours: tuple[Colour, ...] = Field(default=(), max_length=4, description="of the ungrounded conductors")
     marked_again: bool = Field(default=False, description="re-identified at both ends")
     in_cable: bool = Field(default=False, description="a cable, in which a white conductor may be marked again")
@@ -181,6 +239,9 @@ class Device(Frozen):
     feeder: bool = Field(default=False, description="feeds more than this equipment")
     for_ac: bool | None = Field(default=None, description="marked for air-conditioning equipment (HACR)")
     protects_elements: bool = Field(default=False, description="inside the heater, ahead of its subdivided elements")
+    interrupting_ka: float | None = Field(default=None, gt=0, le=300, description="interrupting rating, kiloamperes")
+    time_delay: bool | None = Field(default=None, description="of a fuse: dual-element, or marked time-delay")
+    full_rated: bool = Field(default=False, description="listed to carry 100 % of its rating for hours")
 
 
 class Disconnector(Frozen):
@@ -246,6 +307,33 @@ class Joint(Frozen):
         return self
 
 
+class Barrel(StrEnum):
+    """Color of a crimp terminal's sleeve, which tells the wire it is for."""
+
+    RED = "red"
+    BLUE = "blue"
+    YELLOW = "yellow"
+
+
+class SmallWire(Frozen):
+    """A lead inside equipment, to be replaced or mended."""
+
+    name: str = Field(min_length=1, max_length=60)
+    size_awg: Gauge
+    amps: Amps | None = Field(default=None, description="that it carries")
+    jacket_c: float | None = Field(default=None, ge=60, le=250, description="temperature on its jacket, °C")
+    was_awg: Gauge | None = Field(default=None, description="of the lead that was there")
+    was_jacket_c: float | None = Field(default=None, ge=60, le=250, description="on the jacket that was there, °C")
+    barrel: Barrel | None = Field(default=None, description="of its crimp terminal")
+    tab_in: float | None = Field(default=None, gt=0, le=1, description="width of the tab that it is pushed on, inch")
+    spade_in: float | None = Field(default=None, gt=0, le=1, description="width that its spade is made for, inch")
+    stud: str | None = Field(default=None, max_length=8, description="screw or stud, as 8 or 1/4")
+    ring: str | None = Field(default=None, max_length=8, description="hole of its ring or fork, as 8 or 1/4")
+    fork_trimmed: bool | None = Field(default=None, description="its fork or ring was cut to fit")
+    strands: int | None = Field(default=None, ge=1, le=200)
+    strands_left: int | None = Field(default=None, ge=0, le=200)
+
+
 class Box(Frozen):
     """A box with splices or a device; volumes in the code's own unit."""
 
@@ -277,6 +365,20 @@ class ControlTransformer(Frozen):
     part: str | None = None
     volt_amps: float = Field(gt=0, le=5000)
     coils_va: tuple[Annotated[float, Field(gt=0, le=1e6)], ...] = Field(default=(), max_length=MOST_PARTS)
+    primary_volts: Volts | None = None
+    primary_device_amps: Amps | None = Field(default=None, description="the fuse or breaker ahead of its primary")
+    class_2: bool | None = Field(default=None, description="marked Class 2")
+
+
+class Cord(Frozen):
+    """The cord and plug of a unit that is plugged in."""
+
+    name: str = Field(default="cord and plug", min_length=1, max_length=60)
+    part: str | None = None
+    plug: str | None = Field(default=None, max_length=10, description="its pattern, as 6-20")
+    receptacle: str | None = Field(default=None, max_length=10, description="of the receptacle, as 6-20")
+    alone: bool = Field(default=True, description="nothing else is on the circuit")
+    protected: bool | None = Field(default=None, description="leakage or arc-fault protection in its cord (LCDI, AFCI)")
 
 
 class Measured(Frozen):
@@ -298,6 +400,7 @@ class Sheet(Frozen):
     three_phase: bool = False
     neutral: bool = Field(default=False, description="a neutral comes along with the legs")
     high_leg: bool = Field(default=False, description="one leg is a delta's high leg, and carried along")
+    available_ka: float | None = Field(default=None, gt=0, le=300, description="fault current that is available there")
     plate: Plate = Plate()
     runs: tuple[Run, ...] = Field(default=(), max_length=MOST_PARTS)
     devices: tuple[Device, ...] = Field(default=(), max_length=MOST_PARTS)
@@ -307,4 +410,6 @@ class Sheet(Frozen):
     joints: tuple[Joint, ...] = Field(default=(), max_length=MOST_PARTS)
     boxes: tuple[Box, ...] = Field(default=(), max_length=12)
     pull_boxes: tuple[PullBox, ...] = Field(default=(), max_length=6)
+    cords: tuple[Cord, ...] = Field(default=(), max_length=4)
+    small_wires: tuple[SmallWire, ...] = Field(default=(), max_length=20)
     measured: Measured = Measured()
