@@ -44,6 +44,19 @@ WORKED = [
     ("wire", {"amps": 36}, 50.0),
     ("box", {"clamps": "yes", "yokes": 1}, 13.5 + 2.25 + 4.5 + 2.25),
     ("plate", {"largest": 20, "others": 2}, 45.0),
+    # 1 hp at 230 V is 8 A by the table: 1.25 × 8.
+    ("motor", {}, 10.0),
+    # 1.25 × 20 + 30.
+    ("feeder", {}, 55.0),
+    # 8 ft: a tenth of 200 is 20, less than its load.
+    ("tap", {}, 40.0),
+    ("tap", {"feet": 20}, 200 / 3),
+    # Two legs of a wye and their neutral: 2 + 1.
+    ("carrying", {"legs": 2, "neutral": "with two legs of a wye"}, 3.0),
+    # 75 ÷ 240 = 0.3125 A, under 2 A: 300 %.
+    ("control", {}, 0.9375),
+    # Two 12 AWG: 2 × 6530 circular mils.
+    ("wire_nut", {}, 13060.0),
     ("pull", {"way": "around a corner", "others": 1}, 13.0),
 ]  # fmt: skip
 
@@ -74,6 +87,9 @@ def test_every_line_has_a_worked_case() -> None:
         ("drop", {"amps": "many"}, "Amps: between"),
         ("leads", {"common": 20, "run": 10, "start": 3}, "close no triangle"),
         ("terminals", {"ohm_12": 1.1, "ohm_23": 4.2, "ohm_31": 3.6}, "a winding is shorted"),
+        ("motor", {"hp": 4}, "The tables have no such motor"),
+        ("motor", {"volts": 440, "phases": "1"}, "The tables have no such motor"),
+        ("tap", {"feet": 30}, "A tap is 25 ft long at most"),
         ("wire", {"amps": 449}, "No size of the table carries so much"),
     ],
 )

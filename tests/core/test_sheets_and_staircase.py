@@ -141,9 +141,10 @@ def test_what_is_written_is_read_and_what_cannot_be_is_refused_where_it_stands()
     assert (run.raceway, run.insulation) == (Raceway.STEEL, Insulation.THWN_2)
     assert run.hot_colours == ("gray", "white")
     assert Run(name="feeder", size_awg="4/0").size_awg == -3  # type: ignore[arg-type] # as people write it
+    assert Run(name="feeder", size_awg="250 MCM").size_awg == -4  # type: ignore[arg-type]
     for wrong, words in (
         ({"name": "branch", "size_awg": 11}, "No 11 AWG wire is made"),
-        ({"name": "branch", "size_awg": "250 kcmil"}, "beyond the tables here: wire size from 18 AWG to 4/0"),
+        ({"name": "branch", "size_awg": "750 kcmil"}, "beyond the tables here: wire size from 18 AWG to 500 kcmil"),
     ):
         with pytest.raises(ValidationError, match=words):
             Run.model_validate(wrong)

@@ -184,6 +184,32 @@ def test_boxes_hold_what_their_sides_make() -> None:
             assert 0.72 < float(volume) / octagon < 1.02, name
 
 
+def test_motors_amps_are_one_motor_at_other_volts() -> None:
+    """The same watts at other volts: 230/208, 230/200 and 230/460 of the amps; printed to a tenth of an ampere or so.
+
+    Small three-phase motors are rounded by more; 115 V stands at twice the 230.
+    """
+    for key, ratios in (
+        ("motors_single_phase", {"115": 2.0, "200": 1.15, "208": 1.106}),
+        ("motors_three_phase", {"200": 1.15, "208": 1.106, "460": 0.5, "575": 0.4}),
+    ):
+        one = table(key)
+        for row in one.rows:
+            at = {name: float(cell) for name, cell in zip(one.columns, row, strict=True)}
+            for volts, ratio in ratios.items():
+                assert at[volts] == pytest.approx(ratio * at["230"], rel=0.03, abs=0.06), (row[0], volts)
+
+
+def test_motors_watts_grow_with_their_horsepower() -> None:
+    """Amps times volts, over 746 W for each horsepower, is 1/(efficiency × power factor): less for larger motors."""
+    for key, phases in (("motors_single_phase", 1.0), ("motors_three_phase", math.sqrt(3))):
+        one = table(key)
+        at = one.column("230")
+        over = [phases * 230 * float(row[at]) / (746 * float(row[0])) for row in one.rows]
+        assert all(1.1 < share < 4.3 for share in over)
+        assert all(later < earlier * 1.12 for earlier, later in pairwise(over))
+
+
 def test_every_table_names_its_source_and_standing() -> None:
     assert len(tables()) >= 16
     for one in tables().values():

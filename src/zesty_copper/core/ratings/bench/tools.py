@@ -5,6 +5,7 @@ from typing import Literal
 from zesty_copper.core.circuit.conductor import FEET_PER_METRE, Metal, gauge_words
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings import formulas
+from zesty_copper.core.ratings.bench import circuits  # noqa: F401 - puts its calculations on the bench
 from zesty_copper.core.ratings.bench.line import (
     BenchAnswer,
     BenchField,
@@ -31,12 +32,13 @@ from zesty_copper.core.words import say
 __all__ = ["BenchAnswer", "BenchTool", "bench", "bench_tools"]
 
 bench, bench_tools = bench_of, tools
-"""The bench as it is once this module has put its calculations on it."""
+"""The bench as it is once this module and `circuits` have put their calculations on it."""
 
 _SIZES = {
     gauge_words(int(float(row[0]))): int(float(row[0])) for row in table("conductors").rows if float(row[0]) <= 14
 }
 _GAUGE = BenchField(key="size", label="Size", choices=tuple(_SIZES), usual="10 AWG", written=Written.GAUGE)
+_SMALL = {gauge_words(int(float(row[0]))): int(float(row[0])) for row in table("conductors").rows if float(row[0]) >= 8}
 _AIR = "ASHRAE Fundamentals: 1.08 Btu/h for each cfm and °F, at sea level"
 _METAL = BenchField(key="metal", label="Metal", choices=tuple(Metal), usual="copper", written=Written.METAL)
 _INSULATION = BenchField(

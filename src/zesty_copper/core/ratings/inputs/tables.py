@@ -18,7 +18,8 @@ NOTHING = "-"
 class Table(Frozen):
     """One published table.
 
-    Its rows are as printed, a gauge of 1/0 to 4/0 written as 0 to -3, 250 to 500 kcmil as -4 to -8, and a dash where the table is empty.
+    Its rows are as printed, a gauge of 1/0 to 4/0 written as 0 to -3, 250 to 500 kcmil as -4 to -8, and a dash where
+    the table is empty.
     """
 
     key: str

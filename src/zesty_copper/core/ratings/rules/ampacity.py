@@ -6,7 +6,7 @@ from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings.inputs.sheet import Edition, Insulation, Run, Sheet
 from zesty_copper.core.ratings.inputs.tables import exactly, first_from
-from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 from zesty_copper.core.words import say
 
 __all__ = [
@@ -87,7 +87,15 @@ def derated(run: Run, edition: Edition) -> Worked:
         steps.append(computed("where it runs", text, base * warm * crowded, "A"))
     else:
         steps.append(given("where it runs", base, "A"))
-    return Worked(steps=tuple(steps))
+    return Worked(steps=(*steps, *_in_parallel(run, steps[-1].value)))
+
+
+def _in_parallel(run: Run, each: float) -> tuple[Step, ...]:
+    """Several conductors alike for each leg carry as many times what one does (NEC 310.10(G))."""
+    if run.parallel == 1:
+        return ()
+    value = run.parallel * each
+    return (computed(f"{run.parallel} in parallel", f"{run.parallel} × {number(each)}", value, "A"),)
 
 
 def at_terminals(run: Run, amps: float) -> Worked:
@@ -105,7 +113,8 @@ def at_terminals(run: Run, amps: float) -> Worked:
     words = f"terminals at {marked} °C" if run.terminals_c else f"terminals not marked: {usual} °C"
     steps = [given(words, marked, "°C"), given("insulation used at", use, "°C")]
     table = f"table, {gauge_words(run.size_awg)} {run.metal}, {kelvin} °C"
-    return Worked(steps=(*steps, given(table, base_amps(run, kelvin), "A")))
+    each = base_amps(run, kelvin)
+    return Worked(steps=(*steps, given(table, each, "A"), *_in_parallel(run, each)))
 
 
 def usable(run: Run, amps: float, edition: Edition) -> Worked:

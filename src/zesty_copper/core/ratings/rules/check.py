@@ -3,7 +3,20 @@
 from collections.abc import Callable, Iterator
 
 from zesty_copper.core.ratings.inputs.sheet import Sheet
-from zesty_copper.core.ratings.rules import boxes, conductors, drop, equipment, joints, protection, supply
+from zesty_copper.core.ratings.rules import (
+    boxes,
+    conductors,
+    cords,
+    drop,
+    equipment,
+    faults_available,
+    joints,
+    motors,
+    paths,
+    protection,
+    small_wires,
+    supply,
+)
 from zesty_copper.core.ratings.rules.ampacity import with_rateable_runs
 from zesty_copper.core.ratings.rules.demand import as_supplied
 from zesty_copper.core.ratings.rules.finding import Finding, Status
@@ -16,6 +29,8 @@ RULES: tuple[Callable[[Sheet], Iterator[Finding]], ...] = (
     conductors.wet_insulation,
     conductors.grounding,
     conductors.colours,
+    paths.grounding_path,
+    paths.parallel_size,
     protection.device_over_conductor,
     protection.device_over_plate,
     protection.device_without_plate,
@@ -25,6 +40,13 @@ RULES: tuple[Callable[[Sheet], Iterator[Finding]], ...] = (
     protection.device_for_ac,
     protection.heat_subdivided,
     protection.load_on_device,
+    faults_available.interrupting,
+    faults_available.short_circuit_rating,
+    faults_available.fuse_delay,
+    motors.overload,
+    cords.cord_pattern,
+    cords.cord_share,
+    cords.cord_protection,
     equipment.plate_true,
     equipment.disconnect_rating,
     equipment.disconnect_locked,
@@ -34,6 +56,7 @@ RULES: tuple[Callable[[Sheet], Iterator[Finding]], ...] = (
     equipment.contactor_poles,
     equipment.contactor_coil,
     equipment.transformer,
+    equipment.transformer_primary,
     equipment.amps_over_plate,
     equipment.heat_amps,
     equipment.amps_unbalance,
@@ -49,6 +72,11 @@ RULES: tuple[Callable[[Sheet], Iterator[Finding]], ...] = (
     joints.splice_cover,
     joints.torque,
     joints.lost_section,
+    small_wires.lead_amps,
+    small_wires.lead_as_before,
+    small_wires.crimp_barrel,
+    small_wires.terminal_fits,
+    small_wires.lead_strands,
 )
 
 _ORDER = list(Status)

@@ -19,7 +19,7 @@ USUAL_POWER_FACTOR = 0.85
 """At which the code's own effective impedances are given (Chapter 9 Table 9)."""
 
 
-def ohm_per_kft(run: Run, *, heat: bool) -> tuple[Step, ...]:
+def ohm_per_kft(run: Run, *, heat: bool, power_factor: float = USUAL_POWER_FACTOR) -> tuple[Step, ...]:
     """Return resistance, or where a raceway is known and a motor draws the amps effective impedance [Ω/kft].
 
     The effective impedance at a power factor is R·cos + X·sin (Chapter 9 Table 9, note 2).
@@ -33,26 +33,32 @@ def ohm_per_kft(run: Run, *, heat: bool) -> tuple[Step, ...]:
     reactance = exactly("impedance", "X, steel" if run.raceway == "steel" else "X, plastic or aluminium", run.size_awg)
     if ohm is None or reactance is None:
         return ohm_per_kft(run, heat=True)
-    sine = math.sqrt(1 - USUAL_POWER_FACTOR**2)
-    value = ohm * USUAL_POWER_FACTOR + reactance * sine
+    value = ohm * power_factor + reactance * math.sqrt(1 - power_factor**2)
+    shown = number(power_factor)
     return (
         given(f"R, {size} {run.metal.words} in {run.raceway}", ohm, "Ω/kft"),
         given("X", reactance, "Ω/kft"),
         computed(
-            "effective impedance at a power factor of 0.85",
-            f"{number(ohm)} × 0.85 + {number(reactance)} × √(1 − 0.85 × 0.85)",
+            f"effective impedance at a power factor of {shown}",
+            f"{number(ohm)} × {shown} + {number(reactance)} × √(1 − {shown} × {shown})",
             value,
             "Ω/kft",
         ),
     )
 
 
-def lost_volts(run: Run, amps: Step, *, three_phase: bool, heat: bool) -> Worked | None:
+def lost_volts(
+    run: Run, amps: Step, *, three_phase: bool, heat: bool, power_factor: float = USUAL_POWER_FACTOR
+) -> Worked | None:
     """Return the volts a run loses between two legs [V]: twice a conductor's, or √3 times with three legs."""
     if run.length_m is None:
         return None
     feet = run.length_m * FEET_PER_METRE
-    steps = ohm_per_kft(run, heat=heat)
+    steps = ohm_per_kft(run, heat=heat, power_factor=power_factor)
+    if run.parallel > 1:
+        one = steps[-1].value
+        text = f"{number(one)} ÷ {run.parallel}"
+        steps = (*steps, computed(f"{run.parallel} in parallel", text, one / run.parallel, "Ω/kft"))
     per_kft = steps[-1].value
     factor, text = (math.sqrt(3), "√3") if three_phase else (2.0, "2")
     value = factor * amps.value * per_kft * feet / 1000
@@ -102,7 +108,9 @@ def _judged_drop(sheet: Sheet, runs: Sequence[Run], flow: tuple[str, Step], limi
     (words, amps), (what, about, most), nominal = flow, limit, sheet.nominal_volts or 1.0
     ruling = Ruling("drop", sheet.edition, f"{about} {words}")
     heat = sheet.plate.use is Use.HEAT
-    lost = [one for run in runs if (one := lost_volts(run, amps, three_phase=sheet.three_phase, heat=heat))]
+    own = sheet.plate.power_factor or USUAL_POWER_FACTOR
+    found = (lost_volts(run, amps, three_phase=sheet.three_phase, heat=heat, power_factor=own) for run in runs)
+    lost = [one for one in found if one is not None]
     unknown = [run.name for run in runs if run.length_m is None]
     steps = [step for one in lost for step in one.steps]
     total = sum(one.value for one in lost)

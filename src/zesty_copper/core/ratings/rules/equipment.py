@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 from zesty_copper.core.circuit.unbalance import MOST_AMPS_PERCENT
 from zesty_copper.core.ratings.formulas import transformer_load
 from zesty_copper.core.ratings.inputs.sheet import ContactorPlate, Disconnector, Plate, Sheet, Use
+from zesty_copper.core.ratings.inputs.tables import first_from
 from zesty_copper.core.ratings.rules.demand import CONTINUOUS, LEAST_DEVICE_AMPS, heat_of, is_compressor, load_amps
 from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling
 from zesty_copper.core.ratings.worked import Worked, asked_amps, computed, given, number
@@ -25,6 +26,8 @@ __all__ = [
     "heat_amps",
     "plate_true",
     "transformer",
+    "transformer_device_amps",
+    "transformer_primary",
 ]
 
 DISCONNECT_SHARE = 1.15
@@ -113,12 +116,33 @@ def disconnect_rating(sheet: Sheet) -> Iterator[Finding]:
             for words, lacks in (("its rating", one.amps is None), ("the equipment's amps", need is None))
             if lacks
         ]
+        if one.amps is not None and need is None and sheet.plate.mca_amps is not None:
+            yield _by_mca_alone(ruling, one.name, one.amps, sheet.plate.mca_amps)
+            continue
         if one.amps is None or need is None:
             yield ruling.wants(*missing)
             continue
         found = given(f"{one.name}, marked", one.amps, "A")
         words = asked_amps(one.amps, need)
         yield ruling.at_least(words, found, need)
+
+
+def _by_mca_alone(ruling: Ruling, name: str, amps: float, mca: float) -> Finding:
+    """Judge a disconnect by the MCA where no motor's amps are known.
+
+    With L the largest motor and O the others, MCA = 1.25·L + O, so that 1.15·(L + O) lies between 0.92·MCA, where O is
+    nothing, and 1.15·MCA, where L is.
+    """
+    most = computed("115 % of the MCA, whatever the motors are", f"1.15 × {number(mca)}", DISCONNECT_SHARE * mca, "A")
+    share = DISCONNECT_SHARE / CONTINUOUS
+    least = computed("92 % of it, if it is one motor alone", f"0.92 × {number(mca)}", share * mca, "A")
+    found = given(f"{name}, marked", amps, "A")
+    marked = given("MCA on the plate", mca, "A")
+    words = say("ratings.disconnect_by_mca", number=number(amps), least=least.value, most=most.value)
+    if least.value <= amps < most.value:
+        return ruling.wants("the motors’ amps").model_copy(update={"words": words})
+    limit = most if amps >= most.value else least
+    return ruling.at_least(words, found, Worked(steps=(marked, limit)))
 
 
 def _locked(plate: Plate) -> Worked | None:
@@ -247,6 +271,34 @@ def transformer(sheet: Sheet) -> Iterator[Finding]:
         words = say("ratings.coils_take_va_va", value=found.steps[-2].value, number=number(one.volt_amps))
         most = given("all of its plate", 100.0, "%")
         yield ruling.at_most(words, found, most)
+
+
+def transformer_primary(sheet: Sheet) -> Iterator[Finding]:
+    """Judge the device ahead of a control transformer's primary, by its own amps (NEC 450.3(B))."""
+    for one in sheet.transformers:
+        ruling = Ruling.on("transformer_primary", sheet, one)
+        if one.primary_device_amps is None or one.class_2:
+            continue  # a Class 2 transformer limits itself (NEC 725)
+        if one.primary_volts is None:
+            yield ruling.wants("its primary's volts")
+            continue
+        most = transformer_device_amps(one.volt_amps, one.primary_volts)
+        words = say(
+            "ratings.device_against_maximum", number=number(one.primary_device_amps), number_2=number(most.value)
+        )
+        yield ruling.at_most(words, given("device ahead", one.primary_device_amps, "A"), most)
+
+
+def transformer_device_amps(volt_amps: float, primary_volts: float) -> Worked:
+    """Return the largest device ahead of a transformer protected on its primary alone [A] (NEC 450.3(B))."""
+    amps = volt_amps / primary_volts
+    share = float(first_from("transformer_protection", amps, "share") or 125)
+    return Worked(
+        steps=(
+            computed("primary amps", f"{number(volt_amps)} ÷ {number(primary_volts)}", amps, "A"),
+            computed(f"{number(share)} %", f"{number(share / 100)} × {number(amps)}", share / 100 * amps, "A"),
+        )
+    )
 
 
 def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:

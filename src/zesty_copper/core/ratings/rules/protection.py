@@ -11,6 +11,7 @@ from zesty_copper.core.ratings.rules.demand import (
     device_most_amps,
     heat_of,
     is_compressor,
+    load_amps,
 )
 from zesty_copper.core.ratings.rules.finding import Finding, Ruling, Status, as_worked, unless_unread
 from zesty_copper.core.ratings.worked import Step, Worked, asked_amps, computed, given, number
@@ -36,7 +37,9 @@ NEXT_SIZE_UP_TO_AMPS = 800.0
 FIRST_SHARE, LAST_SHARE = 1.75, 2.25
 CONTINUOUS_SHARE = 0.8
 MOTOR_SHARE = {DeviceSort.BREAKER: 2.5, DeviceSort.FUSE: 1.75}
-"""Inverse-time breaker and time-delay fuse ahead of a motor (NEC Table 430.52, from memory)."""
+"""Inverse-time breaker and time-delay fuse ahead of a motor (NEC Table 430.52(C)(1), from memory)."""
+FAST_FUSE_SHARE = 3.0
+"""Fuse without time delay ahead of a motor (the same)."""
 
 
 def _ahead(sheet: Sheet) -> list[Device]:
@@ -104,8 +107,9 @@ def _most_ahead_of_motor(plate: Plate, device: Device) -> Worked:
 
     Article 430 takes the place of the small-conductor limits, as 440 does (NEC 240.4(G), 430.52(C)(1), Table 430.52).
     """
-    amps = sorted((motor.amps for motor in plate.motors), reverse=True)
-    share = MOTOR_SHARE[device.sort]
+    amps = sorted((motor.sizing_amps for motor in plate.motors), reverse=True)
+    fast = device.sort is DeviceSort.FUSE and device.time_delay is False
+    share = FAST_FUSE_SHARE if fast else MOTOR_SHARE[device.sort]
     text = " + ".join([f"{number(share)} × {number(amps[0])}", *map(number, amps[1:])])
     value = share * amps[0] + sum(amps[1:])
     steps = [computed(f"{number(100 * share)} % of the largest motor, the others as they are", text, value, "A")]
@@ -167,9 +171,11 @@ def device_without_plate(sheet: Sheet) -> Iterator[Finding]:
 def device_for_load(sheet: Sheet) -> Iterator[Finding]:
     """Judge whether the device may carry what lasts: 125 % of heat with its fan; a compressor's MCA."""
     plate = sheet.plate
-    need = circuit_amps(plate)
+    asked, load = circuit_amps(plate), load_amps(plate)
     for device in _ahead(sheet):
         ruling = Ruling.on("device_for_load", sheet, device)
+        # A device listed for all of its rating need not have the 125 % (NEC 210.20(A), exception).
+        need = load if device.full_rated and plate.mca_amps is None and heat_of(plate) is not None else asked
         if need is None:
             yield ruling.wants("the plate's MCA, or its amps")
             continue
@@ -190,12 +196,26 @@ def standard_size(sheet: Sheet) -> Iterator[Finding]:
 
 
 def device_sort(sheet: Sheet) -> Iterator[Finding]:
-    """Judge whether fuses are there where the plate asks for them."""
+    """Judge whether fuses are there where the plate asks for them, or a HACR breaker where that will do."""
+    if sheet.plate.fuse_or_hacr and not sheet.plate.fuses_only:
+        yield from _fuse_or_hacr(sheet)
     if not sheet.plate.fuses_only:
         return
     fits = any(device.sort is DeviceSort.FUSE for device in _ahead(sheet))
     words = say("ratings.fuses_are_ahead_plate") if fits else say("ratings.plate_asks_fuses_only")
     yield Ruling("device_sort", sheet.edition, "equipment").stated(words, is_met=fits)
+
+
+def _fuse_or_hacr(sheet: Sheet) -> Iterator[Finding]:
+    for device in _ahead(sheet):
+        ruling = Ruling.on("device_sort", sheet, device)
+        if device.sort is DeviceSort.FUSE:
+            yield ruling.stated(say("ratings.fuses_are_ahead_plate"), is_met=True)
+        elif device.for_ac is None:
+            yield ruling.wants("whether the breaker is marked HACR")
+        else:
+            words = say("ratings.marked_air_conditioning_equipment", what="" if device.for_ac else "not ")
+            yield ruling.stated(words, is_met=device.for_ac)
 
 
 def device_for_ac(sheet: Sheet) -> Iterator[Finding]:
