@@ -34,7 +34,7 @@ def open_new_call(page: Page, complaint: str, circuit: str = "Condenser, fused p
     expect(page.get_by_role("region", name="Verdict")).to_be_visible()
 
 
-def pick(page: Page, label: str, option: str, within: Locator | None = None) -> None:
+def pick(page: Page, label: str, option: str | re.Pattern[str], within: Locator | None = None) -> None:
     """Choose in a list of the component library."""
     (within or page).get_by_role("combobox", name=label).click()
     page.locator(".ant-select-dropdown:visible .ant-select-item-option", has_text=option).first.click()

@@ -9,6 +9,8 @@ from zesty_copper.core.ratings.bench.tools import BenchAnswer, bench, bench_tool
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of, sheets_with
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.ratings.rules.finding import Finding
+from zesty_copper.core.ratings.rules.plausible import PlateCheck, plausible
+from zesty_copper.core.ratings.rules.reminders import NotJudged, Reminder, not_judged, reminders
 from zesty_copper.core.ratings.sizing.sizes import Wanted, what_it_may_carry, what_matches, what_should_be_there
 from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.ratings.worked import number
@@ -30,6 +32,8 @@ class RatedSupply(Frozen):
     wanted: tuple[Wanted, ...]
     carries: tuple[Wanted, ...]
     matches: tuple[Wanted, ...]
+    plate_checks: tuple[PlateCheck, ...]
+    reminders: tuple[Reminder, ...]
 
 
 class KeptShown(Frozen):
@@ -49,6 +53,7 @@ class CallRatings(Frozen):
     supplies: tuple[RatedSupply, ...]
     treads: tuple[Tread, ...]
     kept: tuple[KeptShown, ...]
+    not_judged: tuple[NotJudged, ...]
 
 
 def _sheets(call: Call) -> dict[str, Sheet]:
@@ -91,11 +96,14 @@ def ratings_of(call: Call) -> CallRatings:
                 wanted=what_should_be_there(sheet),
                 carries=what_it_may_carry(sheet),
                 matches=what_matches(sheet),
+                plate_checks=plausible(sheet),
+                reminders=reminders(sheet.edition),
             )
             for source, sheet in _sheets(call).items()
         ),
         treads=staircase(call.circuit, call.readings),
         kept=tuple(_shown(kept) for kept in call.ratings.kept),
+        not_judged=not_judged(),
     )
 
 

@@ -1522,6 +1522,12 @@ export interface components {
             healthy_volts: number | null;
         };
         /**
+         * Barrel
+         * @description Color of a crimp terminal's sleeve, which tells the wire it is for.
+         * @enum {string}
+         */
+        Barrel: "red" | "blue" | "yellow";
+        /**
          * BenchAnswer
          * @description What comes out.
          */
@@ -1775,6 +1781,8 @@ export interface components {
             treads: components["schemas"]["Tread"][];
             /** Kept */
             kept: components["schemas"]["KeptShown"][];
+            /** Not Judged */
+            not_judged: components["schemas"]["NotJudged"][];
         };
         /**
          * CallRepair
@@ -2084,7 +2092,7 @@ export interface components {
         Conductor: {
             /**
              * Size Awg
-             * @description American Wire Gauge; 0, -1, -2, -3 stand for 1/0 to 4/0
+             * @description American Wire Gauge; 0 to -3 stand for 1/0 to 4/0, -4 to -8 for 250 to 500 kcmil
              */
             size_awg: number;
             /** @default copper */
@@ -2172,6 +2180,18 @@ export interface components {
              * @default []
              */
             coils_va: number[];
+            /** Primary Volts */
+            primary_volts?: number | null;
+            /**
+             * Primary Device Amps
+             * @description the fuse or breaker ahead of its primary
+             */
+            primary_device_amps?: number | null;
+            /**
+             * Class 2
+             * @description marked Class 2
+             */
+            class_2?: boolean | null;
         };
         /**
          * Copy
@@ -2193,6 +2213,40 @@ export interface components {
              * @default true
              */
             whole: boolean;
+        };
+        /**
+         * Cord
+         * @description The cord and plug of a unit that is plugged in.
+         */
+        Cord: {
+            /**
+             * Name
+             * @default cord and plug
+             */
+            name: string;
+            /** Part */
+            part?: string | null;
+            /**
+             * Plug
+             * @description its pattern, as 6-20
+             */
+            plug?: string | null;
+            /**
+             * Receptacle
+             * @description of the receptacle, as 6-20
+             */
+            receptacle?: string | null;
+            /**
+             * Alone
+             * @description nothing else is on the circuit
+             * @default true
+             */
+            alone: boolean;
+            /**
+             * Protected
+             * @description leakage or arc-fault protection in its cord (LCDI, AFCI)
+             */
+            protected?: boolean | null;
         };
         /**
          * Course
@@ -2373,6 +2427,22 @@ export interface components {
              * @default false
              */
             protects_elements: boolean;
+            /**
+             * Interrupting Ka
+             * @description interrupting rating, kiloamperes
+             */
+            interrupting_ka?: number | null;
+            /**
+             * Time Delay
+             * @description of a fuse: dual-element, or marked time-delay
+             */
+            time_delay?: boolean | null;
+            /**
+             * Full Rated
+             * @description listed to carry 100 % of its rating for hours
+             * @default false
+             */
+            full_rated: boolean;
         };
         /**
          * DeviceSort
@@ -3604,6 +3674,12 @@ export interface components {
          */
         MeterMode: "hi_z" | "lo_z" | "ohm" | "insulation";
         /**
+         * Method
+         * @description How conductors are run, as far as it decides what may be the grounding path.
+         * @enum {string}
+         */
+        Method: "metal conduit or EMT" | "flexible metal conduit" | "liquidtight flexible metal conduit" | "plastic conduit or liquidtight nonmetallic" | "MC cable" | "cable with its own ground";
+        /**
          * Mode
          * @description What the equipment does while its air is read.
          * @enum {string}
@@ -3657,6 +3733,28 @@ export interface components {
             amps: number;
             /** Locked Amps */
             locked_amps?: number | null;
+            /**
+             * Hp
+             * @description horsepower, of a motor that is no compressor
+             */
+            hp?: number | null;
+            /**
+             * @description in cooling alone, in heating alone, or whenever
+             * @default always
+             */
+            runs: components["schemas"]["Runs"];
+            /**
+             * Overload Amps
+             * @description at which its overload is set or marked
+             */
+            overload_amps?: number | null;
+            /** Service Factor */
+            service_factor?: number | null;
+            /**
+             * Table Amps
+             * @description by the code's table, once its supply is known
+             */
+            table_amps?: number | null;
         };
         /**
          * Move
@@ -3920,6 +4018,16 @@ export interface components {
             predictions: components["schemas"]["Predicted"][];
             /** Caution */
             caution: string;
+        };
+        /**
+         * NotJudged
+         * @description Something that no rule here covers.
+         */
+        NotJudged: {
+            /** What */
+            what: string;
+            /** Clause */
+            clause: string;
         };
         /**
          * OldHeater
@@ -4246,6 +4354,63 @@ export interface components {
              * @default false
              */
             fuses_only: boolean;
+            /**
+             * Fuse Or Hacr
+             * @description the plate asks for fuses or a HACR breaker
+             * @default false
+             */
+            fuse_or_hacr: boolean;
+            /**
+             * Never Together
+             * @description cooling and electric heat never run at the same time
+             * @default false
+             */
+            never_together: boolean;
+            /**
+             * At Volts
+             * @description what is marked at each voltage
+             * @default []
+             */
+            at_volts: components["schemas"]["PlateColumn"][];
+            /**
+             * Sccr Ka
+             * @description short-circuit current rating, kiloamperes
+             */
+            sccr_ka?: number | null;
+            /**
+             * Power Factor
+             * @description of the whole load
+             */
+            power_factor?: number | null;
+        };
+        /**
+         * PlateCheck
+         * @description Some fields that belong together, and whether they can.
+         */
+        PlateCheck: {
+            /**
+             * Fields
+             * @description as they are called on the plate
+             */
+            fields: string[];
+            /** Fits */
+            fits: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PlateColumn
+         * @description What a plate with several voltages says at one of them.
+         */
+        PlateColumn: {
+            /** Volts */
+            volts: number;
+            /** Mca Amps */
+            mca_amps?: number | null;
+            /** Mocp Amps */
+            mocp_amps?: number | null;
+            /** Heat Kw */
+            heat_kw?: number | null;
         };
         /**
          * PointShown
@@ -4540,6 +4705,10 @@ export interface components {
             carries: components["schemas"]["Wanted"][];
             /** Matches */
             matches: components["schemas"]["Wanted"][];
+            /** Plate Checks */
+            plate_checks: components["schemas"]["PlateCheck"][];
+            /** Reminders */
+            reminders: components["schemas"]["Reminder"][];
         };
         /**
          * Reading
@@ -4579,6 +4748,18 @@ export interface components {
          * @enum {string}
          */
         Relation: "at_least" | "at_most";
+        /**
+         * Reminder
+         * @description Something that the code asks around the equipment.
+         */
+        Reminder: {
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Clause */
+            clause: string;
+        };
         /**
          * Remove
          * @description Take a part out; what hung on it hangs on the part ahead of it, or goes with it.
@@ -4745,7 +4926,7 @@ export interface components {
             part?: string | null;
             /**
              * Size Awg
-             * @description AWG, as 10, “#10” or “4/0”; 0, -1, -2, -3 stand for 1/0 to 4/0
+             * @description AWG, as 10, “#10” or “4/0”; 0 to -3 stand for 1/0 to 4/0, -4 to -8 for 250 to 500 kcmil
              */
             size_awg: number;
             /** @default copper */
@@ -4803,6 +4984,29 @@ export interface components {
              * @description outdoors or below ground
              */
             wet?: boolean | null;
+            /** @description what it runs in, as a grounding path */
+            method?: components["schemas"]["Method"] | null;
+            /**
+             * Flexible M
+             * @description of flexible conduit altogether, metre
+             */
+            flexible_m?: number | null;
+            /**
+             * Trade Size In
+             * @description of the flexible conduit, inch
+             */
+            trade_size_in?: number | null;
+            /**
+             * Moves
+             * @description it has to bend or shake after it is installed
+             */
+            moves?: boolean | null;
+            /**
+             * Parallel
+             * @description conductors alike for each leg
+             * @default 1
+             */
+            parallel: number;
             /**
              * Hot Colours
              * @description of the ungrounded conductors
@@ -4822,6 +5026,12 @@ export interface components {
              */
             in_cable: boolean;
         };
+        /**
+         * Runs
+         * @description When a motor runs.
+         * @enum {string}
+         */
+        Runs: "always" | "cooling" | "heating";
         /**
          * Sag
          * @description How far a voltage falls for each ampere of the load.
@@ -4935,9 +5145,17 @@ export interface components {
              */
             high_leg: boolean;
             /**
+             * Available Ka
+             * @description fault current that is available there
+             */
+            available_ka?: number | null;
+            /**
              * @default {
              *       "motors": [],
-             *       "fuses_only": false
+             *       "fuses_only": false,
+             *       "fuse_or_hacr": false,
+             *       "never_together": false,
+             *       "at_volts": []
              *     }
              */
             plate: components["schemas"]["Plate"];
@@ -4981,6 +5199,16 @@ export interface components {
              * @default []
              */
             pull_boxes: components["schemas"]["PullBox"][];
+            /**
+             * Cords
+             * @default []
+             */
+            cords: components["schemas"]["Cord"][];
+            /**
+             * Small Wires
+             * @default []
+             */
+            small_wires: components["schemas"]["SmallWire"][];
             /**
              * @default {
              *       "volts": [],
@@ -5190,6 +5418,70 @@ export interface components {
             /** Change Uncertainty Percent */
             change_uncertainty_percent: number;
             drift: components["schemas"]["Drift"];
+        };
+        /**
+         * SmallWire
+         * @description A lead inside equipment, to be replaced or mended.
+         */
+        SmallWire: {
+            /** Name */
+            name: string;
+            /**
+             * Size Awg
+             * @description AWG, as 10, “#10” or “4/0”; 0 to -3 stand for 1/0 to 4/0, -4 to -8 for 250 to 500 kcmil
+             */
+            size_awg: number;
+            /**
+             * Amps
+             * @description that it carries
+             */
+            amps?: number | null;
+            /**
+             * Jacket C
+             * @description temperature on its jacket, °C
+             */
+            jacket_c?: number | null;
+            /**
+             * Was Awg
+             * @description of the lead that was there
+             */
+            was_awg?: number | null;
+            /**
+             * Was Jacket C
+             * @description on the jacket that was there, °C
+             */
+            was_jacket_c?: number | null;
+            /** @description of its crimp terminal */
+            barrel?: components["schemas"]["Barrel"] | null;
+            /**
+             * Tab In
+             * @description width of the tab that it is pushed on, inch
+             */
+            tab_in?: number | null;
+            /**
+             * Spade In
+             * @description width that its spade is made for, inch
+             */
+            spade_in?: number | null;
+            /**
+             * Stud
+             * @description screw or stud, as 8 or 1/4
+             */
+            stud?: string | null;
+            /**
+             * Ring
+             * @description hole of its ring or fork, as 8 or 1/4
+             */
+            ring?: string | null;
+            /**
+             * Fork Trimmed
+             * @description its fork or ring was cut to fit
+             */
+            fork_trimmed?: boolean | null;
+            /** Strands */
+            strands?: number | null;
+            /** Strands Left */
+            strands_left?: number | null;
         };
         /**
          * SpaceShown
@@ -5579,7 +5871,8 @@ export interface components {
          * Table
          * @description One published table.
          *
-         *     Its rows are as printed, a gauge of 1/0 to 4/0 written as 0 to -3, and a dash where the table is empty.
+         *     Its rows are as printed, a gauge of 1/0 to 4/0 written as 0 to -3, 250 to 500 kcmil as -4 to -8, and a dash where
+         *     the table is empty.
          */
         Table: {
             /** Key */
@@ -6201,7 +6494,7 @@ export interface components {
         Wires: {
             /**
              * Size Awg
-             * @description AWG, as 10, “#10” or “4/0”; 0, -1, -2, -3 stand for 1/0 to 4/0
+             * @description AWG, as 10, “#10” or “4/0”; 0 to -3 stand for 1/0 to 4/0, -4 to -8 for 250 to 500 kcmil
              */
             size_awg: number;
             /** Count */
@@ -6378,6 +6671,7 @@ export type Airflow = components['schemas']['Airflow'];
 export type Around = components['schemas']['Around'];
 export type Ask = components['schemas']['Ask'];
 export type AskedVolts = components['schemas']['AskedVolts'];
+export type Barrel = components['schemas']['Barrel'];
 export type BenchAnswer = components['schemas']['BenchAnswer'];
 export type BenchField = components['schemas']['BenchField'];
 export type BenchTool = components['schemas']['BenchTool'];
@@ -6412,6 +6706,7 @@ export type Contradiction = components['schemas']['Contradiction'];
 export type Control = components['schemas']['Control'];
 export type ControlTransformer = components['schemas']['ControlTransformer'];
 export type Copy = components['schemas']['Copy'];
+export type Cord = components['schemas']['Cord'];
 export type Course = components['schemas']['Course'];
 export type CourseStep = components['schemas']['CourseStep'];
 export type Cover = components['schemas']['Cover'];
@@ -6488,6 +6783,7 @@ export type Measured = components['schemas']['Measured'];
 export type Measurement = components['schemas']['Measurement'];
 export type Metal = components['schemas']['Metal'];
 export type MeterMode = components['schemas']['MeterMode'];
+export type Method = components['schemas']['Method'];
 export type Mode = components['schemas']['Mode'];
 export type Moment = components['schemas']['Moment'];
 export type Motor = components['schemas']['Motor'];
@@ -6503,6 +6799,7 @@ export type NewFileTest = components['schemas']['NewFileTest'];
 export type NewLink = components['schemas']['NewLink'];
 export type NewPassword = components['schemas']['NewPassword'];
 export type NextTest = components['schemas']['NextTest'];
+export type NotJudged = components['schemas']['NotJudged'];
 export type OldHeater = components['schemas']['OldHeater'];
 export type Order = components['schemas']['Order'];
 export type Outcome = components['schemas']['Outcome'];
@@ -6514,6 +6811,8 @@ export type Person = components['schemas']['Person'];
 export type PhotoList = components['schemas']['PhotoList'];
 export type PhotoShown = components['schemas']['PhotoShown'];
 export type Plate = components['schemas']['Plate'];
+export type PlateCheck = components['schemas']['PlateCheck'];
+export type PlateColumn = components['schemas']['PlateColumn'];
 export type PointShown = components['schemas']['PointShown'];
 export type PointStanding = components['schemas']['PointStanding'];
 export type Predicted = components['schemas']['Predicted'];
@@ -6534,12 +6833,14 @@ export type RatedSupply = components['schemas']['RatedSupply'];
 export type Reading = components['schemas']['Reading'];
 export type ReadyMade = components['schemas']['ReadyMade'];
 export type Relation = components['schemas']['Relation'];
+export type Reminder = components['schemas']['Reminder'];
 export type Remove = components['schemas']['Remove'];
 export type RepairItem = components['schemas']['RepairItem'];
 export type RepairNotes = components['schemas']['RepairNotes'];
 export type RepairPlan = components['schemas']['RepairPlan'];
 export type Result = components['schemas']['Result'];
 export type Run = components['schemas']['Run'];
+export type Runs = components['schemas']['Runs'];
 export type Sag = components['schemas']['Sag'];
 export type Scope = components['schemas']['Scope'];
 export type SeenLevel = components['schemas']['SeenLevel'];
@@ -6557,6 +6858,7 @@ export type SitePage = components['schemas']['SitePage'];
 export type SiteSummary = components['schemas']['SiteSummary'];
 export type Slip = components['schemas']['Slip'];
 export type Slope = components['schemas']['Slope'];
+export type SmallWire = components['schemas']['SmallWire'];
 export type SpaceShown = components['schemas']['SpaceShown'];
 export type Stage = components['schemas']['Stage'];
 export type Stamp = components['schemas']['Stamp'];

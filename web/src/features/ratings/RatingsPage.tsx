@@ -42,6 +42,7 @@ function Shown({ data }: { data: CallRatings }) {
         <Supply key={supply.source} data={data} supply={supply} />
       ))}
       <Staircase circuit={data.circuit} treads={data.treads} />
+      <Beside title="Not judged here" list={data.not_judged.map((one) => ({ head: '', words: one.what, clause: one.clause }))} />
       <KeptSums callId={data.call.id} kept={data.kept} />
       <p className="quiet">Not a certificate. The nameplate, the maker’s instructions and the local code come first; the authority having jurisdiction decides.</p>
     </>
@@ -68,6 +69,27 @@ function Supply({ data, supply }: { data: CallRatings; supply: RatedSupply }) {
       <WantedList title="What should be there" list={supply.wanted} empty="Fill in the plate, or its amps, below “What is known”." />
       <WantedList title="What this circuit may carry" list={supply.carries} empty="Fill in wires and breaker." />
       <WantedList title="What a replacement must match" list={supply.matches} empty="Nothing to replace is known." />
+      <Beside title="Look at these too" list={supply.reminders.map((one) => ({ head: one.title, words: one.words, clause: one.clause }))} />
     </section>
+  )
+}
+
+/** What stands beside the rules: reminders, and what no rule covers; each with its clause. */
+function Beside({ title, list }: { title: string; list: readonly { head: string; words: string; clause: string }[] }) {
+  if (list.length === 0) return null
+  return (
+    <details className="standing">
+      <summary>
+        {title} <span className="num">{list.length}</span>
+      </summary>
+      <ul className="beside-rules">
+        {list.map((one) => (
+          <li key={one.words}>
+            {one.head ? <b>{one.head}: </b> : null}
+            {one.words} <span className="quiet">{one.clause}</span>
+          </li>
+        ))}
+      </ul>
+    </details>
   )
 }

@@ -235,6 +235,7 @@ def _transformers(circuit: Circuit, start: Part) -> list[ControlTransformer]:
             name=part.name,
             part=part.id,
             volt_amps=part.winding.volt_amps,
+            primary_volts=part.winding.primary_volts,
             coils_va=tuple(
                 max(round(one.load.rated_volts * one.load.rated_amps, 1), LEAST_VA)
                 for one in circuit.parts
