@@ -128,8 +128,10 @@ def test_stages_are_held_against_what_was_seen() -> None:
         ("Sequencer 1 out", 349, "met"),
         ("Blower relay out", 405, "met"),
     ]
-    short = run(one_circuit, clamp="branch", seen=[{"at_s": at, "amps": amps} for at, amps in seen[:3]])
+    noted = [*seen[:3], (200, 23)]
+    short = run(one_circuit, clamp="branch", seen=[{"at_s": at, "amps": amps} for at, amps in noted])
     assert short.stages[2].status == "not_met", "the second bank never came"
+    assert short.stages[3].status == "cannot_tell", "nobody noted what came after"
 
 
 def test_a_jumper_that_feeds_back_is_told_in_time() -> None:

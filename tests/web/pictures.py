@@ -1,5 +1,6 @@
 """Take the pictures in docs/screenshots anew: `python -m tests.web.pictures ADDRESS`, of a demo that was just begun."""
 
+import re
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -8,7 +9,7 @@ from playwright.sync_api import Browser, Page, ViewportSize, sync_playwright
 from tests.client import LEAD
 from tests.conftest import CHECKOUT
 from tests.web.conftest import CHROMIUM, DESK, FLAGS, PHONE
-from tests.web.doing import be, pick, stage
+from tests.web.doing import be, open_new_call, pick, stage
 
 SETTLED_MS = 1500
 CALLS = {
@@ -36,8 +37,6 @@ def take(browser: Browser, address: str) -> None:
         page.get_by_role("button", name=LEAD).wait_for()
     with at("/", DESK, "calls-desk") as page:
         page.locator(".call-row").first.wait_for()
-    with at("/people", DESK, "people-desk") as page:
-        page.locator(".people li").first.wait_for()
     for size, name in ((DESK, "desk"), (PHONE, "phone")):
         with at(f"/calls/{CALLS['workbench']}", size, f"workbench-{name}") as page:
             page.get_by_role("region", name="Next test").wait_for()
@@ -46,12 +45,8 @@ def take(browser: Browser, address: str) -> None:
         page.locator(".picture-button").first.click()
         page.locator(".number-field").first.wait_for()
         page.keyboard.type("243")
-    with at(f"/calls/{CALLS['workbench']}/call", DESK, "call-desk") as page:
-        page.get_by_label("Complaint").wait_for()
-    with at("/equipment", PHONE, "equipment-phone") as page:
-        page.locator(".site-list li").first.wait_for()
     with at(f"/calls/{CALLS['workbench']}/circuit", DESK, "circuit-desk") as page:
-        page.get_by_role("button", name="Whip").click()
+        page.get_by_role("button", name=re.compile("^L1 L2 whip")).click()
     with at(f"/calls/{CALLS['workbench']}/ratings", DESK, "ratings-desk") as page:
         page.locator(".rated-part").first.wait_for()
     with at(f"/calls/{CALLS['workbench']}/repair", DESK, "repair-desk") as page:
@@ -96,6 +91,44 @@ def take(browser: Browser, address: str) -> None:
         page.locator(".toggle-unit").get_by_text("partly").last.click()
         page.get_by_role("button", name="Note it").click()
         page.get_by_text("seems to have a second supply").wait_for()
+        page.evaluate("window.scrollTo(0, 0)")
+    with at(f"/calls/{CALLS['two-supplies']}", DESK, "panel-desk") as page:
+        stage(page, "Call")
+        page.get_by_role("link", name="Which breaker?").click()
+        page.get_by_role("link", name="Panel map and labels").click()
+        form = page.get_by_role("form", name="New panel")
+        pick(page, "Spaces", "12 spaces", form)
+        form.get_by_role("button", name="Draw the panel").click()
+        for space, breaker, sits, amps in (
+            (2, "Breaker 4", "two poles: this space and the one below", "35"),
+            (5, "Breaker 10", "both halves", "15"),
+            (1, "not listed", "one pole, the whole", "20"),
+        ):
+            page.get_by_role("button", name=re.compile(f"^Space {space},")).click()
+            place = page.get_by_role("form", name=f"Space {space}")
+            pick(page, "Which breaker", breaker, place)
+            pick(page, "How it sits", sits, place)
+            place.get_by_label("On its handle").fill(amps)
+            place.get_by_role("button", name="Put it there").click()
+            page.get_by_role("button", name=re.compile(f"^Space {space}, L.: .*{amps} A")).wait_for()
+        page.evaluate("window.scrollTo(0, 0)")
+    with at("/", DESK, "timing-desk") as page:
+        open_new_call(page, "Weak heat", "Electric furnace, 15 kW")
+        stage(page, "Call")
+        page.get_by_role("link", name="In time").click()
+        page.get_by_label("Blower in heating").fill("500")
+        page.get_by_label("Seconds and amps, a pair a line").fill("0 0\n1 2.8\n24 22.6\n400 22.6")
+        page.get_by_text("not seen").first.wait_for()
+        page.evaluate("window.scrollTo(0, 0)")
+    with at("/", PHONE, "heater-phone") as page:
+        open_new_call(page, "Burnt element", "Air handler with 10 kW heat")
+        stage(page, "Repair")
+        page.get_by_role("link", name="Replace a heater").click()
+        for label, value in (("One element, cold", "11.52"), ("Elements alike", "2"), ("Rise limit", "50")):
+            page.get_by_label(label).fill(value)
+        for label, value in (("Kit size", "10"), ("Kit, rated volts", "240"), ("Blower in heating", "500")):
+            page.get_by_label(label).fill(value)
+        page.get_by_text("632 cfm at least").wait_for()
         page.evaluate("window.scrollTo(0, 0)")
 
 

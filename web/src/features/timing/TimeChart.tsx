@@ -23,7 +23,7 @@ export function TimeChart({ circuit, told, leg, seen, until }: Props) {
   const most = Math.max(1, ...amps.map((one) => one.amps), ...seen.map((one) => one.amps))
   const y = (value: number) => top + AMPS_HEIGHT - 16 - ((AMPS_HEIGHT - 26) * value) / most
   const stair = (list: readonly { from: number; to: number; amps: number }[]) => list.map((one) => `${x(one.from)},${y(one.amps)} ${x(one.to)},${y(one.amps)}`).join(' ')
-  const noted = seen.map((one, i) => ({ from: one.at_s, to: seen[i + 1]?.at_s ?? until, amps: one.amps }))
+  const noted = seen.map((one, i) => ({ from: one.at_s, to: seen[i + 1]?.at_s ?? one.at_s, amps: one.amps }))
   const every = until > 400 ? 120 : until > 150 ? 60 : 15
   return (
     <svg className="time-chart" viewBox={`0 0 ${width} ${top + AMPS_HEIGHT}`} role="img" aria-label="What runs when, and the amps it makes">

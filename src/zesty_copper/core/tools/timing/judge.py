@@ -57,11 +57,13 @@ def staged(due: Sequence[tuple[str, float, Span]], seen: Sequence[SeenLevel]) ->
         if seen:
             like = [(at, step) for at, step in steps if abs(step - amps) <= max(1.0, STEP_SHARE * abs(amps))]
             nearest = min(like, key=lambda one: _outside(one[0], span), default=None)
-            status = Status.NOT_MET
             if nearest is not None:
                 steps.remove(nearest)
                 seen_s = nearest[0]
                 status = Status.MET if _outside(seen_s, span) <= HAND_S else Status.ADVICE
+            elif span.latest_s <= seen[-1].at_s:
+                # What is due after the last number that was noted stays open.
+                status = Status.NOT_MET
         yield TimedStage(
             words=words,
             amps=round(amps, 1),
