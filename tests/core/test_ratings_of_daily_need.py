@@ -10,6 +10,7 @@ from zesty_copper.core.ratings.inputs.sheet import (
     Device,
     DeviceSort,
     Disconnector,
+    Measured,
     Method,
     Motor,
     Plate,
@@ -134,6 +135,10 @@ DAILY = [
     Case("overload 8.1 A: 1.15 × 7 = 8.05", turning(1, 20, overload_amps=8.1), "overload", NOT_MET, 8.1, 8.05, surprising=True),
     Case("service factor 1.15: 1.25 × 7 = 8.75", turning(1, 20, overload_amps=8.7, service_factor=1.15), "overload", MET, 8.7, 8.75),
     Case("service factor 1.0: 8.05 again", turning(1, 20, overload_amps=8.7, service_factor=1.0), "overload", NOT_MET, 8.7, 8.05),
+    # By its own plate's 7 A it draws too much at 7.5, though the table says 8.
+    Case("7.5 A in a motor of 7 A by its plate", turning(1, 20).model_copy(update={"measured": Measured(amps=(7.5,))}), "amps_over_plate", NOT_MET, 7.5, 7, surprising=True),
+    # In heating alone 41.67 + 4 = 45.67 A are due, whatever cooling would draw.
+    Case("never together: 45 A while it heats", apart(60).model_copy(update={"measured": Measured(volts=(240,), amps=(45,))}), "heat_amps", MET, 45, 0.9 * (10000 / 240 + 4)),
     # 110.9, 110.10: what is available against what is marked.
     Case("10 kA breaker, 14 kA available", available(available_ka=14), "interrupting", NOT_MET, 10, 14),
     Case("10 kA breaker, 9 kA available", available(available_ka=9), "interrupting", MET, 10, 9),

@@ -3083,7 +3083,7 @@ export interface components {
          * @description Type marked on the conductor or cable.
          * @enum {string}
          */
-        Insulation: "TW" | "UF-B" | "NM-B" | "THW" | "THWN" | "RHW" | "THHN" | "THWN-2" | "XHHW-2" | "RHW-2" | "USE-2" | "FEP" | "SIS";
+        Insulation: "TW" | "UF-B" | "NM-B" | "THW" | "THWN" | "RHW" | "THHN" | "THWN-2" | "XHHW" | "XHHW-2" | "SE" | "RHW-2" | "USE-2" | "FEP" | "SIS";
         /**
          * Invited
          * @description Whose link it is.

@@ -10,6 +10,9 @@ import type { Circuit, PartKind, Strip, Workbench } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
+import { atRest } from '../workbench/setup'
+import { StripView } from '../workbench/StripView'
+import { useWide } from '../workbench/useWide'
 import { PartRow } from './PartRow'
 import type { Edit } from './parts'
 
@@ -32,6 +35,7 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
   const [history, setHistory] = useState<Draft[]>([{ circuit: data.circuit, strip: data.strip }])
   const [seen, setSeen] = useState(data.versions.circuit)
   const [openRow, setOpenRow] = useState<string | null>(null)
+  const wide = useWide()
   const navigate = useNavigate()
   const client = useQueryClient()
   const draft = history.at(-1) ?? data
@@ -96,6 +100,13 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
           })}
         </section>
       ))}
+      <details className="standing drawn-strip" open={wide}>
+        <summary>The strip as it is now</summary>
+        {/* To look at: points are touched on the call's own strip. */}
+        <div inert>
+          <StripView circuit={draft.circuit} strip={draft.strip} setup={atRest} suspects={[]} states={[]} panelShut={false} looks={[]} room={wide ? 240 : 186} dispatch={() => undefined} />
+        </div>
+      </details>
       <AddSupply busy={change.isPending} add={(system) => change.mutate({ do: 'add_supply', system })} />
       <div className="circuit-keep">
         <Link className="plain-button" to={`/calls/${data.call.id}`}>

@@ -14,10 +14,12 @@ export const GLOSSARY: readonly (readonly [string, string])[] = [
   ['Next test', 'The reading or look that tells most for the time it takes.'],
   ['Sag per ampere', 'Volts lost at the unit for each ampere that comes on: ohms of everything ahead of it. Wire and good joints explain a little of it; a poor joint makes the rest.'],
   ['Same leg', 'Both hots landed on one side of a split-phase supply: each reads 120 V to ground, 0 V to each other.'],
+  ['Sequencer', 'A relay that a small heater warms: its contact follows some tens of seconds late, on and off, so that banks of heat come one after the other.'],
   ['Single-phasing', 'A three-phase motor left on two legs: it hums, draws too much and burns.'],
   ['State', 'Which switches were open and whether the unit was calling. Readings of two states are never compared without saying so.'],
   ['Stop card', 'Going on is dangerous to people or ruins equipment: what it says comes before any other test.'],
   ['Strip', 'The circuit drawn from the source down, a lane for each conductor, a dot for each point a probe can touch.'],
+  ['Tandem breaker', 'Two breakers in one space of the panel. Both halves are on one leg: there are no 240 V between them.'],
   ['Temperature rise', 'Supply air less return air across the heat.'],
   ['Voltage unbalance', 'How far the worst of three leg-to-leg voltages is from their average, as a percentage of it.'],
 ]

@@ -6,7 +6,7 @@ export type Sheet = RatedSupply['sheet']
 const GAUGES = [14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3, -4, -5, -6, -7, -8]
 export const SIZES = GAUGES.map((size) => [size, gauge(size)] as const)
 
-const TYPES = ['TW', 'UF-B', 'NM-B', 'THW', 'THWN', 'RHW', 'THHN', 'THWN-2', 'XHHW-2', 'RHW-2', 'USE-2', 'FEP', 'SIS'] as const
+const TYPES = ['TW', 'UF-B', 'NM-B', 'THW', 'THWN', 'RHW', 'THHN', 'THWN-2', 'XHHW', 'XHHW-2', 'SE', 'RHW-2', 'USE-2', 'FEP', 'SIS'] as const
 export const INSULATIONS = TYPES.map((one) => [one, one] as const)
 
 /** The list with one of its things changed. */

@@ -13,9 +13,11 @@ __all__ = [
     "circuit_amps",
     "device_most_amps",
     "heat_of",
+    "heating_amps",
     "is_compressor",
     "least_of_motors",
     "load_amps",
+    "marked_amps",
     "most_of_motors",
     "motor_table_amps",
 ]
@@ -138,6 +140,17 @@ def _largest(found: Iterable[Worked | None]) -> Worked | None:
 def load_amps(plate: Plate) -> Worked | None:
     """Return the amps that motors and heat draw together [A]; None where neither is known."""
     return _largest(_load_amps(one) for one in _scenarios(plate))
+
+
+def heating_amps(plate: Plate) -> Worked | None:
+    """Return the amps while it heats [A]: of what never runs together, heat and what runs with it."""
+    return _load_amps(_scenarios(plate)[-1])
+
+
+def marked_amps(plate: Plate) -> Worked | None:
+    """Return the amps of motors and heat by their own plates [A], whatever a table says of their horsepower."""
+    motors = tuple(motor.model_copy(update={"table_amps": None}) for motor in plate.motors)
+    return load_amps(plate.model_copy(update={"motors": motors}))
 
 
 def _load_amps(plate: Plate) -> Worked | None:

@@ -6,7 +6,15 @@ from zesty_copper.core.circuit.unbalance import MOST_AMPS_PERCENT
 from zesty_copper.core.ratings.formulas import transformer_load
 from zesty_copper.core.ratings.inputs.sheet import ContactorPlate, Disconnector, Plate, Sheet, Use
 from zesty_copper.core.ratings.inputs.tables import first_from
-from zesty_copper.core.ratings.rules.demand import CONTINUOUS, LEAST_DEVICE_AMPS, heat_of, is_compressor, load_amps
+from zesty_copper.core.ratings.rules.demand import (
+    CONTINUOUS,
+    LEAST_DEVICE_AMPS,
+    heat_of,
+    heating_amps,
+    is_compressor,
+    load_amps,
+    marked_amps,
+)
 from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling
 from zesty_copper.core.ratings.worked import Worked, asked_amps, computed, given, number
 from zesty_copper.core.ratings.worked import share as share_words
@@ -303,7 +311,7 @@ def transformer_device_amps(volt_amps: float, primary_volts: float) -> Worked:
 
 def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
     """Judge the most of any leg against what the plate says flows."""
-    load = load_amps(sheet.plate)
+    load = marked_amps(sheet.plate)
     if not sheet.measured.amps or load is None:
         return
     amps = max(sheet.measured.amps)
@@ -328,7 +336,7 @@ def heat_amps(sheet: Sheet) -> Iterator[Finding]:
     """Judge measured amps of heat against its plate's at the volts measured, within a tenth."""
     ruling = Ruling("heat_amps", sheet.edition, "heat")
     plate, measured = sheet.plate, sheet.measured
-    load = load_amps(plate) if heat_of(plate) is not None else None
+    load = heating_amps(plate) if heat_of(plate) is not None else None
     if plate.use is not Use.HEAT or load is None or not measured.amps:
         return
     if not measured.volts or plate.least_volts is None:

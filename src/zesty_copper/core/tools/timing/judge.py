@@ -124,16 +124,19 @@ def never_lets_go(
     Parameters
     ----------
     held, was_held
-        Share of its volts on the coil of each contact that is in at the end: as changed, and as the circuit is drawn.
+        Share of its volts on the coil of each contact that is in at the end: as changed, and as the circuit is drawn
+        with nothing wrong, where what is still called stays in by right.
     """
     for switch, share in held.items():
+        if switch in was_held:
+            continue
         coil = next(one.coil for one in circuit.switches if one.id == switch) or ""
         load = circuit.part(coil).load
         volts = share * (load.rated_volts if load else 24.0)
         words = say("tools.fed_back_in_time", name=names[switch], volts=volts, coil=circuit.part(coil).name)
         yield TimingFinding(
             label=say("tools.still_in", name=names[switch]),
-            status=Status.ADVICE if switch in was_held else Status.NOT_MET,
+            status=Status.NOT_MET,
             words=words,
         )
 

@@ -33,6 +33,7 @@ def timed(circuit: Circuit, asked: TimingAsked) -> Timed:
     _check(circuit, asked)
     compiled = compile_circuit(circuit)
     changed, sample = changed_by(compiled, row_of(compiled, asked.suspect), asked.moves), middle_sample(compiled)
+    as_drawn = changed_by(compiled, compiled.healthy, ())
     stands = Stands(changed, 1, sample)
     runs = {pace: followed(stands, asked.steps, asked.until_s, pace) for pace in Pace}
     nominal = runs[Pace.NOMINAL]
@@ -48,7 +49,7 @@ def timed(circuit: Circuit, asked: TimingAsked) -> Timed:
         stages=tuple(staged(due, asked.seen)),
         findings=(
             *_heat(circuit, asked, moments, clicks),
-            *_held(circuit, asked, stands, nominal, names, Stands(changed, 0, sample)),
+            *_held(circuit, asked, stands, nominal, names, Stands(as_drawn, 0, sample)),
         ),
         chatters=nominal.chatters,
     )
