@@ -452,7 +452,7 @@ def test_two_windows_show_each_others_changes_and_neither_overwrites_the_other(p
     page.get_by_role("link", name="Change the circuit").click()
     call = page.url.split("/calls/")[1].split("/")[0]
     theirs = page.request.get(f"/api/calls/{call}").json()["circuit"] | {"name": "Theirs"}
-    pick_part = page.get_by_role("button", name="whip", exact=False)
+    pick_part = page.get_by_role("button", name=re.compile("^L1 L2 whip"))
     pick_part.click()
     page.get_by_label("Length, one way").fill("40")
     page.get_by_role("button", name="Change", exact=True).click()

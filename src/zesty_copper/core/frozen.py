@@ -1,11 +1,21 @@
 """The base of every value that the core speaks of."""
 
 from collections.abc import Mapping
-from typing import Any, Self
+from typing import Annotated, Any, Self
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, BeforeValidator, ConfigDict
 
-__all__ = ["Frozen"]
+__all__ = ["Figure", "Frozen"]
+
+
+def _no_truth(value: object) -> object:
+    if isinstance(value, bool):
+        raise ValueError("A number is wanted here, not true or false.")
+    return value
+
+
+Figure = Annotated[float, BeforeValidator(_no_truth)]
+"""A number that somebody types: true and false are none."""
 
 
 class Frozen(BaseModel):

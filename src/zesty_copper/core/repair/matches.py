@@ -21,8 +21,8 @@ def matches_of(
     circuit: Circuit, sheets: Mapping[str, Sheet], part: Part | None, replaced: Sequence[Replaced]
 ) -> Iterator[Wanted]:
     """Return what each replacement must match; what nothing is known of says what to read off the old one."""
-    root = circuit.root(part).id if part is not None else next(iter(sheets), "")
-    sheet = sheets.get(root) or next(iter(sheets.values()), None)
+    own = [sheet for start, sheet in sheets.items() if part is not None and circuit.part(start) in circuit.path(part)]
+    sheet = next(iter(own or sheets.values()), None)
     for one in replaced:
         yield from _match(circuit, sheet, part, one)
 

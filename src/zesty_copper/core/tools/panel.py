@@ -11,7 +11,7 @@ from pydantic import Field, model_validator
 
 from zesty_copper.core.circuit.model import Identifier
 from zesty_copper.core.circuit.systems import SystemName, supplies
-from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.frozen import Figure, Frozen
 
 __all__ = ["MOST_SPACES", "Panel", "Pole", "VoltsBetween", "halves_of", "space_of"]
 
@@ -25,7 +25,7 @@ class VoltsBetween(Frozen):
 
     a: Pole
     b: Pole
-    volts: float = Field(ge=0, le=1000)
+    volts: Figure = Field(ge=0, le=1000)
 
 
 class Panel(Frozen):

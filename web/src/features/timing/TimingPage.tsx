@@ -128,28 +128,30 @@ function Answer({ circuit, told, leg, seen, until }: AnswerProps) {
         ))}
       </ul>
       <h2>What each moment reads</h2>
-      <table className="moments">
-        <thead>
-          <tr>
-            <th scope="col">From</th>
-            <th scope="col">To</th>
-            <th scope="col">Runs</th>
-            <th scope="col">Amps</th>
-            <th scope="col">To ground</th>
-          </tr>
-        </thead>
-        <tbody>
-          {moments.map((one) => (
-            <tr key={one.from_s}>
-              <td className="num">{seconds(one.from_s)}</td>
-              <td className="num">{seconds(one.to_s)}</td>
-              <td>{one.running.map(nameOf).join(', ') || 'nothing'}</td>
-              <td className="num">{Object.entries(one.amps).map(([lane, amps]) => `${lane} ${shown(amps)} A`).join(' · ')}</td>
-              <td className="num">{Object.entries(one.volts).map(([lane, volts]) => `${lane} ${shown(volts)} V`).join(' · ')}</td>
+      <div className="moments-room" role="region" aria-label="What each moment reads" tabIndex={0}>
+        <table className="moments">
+          <thead>
+            <tr>
+              <th scope="col">From</th>
+              <th scope="col">To</th>
+              <th scope="col">Runs</th>
+              <th scope="col">Amps</th>
+              <th scope="col">To ground</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {moments.map((one) => (
+              <tr key={one.from_s}>
+                <td className="num">{seconds(one.from_s)}</td>
+                <td className="num">{seconds(one.to_s)}</td>
+                <td>{one.running.map(nameOf).join(', ') || 'nothing'}</td>
+                <td className="num">{Object.entries(one.amps).map(([lane, amps]) => `${lane} ${shown(amps)} A`).join(' · ')}</td>
+                <td className="num">{Object.entries(one.volts).map(([lane, volts]) => `${lane} ${shown(volts)} V`).join(' · ')}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       {told.moments.length > moments.length ? (
         <button type="button" className="plain-button" onClick={() => setAll(true)}>
           All {told.moments.length} moments

@@ -51,6 +51,9 @@ LIVE_SHARE = 0.5
 NO_AMPS_SHARE = 0.1
 AMPS_SHARE = 0.25
 """A leg with less than a tenth of its mates' amps is lost, where those are at least a quarter of the plate's."""
+FAR_OVER_SHARE, APART_SHARE = 1.6, 0.8
+"""A leg with so much more than all plates behind it, another with so much less than that one: whatever turns is starved
+of a phase. Common practice, no source (a phase lost ahead of a delta–wye puts 2 on one leg and 1 on the others)."""
 SHOCK_VOLTS = 30.0
 """Voltage on a metal part that is dangerous to touch outdoors [V]; common practice, no source (OSHA's line is 50 V)."""
 
@@ -373,6 +376,16 @@ def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
         plate = _plate_amps(circuit, part)
         if others and others[0].value > AMPS_SHARE * plate and low.value < NO_AMPS_SHARE * others[0].value:
             yield _stop(circuit, _LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *others])
+        elif len(others) == 2 and all(_runs_on(one) for one in (low, *others)):
+            # All three carry, and one of them far more than everything behind it asks for: a phase is lost further up.
+            high = others[-1].value
+            if high > FAR_OVER_SHARE * circuit.carried_amps(part) and low.value < APART_SHARE * high:
+                yield _stop(circuit, _LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *others])
+
+
+def _runs_on(reading: Reading) -> bool:
+    """Whether amps were read while it ran, and not at its start."""
+    return isinstance(reading.measurement.place, Around) and not reading.measurement.place.start
 
 
 def _unbalance(shares: NDArray[np.float64]) -> float:

@@ -7,7 +7,7 @@ from pydantic import BeforeValidator, Field, model_validator
 
 from zesty_copper.core.circuit.conductor import Metal
 from zesty_copper.core.circuit.model import MOST_PARTS
-from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.frozen import Figure, Frozen
 from zesty_copper.core.ratings.inputs.as_written import (
     celsius_from,
     colour_from,
@@ -46,10 +46,10 @@ __all__ = [
     "Wires",
 ]
 
-Amps = Annotated[float, Field(gt=0, le=2000)]
-TogetherAmps = Annotated[float, Field(gt=0, le=1000 * MOST_PARTS)]
+Amps = Annotated[Figure, Field(gt=0, le=2000)]
+TogetherAmps = Annotated[Figure, Field(gt=0, le=1000 * MOST_PARTS)]
 """Of everything that one circuit may hold: whatever circuit is taken in has a sheet."""
-Volts = Annotated[float, Field(gt=0, le=1000)]
+Volts = Annotated[Figure, Field(gt=0, le=1000)]
 Gauge = Annotated[
     int,
     BeforeValidator(gauge_from),
@@ -122,11 +122,11 @@ class Motor(Frozen):
 
     name: str = Field(min_length=1, max_length=60)
     amps: Amps = Field(description="RLA, or FLA")
-    locked_amps: float | None = Field(default=None, gt=0, le=10000)
-    hp: float | None = Field(default=None, gt=0, le=100, description="horsepower, of a motor that is no compressor")
+    locked_amps: Figure | None = Field(default=None, gt=0, le=10000)
+    hp: Figure | None = Field(default=None, gt=0, le=100, description="horsepower, of a motor that is no compressor")
     runs: Runs = Field(default=Runs.ALWAYS, description="in cooling alone, in heating alone, or whenever")
     overload_amps: Amps | None = Field(default=None, description="at which its overload is set or marked")
-    service_factor: float | None = Field(default=None, ge=1, le=2)
+    service_factor: Figure | None = Field(default=None, ge=1, le=2)
     table_amps: Amps | None = Field(default=None, description="by the code's table, once its supply is known")
 
     @property
@@ -141,7 +141,7 @@ class PlateColumn(Frozen):
     volts: Volts
     mca_amps: Amps | None = None
     mocp_amps: Amps | None = None
-    heat_kw: float | None = Field(default=None, gt=0, le=500)
+    heat_kw: Figure | None = Field(default=None, gt=0, le=500)
 
 
 class Plate(Frozen):
@@ -155,18 +155,18 @@ class Plate(Frozen):
     mocp_amps: Amps | None = Field(default=None, description="maximum overcurrent protection")
     motors: tuple[Motor, ...] = Field(default=(), max_length=MOST_PARTS, description="the largest first or not")
     heat_amps: TogetherAmps | None = Field(default=None, description="of all elements at rated volts, per conductor")
-    heat_kw: float | None = Field(default=None, gt=0, le=500, description="the same in kilowatts; takes precedence")
+    heat_kw: Figure | None = Field(default=None, gt=0, le=500, description="the same in kilowatts; takes precedence")
     heat_volts: Volts | None = Field(
         default=None, description="rated volts that the heat is marked at; by default the higher"
     )
     limit_of_elements_amps: TogetherAmps | None = Field(default=None, description="largest subdivided element circuit")
-    largest_motor_hp: float | None = Field(default=None, gt=0, le=100, description="horsepower; 0.125 is 1/8 hp")
+    largest_motor_hp: Figure | None = Field(default=None, gt=0, le=100, description="horsepower; 0.125 is 1/8 hp")
     fuses_only: bool = Field(default=False, description="the plate asks for fuses")
     fuse_or_hacr: bool = Field(default=False, description="the plate asks for fuses or a HACR breaker")
     never_together: bool = Field(default=False, description="cooling and electric heat never run at the same time")
     at_volts: tuple[PlateColumn, ...] = Field(default=(), max_length=4, description="what is marked at each voltage")
-    sccr_ka: float | None = Field(default=None, gt=0, le=300, description="short-circuit current rating, kiloamperes")
-    power_factor: float | None = Field(default=None, gt=0, le=1, description="of the whole load")
+    sccr_ka: Figure | None = Field(default=None, gt=0, le=300, description="short-circuit current rating, kiloamperes")
+    power_factor: Figure | None = Field(default=None, gt=0, le=1, description="of the whole load")
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
@@ -205,7 +205,7 @@ class Run(Frozen):
     raceway: Annotated[Raceway, BeforeValidator(raceway_from)] | None = None
     carrying: int | None = Field(default=None, ge=1, le=60, description="current-carrying conductors together")
     ambient_c: Celsius | None = Field(default=None, ge=-40, le=85, description="°C")
-    above_roof_mm: float | None = Field(default=None, ge=0, le=2000, description="raceway in sun above a roof")
+    above_roof_mm: Figure | None = Field(default=None, ge=0, le=2000, description="raceway in sun above a roof")
     terminals_c: int | None = Field(default=None, ge=60, le=90, description="lowest mark of the terminals at its ends")
     grounding_awg: Gauge | None = None
     grounding_metal: MetalName = Metal.COPPER
@@ -215,7 +215,7 @@ class Run(Frozen):
     wet: bool | None = Field(default=None, description="outdoors or below ground")
     method: Method | None = Field(default=None, description="what it runs in, as a grounding path")
     flexible_m: Metres | None = Field(default=None, gt=0, le=100, description="of flexible conduit altogether, metre")
-    trade_size_in: float | None = Field(default=None, gt=0, le=6, description="of the flexible conduit, inch")
+    trade_size_in: Figure | None = Field(default=None, gt=0, le=6, description="of the flexible conduit, inch")
     moves: bool | None = Field(default=None, description="it has to bend or shake after it is installed")
     parallel: int = Field(default=1, ge=1, le=6, description="conductors alike for each leg")
     hot_colours: tuple[Colour, ...] = Field(default=(), max_length=4, description="of the ungrounded conductors")
@@ -241,7 +241,7 @@ class Device(Frozen):
     feeder: bool = Field(default=False, description="feeds more than this equipment")
     for_ac: bool | None = Field(default=None, description="marked for air-conditioning equipment (HACR)")
     protects_elements: bool = Field(default=False, description="inside the heater, ahead of its subdivided elements")
-    interrupting_ka: float | None = Field(default=None, gt=0, le=300, description="interrupting rating, kiloamperes")
+    interrupting_ka: Figure | None = Field(default=None, gt=0, le=300, description="interrupting rating, kiloamperes")
     time_delay: bool | None = Field(default=None, description="of a fuse: dual-element, or marked time-delay")
     full_rated: bool = Field(default=False, description="listed to carry 100 % of its rating for hours")
 
@@ -252,7 +252,7 @@ class Disconnector(Frozen):
     name: str = Field(default="disconnect", min_length=1, max_length=60)
     part: str | None = None
     amps: Amps | None = None
-    locked_amps: float | None = Field(default=None, gt=0, le=10000, description="locked-rotor rating")
+    locked_amps: Figure | None = Field(default=None, gt=0, le=10000, description="locked-rotor rating")
     in_sight: bool | None = None
     lockable: bool | None = None
 
@@ -264,7 +264,7 @@ class ContactorPlate(Frozen):
     part: str | None = None
     poles: int | None = Field(default=None, ge=1, le=4)
     motor_amps: Amps | None = Field(default=None, description="full-load, inductive")
-    locked_amps: float | None = Field(default=None, gt=0, le=10000)
+    locked_amps: Figure | None = Field(default=None, gt=0, le=10000)
     heat_amps: Amps | None = Field(default=None, description="resistive")
     switches_amps: TogetherAmps | None = Field(
         default=None, description="what hangs on it; by default all the plate names"
@@ -297,8 +297,8 @@ class Joint(Frozen):
     most_wires: int | None = Field(default=None, ge=1, le=12)
     cover: Cover | None = None
     is_splice: bool = False
-    label_lbf_in: float | None = Field(default=None, gt=0, le=1000, description="torque on the label")
-    used_lbf_in: float | None = Field(default=None, gt=0, le=1000, description="torque it was tightened to")
+    label_lbf_in: Figure | None = Field(default=None, gt=0, le=1000, description="torque on the label")
+    used_lbf_in: Figure | None = Field(default=None, gt=0, le=1000, description="torque it was tightened to")
     strands: int | None = Field(default=None, ge=1, le=61)
     strands_left: int | None = Field(default=None, ge=0, le=61)
 
@@ -323,12 +323,12 @@ class SmallWire(Frozen):
     name: str = Field(min_length=1, max_length=60)
     size_awg: Gauge
     amps: Amps | None = Field(default=None, description="that it carries")
-    jacket_c: float | None = Field(default=None, ge=60, le=250, description="temperature on its jacket, °C")
+    jacket_c: Figure | None = Field(default=None, ge=60, le=250, description="temperature on its jacket, °C")
     was_awg: Gauge | None = Field(default=None, description="of the lead that was there")
-    was_jacket_c: float | None = Field(default=None, ge=60, le=250, description="on the jacket that was there, °C")
+    was_jacket_c: Figure | None = Field(default=None, ge=60, le=250, description="on the jacket that was there, °C")
     barrel: Barrel | None = Field(default=None, description="of its crimp terminal")
-    tab_in: float | None = Field(default=None, gt=0, le=1, description="width of the tab that it is pushed on, inch")
-    spade_in: float | None = Field(default=None, gt=0, le=1, description="width that its spade is made for, inch")
+    tab_in: Figure | None = Field(default=None, gt=0, le=1, description="width of the tab that it is pushed on, inch")
+    spade_in: Figure | None = Field(default=None, gt=0, le=1, description="width that its spade is made for, inch")
     stud: str | None = Field(default=None, max_length=8, description="screw or stud, as 8 or 1/4")
     ring: str | None = Field(default=None, max_length=8, description="hole of its ring or fork, as 8 or 1/4")
     fork_trimmed: bool | None = Field(default=None, description="its fork or ring was cut to fit")
@@ -340,7 +340,7 @@ class Box(Frozen):
     """A box with splices or a device; volumes in the code's own unit."""
 
     name: str = Field(min_length=1, max_length=60)
-    volume_in3: float | None = Field(default=None, gt=0, le=5000)
+    volume_in3: Figure | None = Field(default=None, gt=0, le=5000)
     wires: tuple[Wires, ...] = Field(default=(), max_length=8)
     grounds: tuple[Wires, ...] = Field(default=(), max_length=4)
     clamps: bool = Field(default=False, description="cable clamps inside")
@@ -354,9 +354,9 @@ class PullBox(Frozen):
     """A pull or junction box for conductors of 4 AWG or larger; the code's own inches."""
 
     name: str = Field(min_length=1, max_length=60)
-    length_in: float | None = Field(default=None, gt=0, le=200)
-    largest_raceway_in: float = Field(gt=0, le=6)
-    others_in: tuple[float, ...] = Field(default=(), max_length=12, description="others in the same row of one wall")
+    length_in: Figure | None = Field(default=None, gt=0, le=200)
+    largest_raceway_in: Figure = Field(gt=0, le=6)
+    others_in: tuple[Figure, ...] = Field(default=(), max_length=12, description="others in the same row of one wall")
     straight: bool = True
 
 
@@ -365,8 +365,8 @@ class ControlTransformer(Frozen):
 
     name: str = Field(default="control transformer", min_length=1, max_length=60)
     part: str | None = None
-    volt_amps: float = Field(gt=0, le=5000)
-    coils_va: tuple[Annotated[float, Field(gt=0, le=1e6)], ...] = Field(default=(), max_length=MOST_PARTS)
+    volt_amps: Figure = Field(gt=0, le=5000)
+    coils_va: tuple[Annotated[Figure, Field(gt=0, le=1e6)], ...] = Field(default=(), max_length=MOST_PARTS)
     primary_volts: Volts | None = None
     primary_device_amps: Amps | None = Field(default=None, description="the fuse or breaker ahead of its primary")
     class_2: bool | None = Field(default=None, description="marked Class 2")
@@ -387,7 +387,7 @@ class Measured(Frozen):
     """What was measured while it ran."""
 
     volts: tuple[Volts, ...] = Field(default=(), max_length=3, description="leg to leg at the equipment")
-    amps: tuple[Annotated[float, Field(ge=0, le=5000)], ...] = Field(
+    amps: tuple[Annotated[Figure, Field(ge=0, le=5000)], ...] = Field(
         default=(), max_length=3, description="of each leg"
     )
     service_volts: tuple[Volts, ...] = Field(default=(), max_length=3, description="leg to leg at the service")
@@ -402,7 +402,7 @@ class Sheet(Frozen):
     three_phase: bool = False
     neutral: bool = Field(default=False, description="a neutral comes along with the legs")
     high_leg: bool = Field(default=False, description="one leg is a delta's high leg, and carried along")
-    available_ka: float | None = Field(default=None, gt=0, le=300, description="fault current that is available there")
+    available_ka: Figure | None = Field(default=None, gt=0, le=300, description="fault current that is available there")
     plate: Plate = Plate()
     runs: tuple[Run, ...] = Field(default=(), max_length=MOST_PARTS)
     devices: tuple[Device, ...] = Field(default=(), max_length=MOST_PARTS)

@@ -62,16 +62,24 @@ class Ask:
 
 @dataclass(frozen=True)
 class Subject:
-    """What is proven: the loads of one supply, and the parts that were worked on."""
+    """What is proven: the loads of one branch circuit, and the parts that were worked on.
+
+    It begins at its source, or at its breaker where one source feeds the equipment by several.
+    """
 
     circuit: Circuit
-    source: Part
+    start: Part
     sheet: Sheet
     loads: tuple[Part, ...]
     parts: tuple[Part, ...]
     numbers: Mapping[str, float]
     mode: Mode
     is_maintenance: bool = False
+
+    @property
+    def source(self) -> Part:
+        """The source that feeds it."""
+        return self.circuit.path(self.start)[0]
 
     @property
     def lanes(self) -> tuple[str, ...]:
@@ -103,8 +111,8 @@ class Subject:
         return min(known, default=None)
 
     def key(self, what: str, *where: str) -> str:
-        """Key of an item about this supply."""
-        return ":".join((what, self.source.id, *where))
+        """Key of an item about this branch circuit."""
+        return ":".join((what, self.start.id, *where))
 
 
 class ProofItem(Frozen):

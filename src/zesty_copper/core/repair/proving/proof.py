@@ -63,7 +63,7 @@ def proof_of(
     Parameters
     ----------
     sheets
-        By the supply's source; those that feed a load of the equipment.
+        By the source or breaker at which each branch circuit begins; those that feed a load of the equipment.
     parts
         What was worked on, or is looked after.
     is_maintenance
@@ -101,17 +101,21 @@ def _subjects(
     *,
     is_maintenance: bool = False,
 ) -> Iterator[Subject]:
-    for source in circuit.series:
-        if source.entry.role is not Role.SOURCE or source.id not in sheets:
+    for start in circuit.series:
+        if start.id not in sheets:
             continue
+        source = circuit.path(start)[0]
         loads = tuple(
             load
             for load in circuit.loads
-            if circuit.root(load) is source and load.load is not None and not load.entry.elsewhere
+            if circuit.root(load) is source
+            and start in circuit.path(load)
+            and load.load is not None
+            and not load.entry.elsewhere
         )
         if loads:
-            own = tuple(part for part in parts if circuit.root(part) is source)
-            yield Subject(circuit, source, sheets[source.id], loads, own, notes.numbers, notes.mode, is_maintenance)
+            own = tuple(part for part in parts if circuit.root(part) is source and start in circuit.path(part))
+            yield Subject(circuit, start, sheets[start.id], loads, own, notes.numbers, notes.mode, is_maintenance)
 
 
 def check_outcome(proof: Proof, notes: ProofNotes) -> None:

@@ -6,7 +6,7 @@ from pydantic import Field, model_validator
 
 from zesty_copper.core.circuit.measurement import OpenSwitches
 from zesty_copper.core.circuit.model import Identifier
-from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.frozen import Figure, Frozen
 from zesty_copper.core.ratings.rules.finding import Status
 from zesty_copper.core.ratings.worked import Worked
 from zesty_copper.core.tools.what_if import Move
@@ -19,29 +19,29 @@ MOST_SECONDS = 3600.0
 class CallStep(Frozen):
     """From a moment on these switches are open by hand, or do not call."""
 
-    at_s: float = Field(ge=0, le=MOST_SECONDS)
+    at_s: Figure = Field(ge=0, le=MOST_SECONDS)
     open_switches: OpenSwitches = frozenset()
 
 
 class SeenLevel(Frozen):
     """Amps that were read, from a moment on."""
 
-    at_s: float = Field(ge=0, le=MOST_SECONDS)
-    amps: float = Field(ge=0, le=5000)
+    at_s: Figure = Field(ge=0, le=MOST_SECONDS)
+    amps: Figure = Field(ge=0, le=5000)
 
 
 class TimingAsked(Frozen):
     """A run to be followed: calls in order, changes tried in the model, and what was seen."""
 
     steps: tuple[CallStep, ...] = Field(min_length=1, max_length=12)
-    until_s: float = Field(default=600.0, gt=0, le=MOST_SECONDS)
+    until_s: Figure = Field(default=600.0, gt=0, le=MOST_SECONDS)
     moves: tuple[Move, ...] = Field(default=(), max_length=8)
     suspect: str | None = Field(default=None, description="on top of which suspect; none: nothing wrong")
     clamp: Identifier | None = Field(default=None, description="part around whose conductor the clamp is")
     leg: str = Field(default="L1", max_length=4)
     seen: tuple[SeenLevel, ...] = Field(default=(), max_length=200)
     fan: Identifier | None = Field(default=None, description="what blows over the heat; by default what runs longest")
-    cfm: float | None = Field(default=None, gt=0, le=20000)
+    cfm: Figure | None = Field(default=None, gt=0, le=20000)
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
@@ -78,7 +78,7 @@ class TimedStage(Frozen):
     """A step of the amps: when it is due, and when it was seen."""
 
     words: str
-    amps: float = Field(description="by how much the amps change; negative where they fall")
+    amps: Figure = Field(description="by how much the amps change; negative where they fall")
     at_s: float
     soonest_s: float
     latest_s: float
