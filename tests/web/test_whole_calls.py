@@ -220,6 +220,8 @@ def test_ohms_are_entered_as_the_meter_shows_them_and_only_where_it_is_dead(page
 
 def test_a_part_taken_out_is_read_on_its_own_leads_and_put_back(page: Page) -> None:
     open_new_call(page, "Trips")
+    # When the card comes it moves what lies below it, an open menu too.
+    expect(page.get_by_role("region", name="Next test")).to_contain_text("settles about")
     meter(page, "Ω: Ohms")
     page.get_by_role("button", name="By hand: pushed in, lifted, taken out").click()
     page.get_by_role("menuitem", name="compressor", exact=True).click()
