@@ -55,6 +55,7 @@ LET_IN: dict[str, set[Any]] = {
     "GET /api/calls/{call_id}/history": SEEN,
     "GET /api/calls/{call_id}/job": SEEN,
     "GET /api/calls/{call_id}/ratings": SEEN,
+    "POST /api/calls/{call_id}/heater-match": SEEN,
     "GET /api/calls/{call_id}/repair": SEEN,
     "PUT /api/calls/{call_id}/repair": CHANGED,
     "GET /api/calls/{call_id}/report": SEEN,
@@ -103,7 +104,6 @@ LET_IN: dict[str, set[Any]] = {
     "GET /api/bench": ALL,
     "GET /api/tables": ALL,
     "POST /api/bench/{key}": ALL,
-    "POST /api/heater-match": ALL,
     "POST /api/circuits/edit": ALL,
     "POST /api/quick-read": ALL,
 }

@@ -17,7 +17,7 @@ from zesty_copper.core.ratings.worked import number
 from zesty_copper.service.jobs import checked
 from zesty_copper.store.records import Call, CallSummary, Kept
 
-__all__ = ["CallRatings", "KeptShown", "RatedSupply", "check_source", "ratings_of"]
+__all__ = ["CallRatings", "KeptShown", "RatedSupply", "check_source", "ratings_of", "sheet_of"]
 
 
 class RatedSupply(Frozen):
@@ -58,6 +58,11 @@ class CallRatings(Frozen):
 
 def _sheets(call: Call) -> dict[str, Sheet]:
     return sheets_with(call.circuit, call.ratings.sheets, call.readings)
+
+
+def sheet_of(call: Call, source: str) -> Sheet:
+    """Return the sheet of one branch circuit of a call, with what was measured on it."""
+    return _sheets(call)[source]
 
 
 def check_source(call: Call, source: str) -> None:

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Self
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict
 
-__all__ = ["Figure", "Frozen"]
+__all__ = ["Count", "Figure", "Frozen"]
 
 
 def _no_truth(value: object) -> object:
@@ -16,6 +16,8 @@ def _no_truth(value: object) -> object:
 
 Figure = Annotated[float, BeforeValidator(_no_truth)]
 """A number that somebody types: true and false are none."""
+Count = Annotated[int, BeforeValidator(_no_truth)]
+"""A whole number that somebody types."""
 
 
 class Frozen(BaseModel):

@@ -1010,7 +1010,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/heater-match": {
+    "/api/calls/{call_id}/heater-match": {
         parameters: {
             query?: never;
             header?: never;
@@ -1023,7 +1023,7 @@ export interface paths {
          * Match Heater
          * @description Size an old heater, hold a kit against what is wanted, and check the circuit with it.
          */
-        post: operations["match_heater_api_heater_match_post"];
+        post: operations["match_heater_api_calls__call_id__heater_match_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2904,8 +2904,11 @@ export interface components {
             old: components["schemas"]["OldHeater"];
             wanted: components["schemas"]["HeaterWanted"];
             kit?: components["schemas"]["HeaterKit"] | null;
-            /** @description of the circuit that it hangs on */
-            sheet?: components["schemas"]["Sheet"] | null;
+            /**
+             * Source
+             * @description where the branch circuit begins that it hangs on
+             */
+            source: string;
         };
         /**
          * HeaterKit
@@ -10500,11 +10503,13 @@ export interface operations {
             };
         };
     };
-    match_heater_api_heater_match_post: {
+    match_heater_api_calls__call_id__heater_match_post: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                call_id: string;
+            };
             cookie?: never;
         };
         requestBody: {
@@ -10533,6 +10538,24 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

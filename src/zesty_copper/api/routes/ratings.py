@@ -8,7 +8,8 @@ from pydantic import Field
 from zesty_copper.api.access import CallChanged, CallSeen
 from zesty_copper.api.database import Database, Seen
 from zesty_copper.api.problems import responses
-from zesty_copper.api.ratings import CallRatings, check_source, ratings_of
+from zesty_copper.api.ratings import CallRatings, check_source, ratings_of, sheet_of
+from zesty_copper.core.circuit.model import Identifier
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.bench.tools import BenchAnswer, BenchTool, bench, bench_tools
 from zesty_copper.core.ratings.inputs.sheet import Sheet
@@ -83,13 +84,15 @@ class HeaterAsked(Frozen):
     old: OldHeater
     wanted: HeaterWanted
     kit: HeaterKit | None = None
-    sheet: Sheet | None = Field(default=None, description="of the circuit that it hangs on")
+    source: Identifier = Field(description="where the branch circuit begins that it hangs on")
 
 
-@rating_router.post("/heater-match", responses=responses(422))
-def match_heater(asked: HeaterAsked) -> HeaterAnswer:
+@rating_router.post("/calls/{call_id}/heater-match", responses=responses(404, 409, 422))
+def match_heater(call_id: CallSeen, asked: HeaterAsked, session: Database) -> HeaterAnswer:
     """Size an old heater, hold a kit against what is wanted, and check the circuit with it."""
-    return heater_answer(asked.old, asked.wanted, asked.kit, asked.sheet)
+    call = queries.call(session, call_id)
+    check_source(call, asked.source)
+    return heater_answer(asked.old, asked.wanted, asked.kit, sheet_of(call, asked.source))
 
 
 @rating_router.get("/tables")

@@ -7,11 +7,11 @@ where one is not, volts between two spaces say so.
 
 from typing import Annotated, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, StrictBool, model_validator
 
 from zesty_copper.core.circuit.model import Identifier
 from zesty_copper.core.circuit.systems import SystemName, supplies
-from zesty_copper.core.frozen import Figure, Frozen
+from zesty_copper.core.frozen import Count, Figure, Frozen
 
 __all__ = ["MOST_SPACES", "Panel", "Pole", "VoltsBetween", "halves_of", "space_of"]
 
@@ -34,8 +34,8 @@ class Panel(Frozen):
     id: Identifier
     name: str = Field(min_length=1, max_length=60)
     system: SystemName
-    spaces: int = Field(ge=2, le=MOST_SPACES, multiple_of=2)
-    down_one_side: bool = Field(default=False, description="counted down the left side, then down the right")
+    spaces: Count = Field(ge=2, le=MOST_SPACES, multiple_of=2)
+    down_one_side: StrictBool = Field(default=False, description="counted down the left side, then down the right")
     first_leg: str = Field(default="L1", description="the leg of the topmost row")
     read: tuple[VoltsBetween, ...] = Field(default=(), max_length=40)
 

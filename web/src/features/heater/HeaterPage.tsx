@@ -31,10 +31,10 @@ function Heater({ data }: { data: CallRatings }) {
   const [draft, setDraft] = useKept<Draft>(`heater of ${callId}`, draftFrom(heated))
   const [fresh, setFresh] = useState(0)
   const supply = data.supplies.find((one) => one.source === draft.source) ?? heated
-  const asked = useDeferredValue({ old: draft.old, wanted: draft.wanted, kit: kitOf(draft), sheet: supply?.sheet ?? null })
+  const asked = useDeferredValue({ old: draft.old, wanted: draft.wanted, kit: kitOf(draft), source: supply?.source ?? '' })
   const found = useQuery({
-    queryKey: ['heater', asked],
-    queryFn: () => answered(api.POST('/api/heater-match', { body: asked })),
+    queryKey: ['heater', callId, supply?.version, asked],
+    queryFn: () => answered(api.POST('/api/calls/{call_id}/heater-match', { params: { path: { call_id: callId } }, body: asked })),
     placeholderData: keepPreviousData,
   })
   const client = useQueryClient()

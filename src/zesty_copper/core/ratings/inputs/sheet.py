@@ -3,11 +3,11 @@
 from enum import StrEnum
 from typing import Annotated, Self
 
-from pydantic import BeforeValidator, Field, model_validator
+from pydantic import BeforeValidator, Field, StrictBool, model_validator
 
 from zesty_copper.core.circuit.conductor import Metal
 from zesty_copper.core.circuit.model import MOST_PARTS
-from zesty_copper.core.frozen import Figure, Frozen
+from zesty_copper.core.frozen import Count, Figure, Frozen
 from zesty_copper.core.ratings.inputs.as_written import (
     celsius_from,
     colour_from,
@@ -51,7 +51,7 @@ TogetherAmps = Annotated[Figure, Field(gt=0, le=1000 * MOST_PARTS)]
 """Of everything that one circuit may hold: whatever circuit is taken in has a sheet."""
 Volts = Annotated[Figure, Field(gt=0, le=1000)]
 Gauge = Annotated[
-    int,
+    Count,
     BeforeValidator(gauge_from),
     Field(
         ge=-8,
@@ -59,8 +59,8 @@ Gauge = Annotated[
         description="AWG, as 10, “#10” or “4/0”; 0 to -3 stand for 1/0 to 4/0, -4 to -8 for 250 to 500 kcmil",
     ),
 ]
-Celsius = Annotated[float, BeforeValidator(celsius_from)]
-Metres = Annotated[float, BeforeValidator(metres_from)]
+Celsius = Annotated[Figure, BeforeValidator(celsius_from)]
+Metres = Annotated[Figure, BeforeValidator(metres_from)]
 MetalName = Annotated[Metal, BeforeValidator(metal_from)]
 Colour = Annotated[str, BeforeValidator(colour_from)]
 
@@ -150,7 +150,7 @@ class Plate(Frozen):
     use: Use | None = None
     least_volts: Volts | None = Field(default=None, description="lower of two rated voltages, or the one")
     most_volts: Volts | None = Field(default=None, description="higher of two rated voltages")
-    phases: int | None = Field(default=None, ge=1, le=3)
+    phases: Count | None = Field(default=None, ge=1, le=3)
     mca_amps: Amps | None = Field(default=None, description="minimum circuit ampacity")
     mocp_amps: Amps | None = Field(default=None, description="maximum overcurrent protection")
     motors: tuple[Motor, ...] = Field(default=(), max_length=MOST_PARTS, description="the largest first or not")
@@ -161,9 +161,11 @@ class Plate(Frozen):
     )
     limit_of_elements_amps: TogetherAmps | None = Field(default=None, description="largest subdivided element circuit")
     largest_motor_hp: Figure | None = Field(default=None, gt=0, le=100, description="horsepower; 0.125 is 1/8 hp")
-    fuses_only: bool = Field(default=False, description="the plate asks for fuses")
-    fuse_or_hacr: bool = Field(default=False, description="the plate asks for fuses or a HACR breaker")
-    never_together: bool = Field(default=False, description="cooling and electric heat never run at the same time")
+    fuses_only: StrictBool = Field(default=False, description="the plate asks for fuses")
+    fuse_or_hacr: StrictBool = Field(default=False, description="the plate asks for fuses or a HACR breaker")
+    never_together: StrictBool = Field(
+        default=False, description="cooling and electric heat never run at the same time"
+    )
     at_volts: tuple[PlateColumn, ...] = Field(default=(), max_length=4, description="what is marked at each voltage")
     sccr_ka: Figure | None = Field(default=None, gt=0, le=300, description="short-circuit current rating, kiloamperes")
     power_factor: Figure | None = Field(default=None, gt=0, le=1, description="of the whole load")
@@ -190,7 +192,7 @@ class Wires(Frozen):
     """Some conductors of one size."""
 
     size_awg: Gauge
-    count: int = Field(ge=1, le=60)
+    count: Count = Field(ge=1, le=60)
 
 
 class Run(Frozen):
@@ -203,24 +205,26 @@ class Run(Frozen):
     length_m: Metres | None = Field(default=None, gt=0, le=500, description="one way, metre")
     insulation: Annotated[Insulation, BeforeValidator(insulation_from)] | None = None
     raceway: Annotated[Raceway, BeforeValidator(raceway_from)] | None = None
-    carrying: int | None = Field(default=None, ge=1, le=60, description="current-carrying conductors together")
+    carrying: Count | None = Field(default=None, ge=1, le=60, description="current-carrying conductors together")
     ambient_c: Celsius | None = Field(default=None, ge=-40, le=85, description="°C")
     above_roof_mm: Figure | None = Field(default=None, ge=0, le=2000, description="raceway in sun above a roof")
-    terminals_c: int | None = Field(default=None, ge=60, le=90, description="lowest mark of the terminals at its ends")
+    terminals_c: Count | None = Field(
+        default=None, ge=60, le=90, description="lowest mark of the terminals at its ends"
+    )
     grounding_awg: Gauge | None = None
     grounding_metal: MetalName = Metal.COPPER
     behind: str | None = Field(default=None, description="part of the device that protects it; by default the smallest")
-    feeder: bool = Field(default=False, description="feeds more than this equipment")
-    inside_equipment: bool = Field(default=False, description="the maker's own wiring")
-    wet: bool | None = Field(default=None, description="outdoors or below ground")
+    feeder: StrictBool = Field(default=False, description="feeds more than this equipment")
+    inside_equipment: StrictBool = Field(default=False, description="the maker's own wiring")
+    wet: StrictBool | None = Field(default=None, description="outdoors or below ground")
     method: Method | None = Field(default=None, description="what it runs in, as a grounding path")
     flexible_m: Metres | None = Field(default=None, gt=0, le=100, description="of flexible conduit altogether, metre")
     trade_size_in: Figure | None = Field(default=None, gt=0, le=6, description="of the flexible conduit, inch")
-    moves: bool | None = Field(default=None, description="it has to bend or shake after it is installed")
-    parallel: int = Field(default=1, ge=1, le=6, description="conductors alike for each leg")
+    moves: StrictBool | None = Field(default=None, description="it has to bend or shake after it is installed")
+    parallel: Count = Field(default=1, ge=1, le=6, description="conductors alike for each leg")
     hot_colours: tuple[Colour, ...] = Field(default=(), max_length=4, description="of the ungrounded conductors")
-    marked_again: bool = Field(default=False, description="re-identified at both ends")
-    in_cable: bool = Field(default=False, description="a cable, in which a white conductor may be marked again")
+    marked_again: StrictBool = Field(default=False, description="re-identified at both ends")
+    in_cable: StrictBool = Field(default=False, description="a cable, in which a white conductor may be marked again")
 
 
 class DeviceSort(StrEnum):
@@ -237,13 +241,15 @@ class Device(Frozen):
     part: str | None = None
     amps: Amps
     sort: DeviceSort = DeviceSort.BREAKER
-    poles: int | None = Field(default=None, ge=1, le=3)
-    feeder: bool = Field(default=False, description="feeds more than this equipment")
-    for_ac: bool | None = Field(default=None, description="marked for air-conditioning equipment (HACR)")
-    protects_elements: bool = Field(default=False, description="inside the heater, ahead of its subdivided elements")
+    poles: Count | None = Field(default=None, ge=1, le=3)
+    feeder: StrictBool = Field(default=False, description="feeds more than this equipment")
+    for_ac: StrictBool | None = Field(default=None, description="marked for air-conditioning equipment (HACR)")
+    protects_elements: StrictBool = Field(
+        default=False, description="inside the heater, ahead of its subdivided elements"
+    )
     interrupting_ka: Figure | None = Field(default=None, gt=0, le=300, description="interrupting rating, kiloamperes")
-    time_delay: bool | None = Field(default=None, description="of a fuse: dual-element, or marked time-delay")
-    full_rated: bool = Field(default=False, description="listed to carry 100 % of its rating for hours")
+    time_delay: StrictBool | None = Field(default=None, description="of a fuse: dual-element, or marked time-delay")
+    full_rated: StrictBool = Field(default=False, description="listed to carry 100 % of its rating for hours")
 
 
 class Disconnector(Frozen):
@@ -253,8 +259,8 @@ class Disconnector(Frozen):
     part: str | None = None
     amps: Amps | None = None
     locked_amps: Figure | None = Field(default=None, gt=0, le=10000, description="locked-rotor rating")
-    in_sight: bool | None = None
-    lockable: bool | None = None
+    in_sight: StrictBool | None = None
+    lockable: StrictBool | None = None
 
 
 class ContactorPlate(Frozen):
@@ -262,14 +268,14 @@ class ContactorPlate(Frozen):
 
     name: str = Field(default="contactor", min_length=1, max_length=60)
     part: str | None = None
-    poles: int | None = Field(default=None, ge=1, le=4)
+    poles: Count | None = Field(default=None, ge=1, le=4)
     motor_amps: Amps | None = Field(default=None, description="full-load, inductive")
     locked_amps: Figure | None = Field(default=None, gt=0, le=10000)
     heat_amps: Amps | None = Field(default=None, description="resistive")
     switches_amps: TogetherAmps | None = Field(
         default=None, description="what hangs on it; by default all the plate names"
     )
-    switches_heat: bool = Field(default=False, description="heat alone hangs on it")
+    switches_heat: StrictBool = Field(default=False, description="heat alone hangs on it")
     coil_volts: Volts | None = None
     control_volts: Volts | None = None
 
@@ -291,16 +297,16 @@ class Joint(Frozen):
     wires: tuple[Wires, ...] = Field(default=(), max_length=6)
     metals: tuple[MetalName, ...] = Field(default=(), max_length=2, description="of the wires in it")
     marked_for: tuple[MetalName, ...] = Field(default=(), max_length=2, description="CU, AL, or both")
-    marked_for_mixing: bool = Field(default=False, description="listed for copper and aluminum touching")
+    marked_for_mixing: StrictBool = Field(default=False, description="listed for copper and aluminum touching")
     least_awg: Gauge | None = Field(default=None, description="thinnest wire it is marked for")
     most_awg: Gauge | None = Field(default=None, description="thickest")
-    most_wires: int | None = Field(default=None, ge=1, le=12)
+    most_wires: Count | None = Field(default=None, ge=1, le=12)
     cover: Cover | None = None
-    is_splice: bool = False
+    is_splice: StrictBool = False
     label_lbf_in: Figure | None = Field(default=None, gt=0, le=1000, description="torque on the label")
     used_lbf_in: Figure | None = Field(default=None, gt=0, le=1000, description="torque it was tightened to")
-    strands: int | None = Field(default=None, ge=1, le=61)
-    strands_left: int | None = Field(default=None, ge=0, le=61)
+    strands: Count | None = Field(default=None, ge=1, le=61)
+    strands_left: Count | None = Field(default=None, ge=0, le=61)
 
     @model_validator(mode="after")
     def _no_more_than_there_are(self) -> Self:
@@ -331,9 +337,9 @@ class SmallWire(Frozen):
     spade_in: Figure | None = Field(default=None, gt=0, le=1, description="width that its spade is made for, inch")
     stud: str | None = Field(default=None, max_length=8, description="screw or stud, as 8 or 1/4")
     ring: str | None = Field(default=None, max_length=8, description="hole of its ring or fork, as 8 or 1/4")
-    fork_trimmed: bool | None = Field(default=None, description="its fork or ring was cut to fit")
-    strands: int | None = Field(default=None, ge=1, le=200)
-    strands_left: int | None = Field(default=None, ge=0, le=200)
+    fork_trimmed: StrictBool | None = Field(default=None, description="its fork or ring was cut to fit")
+    strands: Count | None = Field(default=None, ge=1, le=200)
+    strands_left: Count | None = Field(default=None, ge=0, le=200)
 
 
 class Box(Frozen):
@@ -343,11 +349,11 @@ class Box(Frozen):
     volume_in3: Figure | None = Field(default=None, gt=0, le=5000)
     wires: tuple[Wires, ...] = Field(default=(), max_length=8)
     grounds: tuple[Wires, ...] = Field(default=(), max_length=4)
-    clamps: bool = Field(default=False, description="cable clamps inside")
-    fittings: int = Field(default=0, ge=0, le=4, description="studs and hickeys")
-    yokes: int = Field(default=0, ge=0, le=4, description="straps of devices")
+    clamps: StrictBool = Field(default=False, description="cable clamps inside")
+    fittings: Count = Field(default=0, ge=0, le=4, description="studs and hickeys")
+    yokes: Count = Field(default=0, ge=0, le=4, description="straps of devices")
     yoke_awg: Gauge | None = Field(default=None, description="largest conductor on the devices")
-    accessible: bool | None = None
+    accessible: StrictBool | None = None
 
 
 class PullBox(Frozen):
@@ -357,7 +363,7 @@ class PullBox(Frozen):
     length_in: Figure | None = Field(default=None, gt=0, le=200)
     largest_raceway_in: Figure = Field(gt=0, le=6)
     others_in: tuple[Figure, ...] = Field(default=(), max_length=12, description="others in the same row of one wall")
-    straight: bool = True
+    straight: StrictBool = True
 
 
 class ControlTransformer(Frozen):
@@ -369,7 +375,7 @@ class ControlTransformer(Frozen):
     coils_va: tuple[Annotated[Figure, Field(gt=0, le=1e6)], ...] = Field(default=(), max_length=MOST_PARTS)
     primary_volts: Volts | None = None
     primary_device_amps: Amps | None = Field(default=None, description="the fuse or breaker ahead of its primary")
-    class_2: bool | None = Field(default=None, description="marked Class 2")
+    class_2: StrictBool | None = Field(default=None, description="marked Class 2")
 
 
 class Cord(Frozen):
@@ -379,8 +385,10 @@ class Cord(Frozen):
     part: str | None = None
     plug: str | None = Field(default=None, max_length=10, description="its pattern, as 6-20")
     receptacle: str | None = Field(default=None, max_length=10, description="of the receptacle, as 6-20")
-    alone: bool = Field(default=True, description="nothing else is on the circuit")
-    protected: bool | None = Field(default=None, description="leakage or arc-fault protection in its cord (LCDI, AFCI)")
+    alone: StrictBool = Field(default=True, description="nothing else is on the circuit")
+    protected: StrictBool | None = Field(
+        default=None, description="leakage or arc-fault protection in its cord (LCDI, AFCI)"
+    )
 
 
 class Measured(Frozen):
@@ -398,10 +406,10 @@ class Sheet(Frozen):
 
     edition: Edition = Edition.NEC_2023
     nominal_volts: Volts | None = Field(default=None, description="of the supply, leg to leg")
-    legs: int | None = Field(default=None, ge=1, le=3, description="ungrounded conductors")
-    three_phase: bool = False
-    neutral: bool = Field(default=False, description="a neutral comes along with the legs")
-    high_leg: bool = Field(default=False, description="one leg is a delta's high leg, and carried along")
+    legs: Count | None = Field(default=None, ge=1, le=3, description="ungrounded conductors")
+    three_phase: StrictBool = False
+    neutral: StrictBool = Field(default=False, description="a neutral comes along with the legs")
+    high_leg: StrictBool = Field(default=False, description="one leg is a delta's high leg, and carried along")
     available_ka: Figure | None = Field(default=None, gt=0, le=300, description="fault current that is available there")
     plate: Plate = Plate()
     runs: tuple[Run, ...] = Field(default=(), max_length=MOST_PARTS)

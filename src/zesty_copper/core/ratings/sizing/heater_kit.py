@@ -9,10 +9,10 @@ from collections.abc import Iterator
 from enum import StrEnum
 from typing import Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, StrictBool, model_validator
 
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.frozen import Figure, Frozen
+from zesty_copper.core.frozen import Count, Figure, Frozen
 from zesty_copper.core.ratings.formulas import BTU_PER_KWH, SEA_LEVEL_FACTOR, transformer_load, unmarked_heater
 from zesty_copper.core.ratings.inputs.sheet import Sheet, Use
 from zesty_copper.core.ratings.rules.check import check
@@ -54,7 +54,7 @@ class OldHeater(Frozen):
     ohm: Figure | None = Field(default=None, gt=0, le=10000, description="of one element, cold, its leads off")
     volts: Figure | None = Field(default=None, gt=0, le=1000, description="across it while it ran")
     amps: Figure | None = Field(default=None, gt=0, le=500, description="through one element then")
-    elements: int = Field(default=1, ge=1, le=12, description="alike")
+    elements: Count = Field(default=1, ge=1, le=12, description="alike")
 
     @model_validator(mode="after")
     def _told(self) -> Self:
@@ -67,8 +67,8 @@ class HeaterWanted(Frozen):
     """What the air handler, its circuit and its controls ask of a kit."""
 
     supply_volts: Figure = Field(gt=0, le=1000)
-    phases: int = Field(default=1, ge=1, le=3)
-    stages: int = Field(default=1, ge=1, le=6, description="calls for heat that the thermostat makes")
+    phases: Count = Field(default=1, ge=1, le=3)
+    stages: Count = Field(default=1, ge=1, le=6, description="calls for heat that the thermostat makes")
     control: Control = Control.LOW_VOLTAGE
     spare_va: Figure | None = Field(default=None, ge=0, le=1000, description="what the control transformer has left")
     airflow: Airflow | None = None
@@ -85,7 +85,7 @@ class HeaterKit(Frozen):
     name: str = Field(default="kit", min_length=1, max_length=60)
     kw: Figure = Field(gt=0, le=200, description="at its rated volts")
     rated_volts: Figure = Field(gt=0, le=1000)
-    phases: int = Field(default=1, ge=1, le=3)
+    phases: Count = Field(default=1, ge=1, le=3)
     stages_kw: tuple[Figure, ...] = Field(default=(), max_length=6, description="of each stage")
     circuits_kw: tuple[Figure, ...] = Field(default=(), max_length=6, description="of each supply circuit")
     control: Control = Control.LOW_VOLTAGE
@@ -95,7 +95,7 @@ class HeaterKit(Frozen):
     width_in: Figure | None = Field(default=None, gt=0, le=100)
     height_in: Figure | None = Field(default=None, gt=0, le=100)
     depth_in: Figure | None = Field(default=None, gt=0, le=100)
-    listed_for_it: bool | None = Field(default=None, description="on the air handler maker's list")
+    listed_for_it: StrictBool | None = Field(default=None, description="on the air handler maker's list")
 
     @model_validator(mode="after")
     def _adds_up(self) -> Self:
