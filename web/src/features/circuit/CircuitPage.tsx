@@ -40,10 +40,11 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
   const client = useQueryClient()
   const draft = history.at(-1) ?? data
   const change = useMutation({
-    mutationFn: (edit: Edit) => answered(api.POST('/api/circuits/edit', { body: { circuit: draft.circuit, edit } })),
-    onSuccess: (next) => {
+    mutationFn: ({ edit }: { edit: Edit; from: string | null }) => answered(api.POST('/api/circuits/edit', { body: { circuit: draft.circuit, edit } })),
+    onSuccess: (next, { from }) => {
       setHistory([...history, next])
-      setOpenRow(null)
+      // A row that was opened meanwhile stays open.
+      setOpenRow((now) => (now === from ? null : now))
     },
   })
   const keep = useMutation({
@@ -94,7 +95,7 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
                   setOpenRow(openRow === section.root + row.part ? null : section.root + row.part)
                 }}
                 busy={change.isPending}
-                change={(edit) => change.mutate(edit)}
+                change={(edit) => change.mutate({ edit, from: openRow })}
               />
             ) : null
           })}
@@ -107,7 +108,7 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
           <StripView circuit={draft.circuit} strip={draft.strip} setup={atRest} suspects={[]} states={[]} panelShut={false} looks={[]} room={wide ? 240 : 186} dispatch={() => undefined} />
         </div>
       </details>
-      <AddSupply busy={change.isPending} add={(system) => change.mutate({ do: 'add_supply', system })} />
+      <AddSupply busy={change.isPending} add={(system) => change.mutate({ edit: { do: 'add_supply', system }, from: openRow })} />
       <div className="circuit-keep">
         <Link className="plain-button" to={`/calls/${data.call.id}`}>
           {changed ? 'Drop changes' : 'Back to the call'}
