@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from benchmarks.diagnosis.score import TOOLS, Technician, looked, shows
+from benchmarks.diagnosis.score import TOOLS, Technician, looked
 from benchmarks.diagnosis.world import World
 
 from zesty_copper.core.circuit.measurement import Reading
@@ -13,7 +13,7 @@ from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.kinds import FaultKind
 
-CAP = 20
+CAP = 15
 SEED = 501
 
 
@@ -34,42 +34,52 @@ CASES = [
 ]
 
 
-def to_the_end(key: str, fault: str, technician: Technician) -> tuple[Diagnosis, bool]:
-    """Take every test that is asked for, until none is or the cap is reached; and whether a reading showed anything."""
+KNOWN_MISSES = {
+    ("air_handler", "resistive:supply:N"): "named as likeliest by the last reading under the cap; its card comes later",
+    ("fan_coil_120", "resistive:supply:N"): "about a tenth of an ohm in the neutral is told as nothing found",
+}
+"""Misses that are known; each has to stay one, or leave this list."""
+
+
+def cases() -> list[object]:
+    """Every case, those that are known to miss marked so."""
+    return [
+        pytest.param(*case, marks=pytest.mark.xfail(reason=KNOWN_MISSES[case[:2]], strict=True))
+        if case[:2] in KNOWN_MISSES
+        else pytest.param(*case)
+        for case in CASES
+    ]
+
+
+def to_the_end(key: str, fault: str, technician: Technician) -> Diagnosis:
+    """Take every test that is asked for, until none is or the cap is reached."""
     circuit = ready_made()[key]
     truth = next(one for one in faults_of(circuit) if one.key == fault)
     world = World(circuit, truth, np.random.default_rng(SEED))
-    sound, shown = world.healthy(), False
     readings: list[Reading] = []
     looks = world.told() if technician is Technician.WHOLE else []
     scope = Scope(tools=TOOLS[technician])
     while True:
         answer = diagnose(Job(circuit=circuit, readings=tuple(readings), looks=tuple(looks), scope=scope))
         if answer.next_test is None or len(readings) >= CAP:
-            return answer, shown
+            return answer
         if (asked := answer.next_test.look) is not None:
             looks += looked(world, asked, len(looks))
         for measurement in answer.next_test.measurements:
             value = world.read(measurement)
-            shown |= shows(sound.read(measurement), value, measurement.unit, circuit.highest_volts)
             readings.append(Reading(id=str(len(readings)), measurement=measurement, value=value, unit=measurement.unit))
 
 
-@pytest.mark.parametrize(("key", "fault", "technician"), CASES)
+@pytest.mark.parametrize(("key", "fault", "technician"), cases())
 def test_a_dangerous_truth_is_named_or_left_open_and_the_work_is_stopped(
     key: str, fault: str, technician: Technician
 ) -> None:
-    found, shown = to_the_end(key, fault, technician)
+    found = to_the_end(key, fault, technician)
     same_place = {s.place for s in found.suspects if s.key == fault}
     named = {s.place for s in found.suspects if s.key in found.verdict.suspects}
     if found.verdict.standing is Standing.SURE:
         assert named == same_place
-    # What no single fault explains is left open too, under its stop card.
-    left_open = found.verdict.standing is Standing.OPEN or (
-        found.verdict.standing is Standing.UNEXPLAINED and found.stop is not None
-    )
-    # A neutral that fails by a tenth of an ohm while nobody else draws is sound by every number that was read.
-    assert same_place & named or left_open or not shown, found.verdict.words
+    assert same_place & named or found.verdict.standing is Standing.OPEN, found.verdict.words
     stops = not fault.startswith(
         FaultKind.SAME_LEG
     )  # that one runs nothing: it is named, and no harm is done meanwhile

@@ -115,7 +115,7 @@ def take(browser: Browser, address: str) -> None:
     with at("/", DESK, "timing-desk") as page:
         open_new_call(page, "Weak heat", "Electric furnace, 15 kW")
         stage(page, "Call")
-        page.get_by_role("link", name="In time").click()
+        page.get_by_role("link", name="Timing").click()
         page.get_by_label("Blower in heating").fill("500")
         page.get_by_label("Seconds and amps, a pair a line").fill("0 0\n1 2.8\n24 22.6\n400 22.6")
         page.get_by_text("not seen").first.wait_for()

@@ -27,10 +27,10 @@ def test_a_heater_is_sized_a_kit_matched_and_its_circuit_checked(page: Page) -> 
         page.get_by_label(label).fill(value)
     expect(answer).to_contain_text("500 cfm; 632 cfm at least.")
     page.get_by_label("Blower in heating").fill("900")
-    pick(page, "Air goes", "up")
+    pick(page, "Airflow", "up")
     page.get_by_label("up").last.check()
     pick(page, "On the maker’s list", "yes")
-    for label, value in (("Opening, wide", "16"), ("Kit, wide", "14")):
+    for label, value in (("Opening width", "16"), ("Kit width", "14")):
         page.get_by_label(label).fill(value)
     expect(answer).to_contain_text("The kit matches")
     answer.get_by_text("Its circuit with the kit in it").click()

@@ -76,7 +76,7 @@ function Head({ data }: { data: Workbench }) {
           What if …
         </Link>
         <Link className="plain-button" to={`/calls/${call.id}/timing`}>
-          In time
+          Timing
         </Link>
         <Link className="plain-button" to={`/sites/${call.site_id}/feeds`}>
           Which breaker?

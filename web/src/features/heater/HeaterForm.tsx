@@ -38,14 +38,14 @@ export function HeaterForm({ supplies, draft, set, startOver }: Props) {
           <NumberField label="Supply" unit="V" value={wanted.supply_volts} set={(volts) => volts !== null && setWanted({ supply_volts: volts })} />
           <PickField label="Phases" value={wanted.phases === 3 ? 3 : 1} options={PHASES} set={(phases) => setWanted({ phases })} />
           <NumberField label="Calls for heat" unit="" value={wanted.stages} set={(stages) => setWanted({ stages: stages ?? 1 })} />
-          <PickField label="Called by" value={wanted.control ?? '24 V'} options={CONTROLS} set={(control) => setWanted({ control })} />
+          <PickField label="Control voltage" value={wanted.control ?? '24 V'} options={CONTROLS} set={(control) => setWanted({ control })} />
           <NumberField label="Left on the transformer" unit="VA" value={wanted.spare_va} set={(spare_va) => setWanted({ spare_va })} />
-          <ChoiceField label="Air goes" value={wanted.airflow} options={AIRFLOWS} set={(airflow) => setWanted({ airflow })} />
+          <ChoiceField label="Airflow" value={wanted.airflow} options={AIRFLOWS} set={(airflow) => setWanted({ airflow })} />
           <NumberField label="Blower in heating" unit="cfm" value={wanted.cfm} set={(cfm) => setWanted({ cfm })} />
           <NumberField label="Rise limit" unit="°F" value={wanted.rise_limit_f} set={(rise_limit_f) => setWanted({ rise_limit_f })} />
-          <NumberField label="Opening, wide" unit="in" value={wanted.opening_width_in} set={(opening_width_in) => setWanted({ opening_width_in })} />
-          <NumberField label="Opening, high" unit="in" value={wanted.opening_height_in} set={(opening_height_in) => setWanted({ opening_height_in })} />
-          <NumberField label="Room, deep" unit="in" value={wanted.depth_in} set={(depth_in) => setWanted({ depth_in })} />
+          <NumberField label="Opening width" unit="in" value={wanted.opening_width_in} set={(opening_width_in) => setWanted({ opening_width_in })} />
+          <NumberField label="Opening height" unit="in" value={wanted.opening_height_in} set={(opening_height_in) => setWanted({ opening_height_in })} />
+          <NumberField label="Depth available" unit="in" value={wanted.depth_in} set={(depth_in) => setWanted({ depth_in })} />
         </div>
       </fieldset>
       <fieldset>
@@ -56,16 +56,16 @@ export function HeaterForm({ supplies, draft, set, startOver }: Props) {
           <PickField label="Kit, phases" value={kit.phases === 3 ? 3 : 1} options={PHASES} set={(phases) => setKit({ phases })} />
           <KilowattsField label="Stages, kW each" value={kit.stages_kw} set={(stages_kw) => setKit({ stages_kw })} />
           <KilowattsField label="Circuits, kW each" value={kit.circuits_kw} set={(circuits_kw) => setKit({ circuits_kw })} />
-          <PickField label="Kit called by" value={kit.control ?? '24 V'} options={CONTROLS} set={(control) => setKit({ control })} />
+          <PickField label="Kit control voltage" value={kit.control ?? '24 V'} options={CONTROLS} set={(control) => setKit({ control })} />
           <NumberField label="Its coils" unit="VA" value={kit.control_va} set={(control_va) => setKit({ control_va })} />
           <NumberField label="Least air" unit="cfm" value={kit.least_cfm} set={(least_cfm) => setKit({ least_cfm })} />
-          <NumberField label="Kit, wide" unit="in" value={kit.width_in} set={(width_in) => setKit({ width_in })} />
-          <NumberField label="Kit, high" unit="in" value={kit.height_in} set={(height_in) => setKit({ height_in })} />
-          <NumberField label="Kit, deep" unit="in" value={kit.depth_in} set={(depth_in) => setKit({ depth_in })} />
+          <NumberField label="Kit width" unit="in" value={kit.width_in} set={(width_in) => setKit({ width_in })} />
+          <NumberField label="Kit height" unit="in" value={kit.height_in} set={(height_in) => setKit({ height_in })} />
+          <NumberField label="Kit depth" unit="in" value={kit.depth_in} set={(depth_in) => setKit({ depth_in })} />
           <YesNoField label="On the maker’s list" value={kit.listed_for_it} set={(listed_for_it) => setKit({ listed_for_it })} />
         </div>
         <fieldset className="part-conductors">
-          <legend>Listed for air going</legend>
+          <legend>Listed for airflow</legend>
           <Checkbox.Group value={kit.airflow ?? []} options={WAYS.map((one) => ({ value: one, label: one }))} onChange={(airflow) => setKit({ airflow })} />
         </fieldset>
       </fieldset>

@@ -10,7 +10,7 @@ import type { CallRatings, HeaterAnswer } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { useKept } from '../../shared/kept'
 import { Failed, Loading } from '../../shared/states'
-import { Row, SIGNS } from '../ratings/Findings'
+import { PlainRow, Row } from '../ratings/Findings'
 import type { Sheet } from '../ratings/sheet'
 import { WantedList } from '../ratings/WantedList'
 import { Arithmetic } from '../../shared/Arithmetic'
@@ -96,20 +96,7 @@ function Answer({ answer }: { answer: HeaterAnswer }) {
       {answer.old ? <Arithmetic worked={answer.old} /> : null}
       <ul className="findings">
         {answer.matches.map((one) => (
-          <li key={one.label} className={`finding ${one.status}`}>
-            <details>
-              <summary>
-                <span className="sign" aria-hidden="true">
-                  {SIGNS[one.status]}
-                </span>
-                <span className="finding-words">
-                  <strong>{one.label}</strong>
-                  <span>{one.words}</span>
-                </span>
-              </summary>
-              {one.worked ? <Arithmetic worked={one.worked} /> : <p className="quiet">No arithmetic: compared as read.</p>}
-            </details>
-          </li>
+          <PlainRow key={one.label} found={one} unworked="No arithmetic: compared as read." />
         ))}
       </ul>
       {answer.findings.length ? (

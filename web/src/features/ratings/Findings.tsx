@@ -55,3 +55,23 @@ export function Row({ finding }: { finding: Finding }) {
     </li>
   )
 }
+
+/** What was found without a rule of its own: its sign, a sentence, and the arithmetic on demand. */
+export function PlainRow({ found: { label, status, words, worked }, unworked }: { found: { label: string; status: Finding['status']; words: string; worked?: Finding['found'] }; unworked: string }) {
+  return (
+    <li className={`finding ${status}`}>
+      <details>
+        <summary>
+          <span className="sign" aria-hidden="true">
+            {SIGNS[status]}
+          </span>
+          <span className="finding-words">
+            <strong>{label}</strong>
+            <span>{words}</span>
+          </span>
+        </summary>
+        {worked ? <Arithmetic worked={worked} /> : <p className="quiet">{unworked}</p>}
+      </details>
+    </li>
+  )
+}

@@ -27,10 +27,10 @@ export function LeadsForm({ leads, set }: { leads: readonly Lead[]; set: (leads:
             <div className="part-fields">
               <TextField label="Lead" value={lead.name} set={(name) => name.trim() && put({ name })} />
               <ChoiceField label="New lead" value={lead.size_awg} options={SMALL} set={(size) => size !== null && put({ size_awg: size })} />
-              <ChoiceField label="Lead that was there" value={lead.was_awg} options={SMALL} set={(was_awg) => put({ was_awg })} />
+              <ChoiceField label="Old lead" value={lead.was_awg} options={SMALL} set={(was_awg) => put({ was_awg })} />
               <NumberField label="Amps in it" unit="A" value={lead.amps} set={(amps) => put({ amps })} />
-              <NumberField label="Its jacket" unit="°F" value={either(lead.jacket_c, fahrenheitOf)} set={(f) => put({ jacket_c: either(f, celsiusOf) })} />
-              <NumberField label="Jacket that was there" unit="°F" value={either(lead.was_jacket_c, fahrenheitOf)} set={(f) => put({ was_jacket_c: either(f, celsiusOf) })} />
+              <NumberField label="Jacket rating" unit="°F" value={either(lead.jacket_c, fahrenheitOf)} set={(f) => put({ jacket_c: either(f, celsiusOf) })} />
+              <NumberField label="Old jacket rating" unit="°F" value={either(lead.was_jacket_c, fahrenheitOf)} set={(f) => put({ was_jacket_c: either(f, celsiusOf) })} />
               <ChoiceField label="Crimp sleeve" value={lead.barrel} options={SLEEVES} set={(barrel) => put({ barrel })} />
               <ChoiceField label="Spade for" value={lead.spade_in} options={WIDTHS} set={(spade_in) => put({ spade_in })} />
               <ChoiceField label="Tab is" value={lead.tab_in} options={WIDTHS} set={(tab_in) => put({ tab_in })} />

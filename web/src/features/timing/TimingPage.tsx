@@ -5,12 +5,11 @@ import { Link, useParams } from 'react-router'
 import { answered, api, messageOf } from '../../api/client'
 import { loadTests, workbench } from '../../api/queries'
 import type { Timed, Workbench } from '../../api/schema.gen'
-import { Arithmetic } from '../../shared/Arithmetic'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { useKept } from '../../shared/kept'
 import { Failed, Loading } from '../../shared/states'
 import { shown } from '../../shared/units'
-import { SIGNS } from '../ratings/Findings'
+import { PlainRow, SIGNS } from '../ratings/Findings'
 import { seconds, seenFrom, seenIn, usualSteps } from './timing'
 import { TimeChart } from './TimeChart'
 import { type Draft, TimingForm } from './TimingForm'
@@ -49,9 +48,9 @@ function Timing({ data }: { data: Workbench }) {
   })
   return (
     <div className="page timing-page">
-      <FrameTitle title={`In time: ${call.equipment_name}`}>
+      <FrameTitle title={`Timing: ${call.equipment_name}`}>
         <span className="grow title-words">
-          <b>In time</b> <span>{call.equipment_name}</span>
+          <b>Timing</b> <span>{call.equipment_name}</span>
         </span>
         <Link className="head-plain" to={`/calls/${call.id}`}>
           Back to the call
@@ -87,20 +86,7 @@ function Answer({ circuit, told, leg, seen, until }: AnswerProps) {
           </li>
         ) : null}
         {told.findings.map((one) => (
-          <li key={one.label} className={`finding ${one.status}`}>
-            <details>
-              <summary>
-                <span className="sign" aria-hidden="true">
-                  {SIGNS[one.status]}
-                </span>
-                <span className="finding-words">
-                  <strong>{one.label}</strong>
-                  <span>{one.words}</span>
-                </span>
-              </summary>
-              {one.worked ? <Arithmetic worked={one.worked} /> : <p className="quiet">By the times alone.</p>}
-            </details>
-          </li>
+          <PlainRow key={one.label} found={one} unworked="By the times alone." />
         ))}
       </ul>
       <TimeChart circuit={circuit} told={told} leg={leg} seen={seen} until={until} />
