@@ -40,6 +40,16 @@ def pick(page: Page, label: str, option: str | re.Pattern[str], within: Locator 
     page.locator(".ant-select-dropdown:visible .ant-select-item-option", has_text=option).first.click()
 
 
+def open_wholly(page: Page, address: str) -> None:
+    """Goes to a page and unfolds all of it, what is only fetched then included."""
+    page.goto(address)
+    page.wait_for_load_state("networkidle")
+    page.evaluate("document.querySelectorAll('details').forEach((one) => { one.open = true })")
+    page.wait_for_timeout(200)  # an opened part says that it is fetching
+    for waiting in ("Fetching", "Weighing"):
+        expect(page.get_by_text(re.compile(f"^{waiting} .*…$"))).to_have_count(0, timeout=60_000)
+
+
 def stage(page: Page, name: str) -> None:
     """Go to a stage of the call."""
     page.get_by_role("navigation", name="Stages of this call").get_by_role("link", name=name).click()

@@ -15,6 +15,7 @@ from tests.web.doing import (
     may_open_the_panel,
     meter,
     open_new_call,
+    open_wholly,
     pick,
     record_now,
     send,
@@ -344,9 +345,7 @@ def test_every_page_fits_a_phone_a_glove_and_tired_eyes(page: Page, every_page: 
     found = []
     for address in every_page:
         page.set_viewport_size({"width": 390, "height": 844})
-        page.goto(address)
-        page.wait_for_load_state("networkidle")
-        page.evaluate("document.querySelectorAll('details').forEach((one) => { one.open = true })")
+        open_wholly(page, address)
         for width in (390, 320):
             page.set_viewport_size({"width": width, "height": 640})
             found += [(address, width, one) for one in page.evaluate(fits)]
@@ -382,9 +381,7 @@ def test_nobody_is_shut_out_by_any_page(page: Page, every_page: list[str]) -> No
     found = []
     for address in every_page:
         page.emulate_media(color_scheme="light")
-        page.goto(address)
-        page.wait_for_load_state("networkidle")
-        page.evaluate("document.querySelectorAll('details').forEach((one) => { one.open = true })")
+        open_wholly(page, address)
         page.evaluate(f"() => {{ {axe} }}")
         light = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
         found += [(address, "light", one) for one in page.evaluate(graphics)]

@@ -29,6 +29,9 @@ api.use({
 /** Whether it was refused because nobody is signed in any more. */
 export const isSignedOut = (error: unknown) => error instanceof RequestFailed && error.problem.code === 'signed_out'
 
+/** Whether it did not arrive. */
+export const isUnreachable = (error: unknown) => error instanceof RequestFailed && error.problem.code === 'unreachable'
+
 /** What to say of a request that failed. */
 export const messageOf = (error: unknown, otherwise: string) => (error instanceof RequestFailed ? error.problem.message : otherwise)
 

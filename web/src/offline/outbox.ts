@@ -1,6 +1,6 @@
 import { useSyncExternalStore } from 'react'
 
-import { answered, api, RequestFailed } from '../api/client'
+import { answered, api, isSignedOut, isUnreachable, RequestFailed } from '../api/client'
 import type { NewEntry, Workbench } from '../api/schema.gen'
 import { database, type Unsent } from './database'
 
@@ -71,7 +71,7 @@ export async function sendAll(personId: string, took: (callId: string, page: Wor
         await (await database()).delete('unsent', one.id ?? 0)
         took(one.callId, page)
       } catch (error) {
-        if (!(error instanceof RequestFailed) || error.problem.code === 'unreachable' || error.problem.code === 'signed_out') break
+        if (!(error instanceof RequestFailed) || isUnreachable(error) || isSignedOut(error)) break
         stuck.add(one.callId)
         await (await database()).put('unsent', { ...one, problem: error.problem.message, asks: error.problem.code === 'strange_value' })
       }

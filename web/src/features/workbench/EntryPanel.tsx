@@ -5,7 +5,7 @@ import { HandsChoice, nameOf } from './HandsChoice'
 import { LookChoice } from './LookChoice'
 import { labelsOf, Numbers } from './Numbers'
 import { GROUND, handsFull, type Held, isProbes, type Mode, readyOf, type Setup, type SetupAction, unitOfMode, whyNotReady, WORDS } from './setup'
-import { rangesWords } from './words'
+import { rangesWords, switchWords } from './words'
 
 type Props = {
   circuit: Circuit
@@ -208,7 +208,6 @@ function whereWords(strip: Strip, setup: Setup): string {
 }
 
 function stateWords(circuit: Circuit, open: readonly string[], hands: Held): string {
-  const said = circuit.switches.filter((one) => open.includes(one.id)).map((one) => `${one.name.toLowerCase()} ${one.open}`)
   // What is held or off stands below, each with its own button.
-  return said.length ? said.join(', ') : handsFull(hands) ? 'all switches closed' : 'all closed, unit calling'
+  return switchWords(circuit, open) || (handsFull(hands) ? 'all switches closed' : 'all closed, unit calling')
 }

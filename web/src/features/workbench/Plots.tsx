@@ -4,6 +4,8 @@ import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YA
 
 import { course as courseQuery } from '../../api/queries'
 import type { Course, Workbench } from '../../api/schema.gen'
+import { PickField } from '../../shared/fields'
+import { Themed } from '../../shared/Themed'
 import { profileOf, statesOf } from './profile'
 
 /** Told apart by color and by dash, so that neither alone carries it. */
@@ -37,16 +39,9 @@ function VoltageProfile({ data }: { data: Workbench }) {
     <figure className="plot" aria-label="Voltage profile">
       <figcaption>
         <b>Volts to ground along the circuit</b>
-        <label>
-          <span className="visually-hidden">State of the switches</span>
-          <select value={chosen} onChange={(event) => setChosen(Number(event.target.value))}>
-            {states.map((one, i) => (
-              <option key={one.words} value={i}>
-                {one.words}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Themed>
+          <PickField label="State of the switches" value={chosen} options={states.map((one, i) => [i, one.words] as const)} set={setChosen} />
+        </Themed>
       </figcaption>
       <ResponsiveContainer width="100%" height={300}>
         <LineChart data={places} margin={{ top: 8, right: 16, bottom: 4, left: 0 }} accessibilityLayer>

@@ -1,5 +1,6 @@
 import type { Workbench } from '../../api/schema.gen'
 import { GROUND } from './setup'
+import { switchWords } from './words'
 
 /** One place along the circuit: what each leg should have there, and what was read. */
 export type Place = { part: string; name: string } & Record<string, number | string | null>
@@ -36,7 +37,6 @@ export function profileOf({ strip, diagnosis, readings }: Pick<Workbench, 'strip
 export function statesOf({ circuit, diagnosis }: Pick<Workbench, 'circuit' | 'diagnosis'>): { open: readonly string[]; words: string }[] {
   return diagnosis.lanes.map(({ open_switches }) => {
     const open = open_switches ?? []
-    const said = circuit.switches.filter((one) => open.includes(one.id)).map((one) => `${one.name.toLowerCase()} ${one.open}`)
-    return { open, words: said.length ? said.join(', ') : 'all closed, unit calling' }
+    return { open, words: switchWords(circuit, open) || 'all closed, unit calling' }
   })
 }

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 
-import { answered, api, RequestFailed } from '../../api/client'
+import { answered, api, isUnreachable, RequestFailed } from '../../api/client'
 import { hold } from '../../api/held'
 import { workbench } from '../../api/queries'
 import { keep, waitsFor } from '../../offline/outbox'
@@ -43,7 +43,7 @@ export function useEntries(callId: string) {
         try {
           return await answered(api.POST('/api/calls/{call_id}/entry-lists', { params: { path: { call_id: callId }, query: { first: true } }, body: { entries } }))
         } catch (error) {
-          if (!(error instanceof RequestFailed) || error.problem.code !== 'unreachable') throw error
+          if (!isUnreachable(error)) throw error
         }
       }
       await keep(callId, me.id, entries)

@@ -1,4 +1,4 @@
-import type { Range, Reading } from '../../api/schema.gen'
+import type { Circuit, Range, Reading } from '../../api/schema.gen'
 
 /** A probability as people say it: never 100 % and never 0 %. */
 export function percent(probability: number): string {
@@ -52,3 +52,7 @@ export function rangeWords({ low, high }: Range, unit: string): string {
 }
 
 export const rangesWords = (ranges: readonly Range[], unit: string) => ranges.map((one) => rangeWords(one, unit)).join(' or ')
+
+/** Which switches stand open, in words; nothing where all are closed. */
+export const switchWords = (circuit: Circuit, open: readonly string[]) =>
+  circuit.switches.filter((one) => open.includes(one.id)).map((one) => `${one.name.toLowerCase()} ${one.open}`).join(', ')
