@@ -209,6 +209,10 @@ class World:
             self.house[part] *= math.exp(rng.normal(0, 0.08))
             if self.lively and rng.random() < 0.15:
                 self.house[part] = _log_uniform(rng, 0.15, 6.0)
+        if self.circuit.supply.unseen_phasors:
+            self.unseen_house *= math.exp(rng.normal(0, 0.08))
+            if self.lively and rng.random() < 0.15:
+                self.unseen_house = _log_uniform(rng, 0.15, 6.0)
 
     def told(self) -> list[Look]:
         """What the customer says: what is plain four times in five, something else one time in twenty."""

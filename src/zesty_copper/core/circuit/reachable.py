@@ -4,9 +4,9 @@ from functools import lru_cache
 
 from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.measurement import Between, Measurement, Near
-from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
 
-__all__ = ["dead_states", "reachable_states", "zone_of"]
+__all__ = ["dead_states", "is_off", "reachable_states", "zone_of"]
 
 
 @lru_cache(maxsize=64)
@@ -48,3 +48,15 @@ def zone_of(circuit: Circuit, measurement: Measurement) -> Zone:
         return circuit.part(place.part).zone
     order = list(Zone)
     return min((circuit.split_point(p)[1].zone for p in (place.a, place.b) if p != GROUND), key=order.index)
+
+
+def is_off(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:
+    """Whether a switch that is opened, or the coil of one that is not called, stands at a part or ahead of it."""
+    coils = {switch.id: switch.coil for switch in circuit.switches}
+    for one in circuit.path(part):
+        if one.switch is None or one.normally_closed:
+            continue
+        coil = coils[one.switch]
+        if one.switch in open_switches or (coil and is_off(circuit, circuit.part(coil), open_switches)):
+            return True
+    return False

@@ -1,8 +1,9 @@
 """Readings that are owed before something is said, whatever the ranking holds of it.
 
 A number that the rest strikes out is read again, since it may be what a second fault shows. Nobody calls a whole supply
-wrong by one leg, condemns a motor that stands before the volts at its terminals were read, a load before its amps or
-ohms were, or a joint on a leg of a three-phase motor by amps alone.
+wrong by one leg, or a service's neutral sound before its volts were read with the load on and off. Nor does anybody
+condemn a motor that stands before the volts at its terminals were read, a load before its amps or ohms were, or a joint
+on a leg of a three-phase motor by amps alone.
 """
 
 from collections import Counter
@@ -13,7 +14,7 @@ import numpy as np
 from zesty_copper.core.circuit.hands import Hands, own_ends
 from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
-from zesty_copper.core.circuit.reachable import dead_states, reachable_states, zone_of
+from zesty_copper.core.circuit.reachable import dead_states, is_off, reachable_states, zone_of
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.model.answer import Stop
 from zesty_copper.core.diagnosis.model.job import Job, Tool
@@ -75,17 +76,56 @@ def spot_unread(job: Job, fault: Fault, stop: Stop | None) -> tuple[Measurement,
         asked = _on_unread_legs(circuit, job.readings)
     elif single_phases(circuit, fault):
         return _across_unread(job, fault)
+    elif fault.kind is FaultKind.NOTHING_WRONG and circuit.supply.neutral:
+        return _neutral_unread(job, stop)
     else:
         return ()
-    meter = MeterMode.LO_Z if Tool.LOZ in job.scope.tools else MeterMode.HI_Z
+    return _volts_at(job, asked, stop)
+
+
+def _volts_at(job: Job, asked: Sequence[Between], stop: Stop | None) -> tuple[Measurement, ...]:
+    """Volts at these places, in the first state that is safe; none where a cover may not be opened."""
+    circuit = job.circuit
     panel = job.scope.panel_may_be_opened or job.scope.panel_volts_only
     for state in reachable_states(circuit):
-        found = [Measurement(place=place, meter=meter, open_switches=state) for place in asked]
+        found = [Measurement(place=place, meter=_volts_meter(job), open_switches=state) for place in asked]
         if not all(permits(circuit, stop, one) for one in found):
             continue
         if all(panel or zone_of(circuit, one) is not Zone.PANEL for one in found):
             return tuple(found)
     return ()
+
+
+def _neutral_unread(job: Job, stop: Stop | None) -> tuple[Measurement, ...]:
+    """Volts of every leg with the load on, and of a lone leg with it off too: how a failing neutral ahead shows.
+
+    Two legs that share it are told by each other; one alone only by how far it sags.
+    """
+    circuit = job.circuit
+    if len(circuit.legs) > 1:
+        return _volts_at(job, _on_unread_legs(circuit, job.readings), stop)
+    (leg,) = circuit.legs
+    shut = not (job.scope.panel_may_be_opened or job.scope.panel_volts_only)
+    along = [part for part in reversed(circuit.path(circuit.loads[0])) if part.conductor is not None]
+    for rest in reachable_states(circuit):
+        fed = [part for part in along if not is_off(circuit, part, rest) and not (shut and part.zone is Zone.PANEL)]
+        if not fed or not all(is_off(circuit, load, rest) for load in circuit.loads):
+            continue
+        other = NEUTRAL if NEUTRAL in circuit.lanes_of(fed[0]) else GROUND
+        place = Between(a=f"{leg}@{fed[0].id}", b=GROUND if other == GROUND else f"{other}@{fed[0].id}")
+        taken = {(one.measurement.place, one.measurement.open_switches) for one in job.readings}
+        asked = [
+            Measurement(place=place, meter=_volts_meter(job), open_switches=state)
+            for state in (rest, frozenset[str]())
+            if (place, state) not in taken
+        ]
+        return tuple(asked) if all(permits(circuit, stop, one) for one in asked) else ()
+    return ()
+
+
+def _volts_meter(job: Job) -> MeterMode:
+    """The mode in which volts are owed: what a ghost cannot fool, where the meter has it."""
+    return MeterMode.LO_Z if Tool.LOZ in job.scope.tools else MeterMode.HI_Z
 
 
 def _across_unread(job: Job, fault: Fault) -> tuple[Measurement, ...]:

@@ -7,7 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
-from zesty_copper.core.circuit.measurement import Measurement
+from zesty_copper.core.circuit.measurement import Between, Measurement
+from zesty_copper.core.circuit.model import NEUTRAL, Zone
 from zesty_copper.core.circuit.reachable import zone_of
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.infer.weighed import Weighed
@@ -18,10 +19,11 @@ from zesty_copper.core.diagnosis.plan.next_test import Card, best_card, card_of,
 from zesty_copper.core.diagnosis.plan.owed import danger_to_confirm, spot_unread, worth_repeating
 from zesty_copper.core.diagnosis.plan.particles import Particles, particles_of
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
+from zesty_copper.core.diagnosis.safety.stops import reads_failing_neutral
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import SignOf, signs
 
-__all__ = ["INSEPARABLE_BITS", "SURE", "NextStep", "first_standing", "leading_places", "next_step"]
+__all__ = ["INSEPARABLE_BITS", "SURE", "NextStep", "first_standing", "named_places", "neutral_may_hide", "next_step"]
 
 SURE = 0.98
 """Probability of one place from which the tool says so and asks no more."""
@@ -102,6 +104,8 @@ def first_standing(weighed: Weighed, job: Job, stop: Stop | None) -> Standing:
     place = int(weighed.places.argmax())
     if weighed.places[place] >= _bar(weighed.compiled, place):
         proven = not _owed(weighed, job, stop, place) and _leave_one_out(weighed, place) is None
+        if proven and neutral_may_hide(weighed, job):
+            return Standing.INSEPARABLE
         return Standing.SURE if proven and _holds_without_inspections(weighed, place) else Standing.OPEN
     return Standing.UNEXPLAINED if weighed.posterior.unlisted > 0.5 else Standing.OPEN
 
@@ -116,6 +120,8 @@ def next_step(weighed: Weighed, particles: Particles, job: Job, stop: Stop | Non
     step = _by_numbers(here)
     if step.standing in (Standing.OPEN, Standing.INSEPARABLE):
         step = _or_a_look(here, step)
+    if step.standing is Standing.SURE and neutral_may_hide(weighed, job):
+        step = replace(step, standing=Standing.INSEPARABLE)
     if step.standing is Standing.INSEPARABLE and not job.scope.panel_may_be_opened:
         step = replace(step, handover=_handover(here))
     return step
@@ -152,8 +158,10 @@ def _by_numbers(here: _Here) -> NextStep:
 
 def _nothing_more(here: _Here) -> NextStep:
     """Where it stands with no test left: one place if it is far ahead of all others, else a set."""
-    ahead = here.weighed.places[here.place] >= SURE_ALONE
     weighed, place = here.weighed, here.place
+    if place == _nothing_wrong(weighed.compiled) and (owed := _owed(weighed, here.job, here.stop, place)):
+        return NextStep(Standing.OPEN, here.card(owed), carried=True)
+    ahead = weighed.places[place] >= SURE_ALONE
     if not ahead or _leave_one_out(weighed, place) is not None or not _holds_without_inspections(weighed, place):
         return NextStep(Standing.INSEPARABLE)
     return _nearly_sure(here)
@@ -246,6 +254,49 @@ def _leave_one_out(weighed: Weighed, place: int) -> Posterior | None:
     i = int(held.argmin())
     seen = weighed.log_inspection_ratio[mine].max() >= SPEAKS_NATS
     return None if held[i] >= (HELD_BY_EYE if seen else HELD) else posterior.without(i)
+
+
+def neutral_may_hide(weighed: Weighed, job: Job) -> bool:
+    """Whether the likeliest place is not told from a failing service neutral, or a reading says that by itself."""
+    return bool(_hidden_neutral(weighed, job, [int(weighed.places.argmax())]))
+
+
+def named_places(weighed: Weighed, job: Job) -> list[int]:
+    """Return the places that a verdict names which cannot be narrowed further; a neutral that may hide among them."""
+    named: list[int] = leading_places(weighed.places, weighed.posterior.unlisted).tolist()
+    hidden = _hidden_neutral(weighed, job, named)
+    return [named[0], *hidden, *(place for place in named[1:] if place not in hidden)]
+
+
+def _hidden_neutral(weighed: Weighed, job: Job, named: Sequence[int]) -> list[int]:
+    """Return the place of a service neutral that must be named beside these; none where it is first, or ruled out.
+
+    Where the service has another leg, which does not come to this circuit, a poor neutral acts on the one that does as
+    a poor leg would, or as nothing much: what gives it away is the leg that nobody reads here.
+    """
+    compiled, source = weighed.compiled, job.circuit.series[0].id
+    faults = zip(compiled.faults, compiled.place.tolist(), strict=True)
+    place = next((place for fault, place in faults if (fault.part, fault.leg) == (source, NEUTRAL)), named[0])
+    alike = bool(job.circuit.supply.unseen_phasors) and any(_told_alike(weighed, job, one) for one in named)
+    return [place] if place != named[0] and (alike or reads_failing_neutral(job.circuit, job.readings)) else []
+
+
+def _told_alike(weighed: Weighed, job: Job, place: int) -> bool:
+    """Whether a place is nothing being wrong, a supply out of range, or a poor leg in a panel, line side unread."""
+    compiled, circuit = weighed.compiled, job.circuit
+    if place == _nothing_wrong(compiled):
+        return True
+    chief = compiled.faults[int(np.where(compiled.place == place, weighed.by_fault, -1).argmax())]
+    if chief.kind in (FaultKind.SUPPLY_LOW, FaultKind.WRONG_SUPPLY):
+        return True
+    if chief.kind not in (FaultKind.RESISTIVE, FaultKind.INTERMITTENT) or chief.leg not in circuit.legs:
+        return False
+    part = circuit.part(chief.part or "")
+    if part == circuit.series[0]:
+        return True
+    line_side = circuit.upstream_point(part, chief.leg)
+    read = {point for one in job.readings if isinstance(at := one.measurement.place, Between) for point in (at.a, at.b)}
+    return part.zone is Zone.PANEL and line_side not in read
 
 
 def leading_places(places: NDArray[np.float64], unlisted: float) -> NDArray[np.int64]:

@@ -34,9 +34,9 @@ KERNEL = 0.6
 """Width of a sample's own Gaussian, as a share of the prior's standard deviation."""
 HOUSE_KERNEL = 0.12
 """Width of each house load's own Gaussian, in nepers; about the spacing of the centres of their split."""
-HOUSE_STIR = (0.1, 0.8)
-"""By how much each changes from one reading to the next, in nepers, in a quiet house and in a lively one: refrigerators
-and ovens come and go; common practice, no source."""
+HOUSE_STIR = (0.02, 0.1, 0.8)
+"""By how much each changes from one reading to the next, in nepers: while nothing is switched, in a quiet house, in a
+lively one where refrigerators and ovens come and go; common practice, no source."""
 NEIGHBOUR_VOLTS = (0.0, 0.0, 5.0, 40.0)
 """What live wires of other circuits beside a dead run drive, one standard deviation [V]: none in half of all places,
 else a few volts to tens of volts on a meter of 10 MΩ, different on each conductor; common practice, no source."""

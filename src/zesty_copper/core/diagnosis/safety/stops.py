@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.measurement import DEAD_MODES, Around, Between, Measurement, MeterMode, Place, Reading
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.reachable import is_off
 from zesty_copper.core.circuit.words import asked_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Leaves, Stop
 from zesty_copper.core.faults.advice import advice_on, single_phases
@@ -19,10 +20,12 @@ from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.words import say
 
-__all__ = ["confirming", "permits", "stop_for"]
+__all__ = ["confirming", "permits", "reads_failing_neutral", "stop_for"]
 
 WARNED = 0.6
 """Probability from which a danger is warned of: a warning does not wait for certainty."""
+LEADING = 0.4
+"""The same where no place is likelier: a danger that is named first is not named without its caution."""
 SPEAKS_ODDS = 4.0
 """By how much what was read must have raised the odds of danger: on three legs most faults are dangerous ones, and a
 card that is there before anything was read is not read."""
@@ -67,6 +70,8 @@ _TITLES = {
 _LOST_LEG = say("safety.stop_leg_lost_has")
 _SERVICE_NEUTRAL = say("safety.stop_service_neutral_failing")
 _NEUTRAL_WORDS = say("safety.failing_service_neutral_burns")
+_LEG_OR_NEUTRAL = say("safety.stop_leg_or_neutral")
+_LEG_OR_NEUTRAL_WORDS = say("safety.leg_or_neutral_look_alike")
 _CONTROL_WORDS = say("safety.kill_panel_before_anyone")
 _ON_A_LOST_LEG = say("safety.three_phase_motor_lost")
 _ON_A_POOR_LEG = say("safety.three_phase_motor_weak")
@@ -128,11 +133,16 @@ def permits(circuit: Circuit, stop: Stop | None, measurement: Measurement) -> bo
         case Leaves.BRIEF:
             return True
         case Leaves.IDLE:
-            return not hands.pushed_in and all(_is_off(circuit, load, opened) for load in circuit.loads)
+            return not hands.pushed_in and all(is_off(circuit, load, opened) for load in circuit.loads)
         case Leaves.ISOLATED:
             return _is_isolated(circuit, opened)
         case Leaves.DEAD:
             return False
+
+
+def reads_failing_neutral(circuit: Circuit, readings: Sequence[Reading]) -> bool:
+    """Whether readings say by themselves that a service neutral fails, whatever is likeliest."""
+    return any(True for _ in (*_legs_adding_up(circuit, readings), *_one_leg_too_high(circuit, readings)))
 
 
 def confirming(circuit: Circuit, readings: Sequence[Reading], *, loz: bool) -> list[Measurement]:
@@ -204,12 +214,16 @@ def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np
     at = [f for f, fault in enumerate(faults) if _is_dangerous(circuit, fault)]
     share = float(by_fault[at].sum()) if at else 0.0
     before = sum(faults[f].prior for f in at)
-    if share < WARNED or share * (1 - before) < SPEAKS_ODDS * before * (1 - share):
+    warned = LEADING if at and _leads(faults, by_fault, at) else WARNED
+    if share < warned or share * (1 - before) < SPEAKS_ODDS * before * (1 - share):
         return None
     chief = faults[max(at, key=lambda f: by_fault[f])]
     neutral = chief.leg == NEUTRAL and chief.kind not in _TITLES
     title, words = _SERVICE_NEUTRAL, _NEUTRAL_WORDS
-    if not neutral:
+    if _may_be_the_neutral(circuit, chief):
+        title, words = _LEG_OR_NEUTRAL, _LEG_OR_NEUTRAL_WORDS
+        neutral = True
+    elif not neutral:
         title = _TITLES.get(chief.kind, _LOST_LEG)
         words = advice_on(circuit, chief) if chief.kind in _TITLES else _ON_A_LOST_LEG
         words = _CONTROL_WORDS if chief.kind is FaultKind.CROSSED else words
@@ -222,6 +236,15 @@ def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np
     return Stop(suspect=chief.key, probability=share, title=title, words=words, leaves=leaves, readings=())
 
 
+def _leads(faults: Sequence[Fault], by_fault: NDArray[np.float64], at: Sequence[int]) -> bool:
+    """Whether the likeliest place is that of one of these."""
+    places: dict[tuple[str, str], float] = {}
+    for fault, probability in zip(faults, by_fault.tolist(), strict=True):
+        places[fault.place] = places.get(fault.place, 0.0) + probability
+    first = max(places, key=lambda place: places[place])
+    return any(faults[f].place == first for f in at)
+
+
 def _is_dangerous(circuit: Circuit, fault: Fault) -> bool:
     """Whether going on hurts people or burns equipment."""
     if fault.kind in _TITLES:
@@ -229,7 +252,14 @@ def _is_dangerous(circuit: Circuit, fault: Fault) -> bool:
     in_series = fault.kind in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
     if in_series and fault.leg == NEUTRAL and fault.part is not None:
         return circuit.part(fault.part).entry.role is Role.SOURCE
-    return single_phases(circuit, fault)
+    return _may_be_the_neutral(circuit, fault) or single_phases(circuit, fault)
+
+
+def _may_be_the_neutral(circuit: Circuit, fault: Fault) -> bool:
+    """Whether a poor leg ahead of the panel is not told from its poor neutral: the other leg is not in this circuit."""
+    poor = fault.kind in (FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
+    ahead = fault.part == circuit.series[0].id and fault.leg in circuit.legs
+    return poor and ahead and bool(circuit.supply.unseen_phasors)
 
 
 def _by_rule(circuit: Circuit, readings: Sequence[Reading], looks: Sequence[Look]) -> Iterator[Stop]:
@@ -346,7 +376,7 @@ def _one_leg_too_high(circuit: Circuit, readings: Sequence[Reading]) -> Iterator
     if len(supply.legs) != 1 or not supply.neutral or supply.line_volts > 130:
         return
     for reading, place in _volts(readings):
-        if _leg_against(circuit, place) and reading.value > 1.1 * supply.line_volts:
+        if _leg_against(circuit, place) and reading.value > HIGH_LEG_SHARE * supply.line_volts:
             yield _stop(circuit, _SERVICE_NEUTRAL, _NEUTRAL_WORDS, Leaves.DEAD, [reading])
 
 
@@ -410,7 +440,7 @@ def _pair_of(circuit: Circuit, place: Between) -> tuple[Part, frozenset[str], fl
 def _is_called(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:
     """Whether a three-phase motor behind a part, or the motor itself, is fed in this state."""
     return any(
-        (part in circuit.path(motor)) and not _is_off(circuit, motor, open_switches)
+        (part in circuit.path(motor)) and not is_off(circuit, motor, open_switches)
         for motor in circuit.three_phase_motors
     )
 
@@ -418,24 +448,12 @@ def _is_called(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> b
 def _feeds_motor(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:
     """Whether a part is ahead of a three-phase motor, with nothing opened ahead of the part itself."""
     ahead = any(part in circuit.path(motor) for motor in circuit.three_phase_motors)
-    return ahead and not _is_off(circuit, part, open_switches)
+    return ahead and not is_off(circuit, part, open_switches)
 
 
 def _plate_amps(circuit: Circuit, part: Part) -> float:
     amps = [m.load.rated_amps for m in circuit.three_phase_motors if part in circuit.path(m) and m.load is not None]
     return min(amps, default=0.0)
-
-
-def _is_off(circuit: Circuit, load: Part, open_switches: frozenset[str]) -> bool:
-    """Whether a switch that is opened, or the coil of one that is not called, stands ahead of a load."""
-    coils = {switch.id: switch.coil for switch in circuit.switches}
-    for part in circuit.path(load):
-        if part.switch is None or part.normally_closed:
-            continue
-        coil = coils[part.switch]
-        if part.switch in open_switches or (coil and _is_off(circuit, circuit.part(coil), open_switches)):
-            return True
-    return False
 
 
 def _is_isolated(circuit: Circuit, open_switches: frozenset[str]) -> bool:

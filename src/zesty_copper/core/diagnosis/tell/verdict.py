@@ -6,7 +6,7 @@ from zesty_copper.core.circuit.words import asked_words
 from zesty_copper.core.diagnosis.infer.weighed import Weighed, speaks_of
 from zesty_copper.core.diagnosis.model.answer import Evidence, Standing, Suspect, Verdict
 from zesty_copper.core.diagnosis.model.job import Job
-from zesty_copper.core.diagnosis.plan.standing import leading_places
+from zesty_copper.core.diagnosis.plan.standing import named_places
 from zesty_copper.core.faults.advice import advice_on, in_panel
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
@@ -43,7 +43,7 @@ def _likeliest_wrong(weighed: Weighed, job: Job) -> str:
 def verdict_told(weighed: Weighed, job: Job, standing: Standing, *, carried: bool) -> Verdict:
     """Say what the diagnosis comes to, and what to do about it."""
     compiled, posterior, by_fault, places = weighed.compiled, weighed.posterior, weighed.by_fault, weighed.places
-    named = leading_places(places, posterior.unlisted) if standing is Standing.INSEPARABLE else [int(places.argmax())]
+    named = named_places(weighed, job) if standing is Standing.INSEPARABLE else [int(places.argmax())]
     members = [int(f) for place in named for f in np.argsort(-by_fault, kind="stable") if compiled.place[f] == place]
     chief = [next(f for f in members if compiled.place[f] == place) for place in named]
     first = compiled.faults[chief[0]]
@@ -70,6 +70,8 @@ def verdict_told(weighed: Weighed, job: Job, standing: Standing, *, carried: boo
             )
             words = say("diagnosis.nothing_found_wrong_not", sayings="; ".join(sayings[1 : TOLD_BESIDE + 1]), more=more)
             advice = say("diagnosis.let_run_measure_again")
+            if job.circuit.supply.unseen_phasors:
+                advice = f"{say('diagnosis.neutral_may_hide')} {advice}"
         case Standing.INSEPARABLE:
             words = say("diagnosis.cant_narrow_further_tests", places="; ".join(sayings))
             within = any(in_panel(compiled.circuit, compiled.faults[f].part) for f in chief)
