@@ -103,7 +103,9 @@ def _neutral_unread(job: Job, stop: Stop | None) -> tuple[Measurement, ...]:
     """
     circuit = job.circuit
     if len(circuit.legs) > 1:
-        return _volts_at(job, _on_unread_legs(circuit, job.readings), stop)
+        # Read to each other they stay right while the neutral lets them slide.
+        alone = [reading for reading in job.readings if _is_to_ground(reading)]
+        return _volts_at(job, _on_unread_legs(circuit, alone), stop)
     (leg,) = circuit.legs
     shut = not (job.scope.panel_may_be_opened or job.scope.panel_volts_only)
     along = [part for part in reversed(circuit.path(circuit.loads[0])) if part.conductor is not None]
@@ -121,6 +123,12 @@ def _neutral_unread(job: Job, stop: Stop | None) -> tuple[Measurement, ...]:
         ]
         return tuple(asked) if all(permits(circuit, stop, one) for one in asked) else ()
     return ()
+
+
+def _is_to_ground(reading: Reading) -> bool:
+    """Whether it is of one leg against neutral or ground."""
+    place = reading.measurement.place
+    return isinstance(place, Between) and any(end.partition("@")[0] in (NEUTRAL, GROUND) for end in (place.a, place.b))
 
 
 def _volts_meter(job: Job) -> MeterMode:
