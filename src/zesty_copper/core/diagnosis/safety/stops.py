@@ -25,7 +25,7 @@ __all__ = ["confirming", "permits", "reads_failing_neutral", "stop_for"]
 WARNED = 0.6
 """Probability from which a danger is warned of: a warning does not wait for certainty."""
 LEADING = 0.4
-"""The same where no place is likelier: a danger that is named first is not named without its caution."""
+"""The same for a service neutral where no place is likelier: it is not named first without its caution."""
 SPEAKS_ODDS = 4.0
 """By how much what was read must have raised the odds of danger: on three legs most faults are dangerous ones, and a
 card that is there before anything was read is not read."""
@@ -214,7 +214,7 @@ def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np
     at = [f for f, fault in enumerate(faults) if _is_dangerous(circuit, fault)]
     share = float(by_fault[at].sum()) if at else 0.0
     before = sum(faults[f].prior for f in at)
-    warned = LEADING if at and _leads(faults, by_fault, at) else WARNED
+    warned = LEADING if _neutral_leads(circuit, faults, by_fault) else WARNED
     if share < warned or share * (1 - before) < SPEAKS_ODDS * before * (1 - share):
         return None
     chief = faults[max(at, key=lambda f: by_fault[f])]
@@ -236,13 +236,13 @@ def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np
     return Stop(suspect=chief.key, probability=share, title=title, words=words, leaves=leaves, readings=())
 
 
-def _leads(faults: Sequence[Fault], by_fault: NDArray[np.float64], at: Sequence[int]) -> bool:
-    """Whether the likeliest place is that of one of these."""
+def _neutral_leads(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np.float64]) -> bool:
+    """Whether the likeliest place is a service neutral."""
     places: dict[tuple[str, str], float] = {}
     for fault, probability in zip(faults, by_fault.tolist(), strict=True):
         places[fault.place] = places.get(fault.place, 0.0) + probability
-    first = max(places, key=lambda place: places[place])
-    return any(faults[f].place == first for f in at)
+    part, leg = max(places, key=lambda place: places[place])
+    return leg == NEUTRAL and any(one.id == part and one.entry.role is Role.SOURCE for one in circuit.series)
 
 
 def _is_dangerous(circuit: Circuit, fault: Fault) -> bool:
