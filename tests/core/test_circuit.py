@@ -133,7 +133,7 @@ def test_a_new_kind_of_part_is_one_catalogue_entry() -> None:
         row = next(row for row in strip_of(circuit).sections[0].rows if row.part == "delay")
         assert row.points == {"L1": "L1@delay"}
         assert row.comes_from == {"L1": "L1@contactor"}
-        across = volts("L1@contactor", "L1@delay", 238.0)
+        across = volts("L1@contactor", "L1@delay", 240.0)
         assert measurement_words(circuit, across.measurement) == "across the time delay, L1 · all closed, unit calling"
         found = answer(*spot("whip", 241.0, 120.6, 120.4), across, circuit=circuit)
         assert top(found).key == "open:delay:L1"
