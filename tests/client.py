@@ -5,7 +5,7 @@ from contextlib import contextmanager
 
 import httpx
 
-from zesty_copper.api.csrf import CSRF_COOKIE, CSRF_HEADER
+from zesty_copper.api.gate.csrf import CSRF_COOKIE, CSRF_HEADER
 
 __all__ = ["LEAD", "client_of", "demo_id"]
 

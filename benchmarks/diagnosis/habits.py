@@ -7,8 +7,8 @@ practitioner would. Neither repeats a reading.
 
 from collections.abc import Callable
 
-from zesty_copper.core.circuit.measurement import Between, Measurement
 from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
+from zesty_copper.core.circuit.reading.measurement import Between, Measurement
 from zesty_copper.core.faults.kinds import FaultKind
 
 Place = tuple[str, str]

@@ -11,9 +11,9 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import FailureMode, Role, ShuntModel
-from zesty_copper.core.circuit.loads import LoadData
 from zesty_copper.core.circuit.model import Part
+from zesty_copper.core.circuit.parts.catalogue import FailureMode, Role, ShuntModel
+from zesty_copper.core.circuit.parts.loads import LoadData
 
 OMEGA = 2 * math.pi * 60
 OFF_OHM = 1e9

@@ -16,10 +16,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.diagnosis.machines import OFF_OHM, OMEGA, STAR, Machine, copper_of, is_motor, machine_of
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
-from zesty_copper.core.circuit.hands import FREE, Hands
-from zesty_copper.core.circuit.measurement import (
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
+from zesty_copper.core.circuit.reading.hands import FREE, Hands
+from zesty_copper.core.circuit.reading.measurement import (
     OHM_LIMIT,
     Around,
     Between,
@@ -28,7 +29,6 @@ from zesty_copper.core.circuit.measurement import (
     Turning,
     Watching,
 )
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.circuit.systems import Grounding, supplies
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind

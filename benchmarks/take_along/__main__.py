@@ -9,7 +9,7 @@ import numpy as np
 
 from benchmarks.diagnosis.score import Way, looked, world_of
 from benchmarks.diagnosis.world import World
-from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.diagnose import stop_at
 from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.faults.catalogue import faults_of

@@ -5,7 +5,7 @@ import json
 import sys
 from pathlib import Path
 
-from zesty_copper.core.circuit.measurement import Unit
+from zesty_copper.core.circuit.reading.measurement import Unit
 from zesty_copper.core.circuit.words import range_words
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Range

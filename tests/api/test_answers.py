@@ -8,7 +8,7 @@ import psycopg
 import pytest
 from tests.api.test_api import entry, new_call, reading
 
-from zesty_copper.api.idle import let_go
+from zesty_copper.api.gate.idle import let_go
 from zesty_copper.cli import main
 from zesty_copper.compiled_code import engine_version
 from zesty_copper.core.circuit.ready_made import ready_made

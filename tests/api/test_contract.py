@@ -11,7 +11,7 @@ from tests.client import LEAD, client_of, demo_id
 from tests.conftest import application, database
 
 from zesty_copper.api.app import create_app
-from zesty_copper.api.csrf import CSRF_COOKIE, CSRF_HEADER
+from zesty_copper.api.gate.csrf import CSRF_COOKIE, CSRF_HEADER
 
 # What a circuit allows is more than a schema can say, so what fits it may still be refused with a sentence.
 ACCEPTED = ["2xx", "401", "403", "404", "409", "422", "429"]

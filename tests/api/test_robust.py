@@ -14,9 +14,9 @@ import pytest
 from sqlalchemy.orm import Session
 from tests.api.test_api import Json, all_sites, entry, listed, new_call, reading, values
 
-from zesty_copper.api import arrival
 from zesty_copper.api.app import create_app
-from zesty_copper.api.at_work import AtWork
+from zesty_copper.api.gate import arrival
+from zesty_copper.api.gate.at_work import AtWork
 from zesty_copper.api.problems import Busy, Gone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -25,7 +25,7 @@ from zesty_copper.core.diagnosis.predict.compiled import release
 from zesty_copper.core.errors import Conflict
 from zesty_copper.core.patience import check_patience
 from zesty_copper.files.job_file import read_job, write_job
-from zesty_copper.store import queries
+from zesty_copper.store.calls import queries
 from zesty_copper.store.database import connect
 from zesty_copper.store.tables import CallRow
 

@@ -22,8 +22,8 @@ from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session
 from tests.conftest import database
 
-from zesty_copper.api.travelling import keep_photos, keep_traces
-from zesty_copper.core.circuit.measurement import Between, Measurement, Reading
+from zesty_copper.api.pages.travelling import keep_photos, keep_traces
+from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model.job import PriorFactor, Scope, SupplySheet, Tool, Way
 from zesty_copper.core.errors import BadInput

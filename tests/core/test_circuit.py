@@ -6,10 +6,10 @@ import pytest
 from pydantic import ValidationError
 from tests.core.told import CONDENSER, PULLED, amps, answer, spot, top, volts
 
-from zesty_copper.core.circuit.catalogue import catalogue, further_kinds
-from zesty_copper.core.circuit.conductor import Conductor, Metal, conductor_resistance_ohm
-from zesty_copper.core.circuit.measurement import Reading, check_reading, doubts_about
 from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.parts.catalogue import catalogue, further_kinds
+from zesty_copper.core.circuit.parts.conductor import Conductor, Metal, conductor_resistance_ohm
+from zesty_copper.core.circuit.reading.measurement import Reading, check_reading, doubts_about
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.strip import strip_of
 from zesty_copper.core.circuit.words import measurement_words

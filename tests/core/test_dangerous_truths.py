@@ -5,8 +5,8 @@ import pytest
 from benchmarks.diagnosis.score import TOOLS, Technician, looked
 from benchmarks.diagnosis.world import World
 
-from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing

@@ -12,10 +12,10 @@ from scipy.stats import norm
 from tests.core.told import CONDENSER, amps, answer, chance, spot, top, volts
 from tests.network_by_hand import system_matrix
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.measurement import Around, Between, Reading
 from zesty_copper.core.circuit.model import Zone
-from zesty_copper.core.circuit.reachable import reachable_states
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading
+from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.infer.posterior import weigh
 from zesty_copper.core.diagnosis.model.answer import Stance

@@ -5,7 +5,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from zesty_copper.core.circuit.catalogue import Role, catalogue
 from zesty_copper.core.circuit.editing import (
     Add,
     AddSupply,
@@ -19,6 +18,7 @@ from zesty_copper.core.circuit.editing import (
     edited,
 )
 from zesty_copper.core.circuit.model import Circuit, Part, Switch, Zone
+from zesty_copper.core.circuit.parts.catalogue import Role, catalogue
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.network.netlist import build_netlist

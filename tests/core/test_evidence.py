@@ -5,7 +5,8 @@ import pytest
 from benchmarks.diagnosis.world import World
 from tests.core.told import AT_REST, CONDENSER, PULLED, answer, chance, ohms, seen, spot, volts
 
-from zesty_copper.core.circuit.measurement import (
+from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.reading.measurement import (
     Around,
     Between,
     Measurement,
@@ -17,8 +18,7 @@ from zesty_copper.core.circuit.measurement import (
     check_measurement,
     doubts_about,
 )
-from zesty_copper.core.circuit.model import Zone
-from zesty_copper.core.circuit.reachable import dead_states, reachable_states
+from zesty_copper.core.circuit.reading.reachable import dead_states, reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words
 from zesty_copper.core.diagnosis.diagnose import diagnose, why_not

@@ -5,7 +5,7 @@ from datetime import UTC, date, datetime, timedelta
 import pytest
 from tests.core.told import CONDENSER, amps, volts
 
-from zesty_copper.core.circuit.measurement import Between, Measurement, MeterMode, Reading
+from zesty_copper.core.circuit.reading.measurement import Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from tests.core.test_line import anything_said
 
-from zesty_copper.core.circuit.measurement import Measurement, Reading, check_measurement, check_reading
+from zesty_copper.core.circuit.reading.measurement import Measurement, Reading, check_measurement, check_reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words
 from zesty_copper.core.diagnosis.diagnose import diagnose

@@ -8,8 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.told import CONDENSER
 
-from zesty_copper.core.circuit.hands import Hands
-from zesty_copper.core.circuit.measurement import (
+from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
+from zesty_copper.core.circuit.reading.hands import Hands
+from zesty_copper.core.circuit.reading.measurement import (
     Around,
     Between,
     Measurement,
@@ -21,8 +22,7 @@ from zesty_copper.core.circuit.measurement import (
     Watching,
     check_reading,
 )
-from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
-from zesty_copper.core.circuit.reachable import reachable_states
+from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs

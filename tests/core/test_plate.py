@@ -3,7 +3,7 @@
 import pytest
 
 from zesty_copper.core.ratings.inputs.sheet import Edition, Plate, Sheet
-from zesty_copper.core.ratings.rules.plausible import PlateCheck, plausible
+from zesty_copper.core.ratings.rules.plate.plausible import PlateCheck, plausible
 from zesty_copper.core.ratings.rules.reminders import not_judged, reminders
 
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import pytest
 from tests.core.sums import recomputed
 
-from zesty_copper.core.circuit.conductor import Metal
+from zesty_copper.core.circuit.parts.conductor import Metal
 from zesty_copper.core.ratings.inputs.sheet import (
     Box,
     ContactorPlate,

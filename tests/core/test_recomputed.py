@@ -4,7 +4,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.sums import recomputed
 
-from zesty_copper.core.circuit.conductor import Metal
+from zesty_copper.core.circuit.parts.conductor import Metal
 from zesty_copper.core.ratings.inputs.sheet import (
     ContactorPlate,
     Device,

@@ -5,8 +5,8 @@ from datetime import date
 import pytest
 from tests.core.told import CONDENSER, answer, volts
 
-from zesty_copper.core.circuit.measurement import Between
 from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.reading.measurement import Between
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Standing

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from zesty_copper.core.circuit.reachable import reachable_states
+from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.network.netlist import build_netlist
 from zesty_copper.core.network.selected import meeting, selected_inverse

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from zesty_copper.core.circuit.measurement import Measurement
+from zesty_copper.core.circuit.reading.measurement import Measurement
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension

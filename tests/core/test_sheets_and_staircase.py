@@ -4,8 +4,8 @@ import pytest
 from pydantic import ValidationError
 from tests.core.told import CONDENSER, amps, answer, volts
 
-from zesty_copper.core.circuit.conductor import Conductor, Metal, conductor_resistance_ohm
-from zesty_copper.core.circuit.measurement import Measurement, Reading, Warmth
+from zesty_copper.core.circuit.parts.conductor import Conductor, Metal, conductor_resistance_ohm
+from zesty_copper.core.circuit.reading.measurement import Measurement, Reading, Warmth
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, PriorFactor, SupplySheet

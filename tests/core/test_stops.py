@@ -6,8 +6,8 @@ import pytest
 from tests.core.told import LO_Z, amps, answer, chance, seen, volts
 
 from zesty_copper.cli import main
-from zesty_copper.core.circuit.measurement import MeterMode, Reading
 from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.reading.measurement import MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Leaves, NextTest

@@ -11,8 +11,8 @@ import pytest
 from benchmarks.diagnosis.world import World
 from tests.core.told import LO_Z, answer, chance
 
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Reading, Turning
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading, Turning
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit

@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from tests.core.told import AT_REST, CONDENSER, LO_Z, PULLED, amps, answer, volts
 from tests.network_by_hand import dense_inverse
 
-from zesty_copper.core.circuit.measurement import Around, Between, Reading
-from zesty_copper.core.circuit.reachable import reachable_states
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading
+from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.infer.posterior import weigh

@@ -3,9 +3,9 @@
 import pytest
 from tests.core.sums import recomputed
 
-from zesty_copper.core.circuit.delay import Delay
 from zesty_copper.core.circuit.editing import Add, Change, ChangeSwitch, edited
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.parts.delay import Delay
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.tools.timing.model import Timed, TimingAsked, TimingFinding

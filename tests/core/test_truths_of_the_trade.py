@@ -3,7 +3,7 @@
 import pytest
 from tests.core.told import LO_Z, PULLED, amps, answer, chance, ohms, spot, volts
 
-from zesty_copper.core.circuit.measurement import OHM_LIMIT, Measurement, Reading, Watching
+from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT, Measurement, Reading, Watching
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
 from zesty_copper.core.diagnosis.model.job import Tool

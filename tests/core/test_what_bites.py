@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 from benchmarks.diagnosis.world import World
 
-from zesty_copper.core.circuit.hands import FREE
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, Reading, Watching
 from zesty_copper.core.circuit.model import Zone
-from zesty_copper.core.circuit.reachable import dead_states
+from zesty_copper.core.circuit.reading.hands import FREE
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, Reading, Watching
+from zesty_copper.core.circuit.reading.reachable import dead_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.infer.posterior import weigh
 from zesty_copper.core.diagnosis.infer.weighed import Weighed, weigh_job

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 from tests.core.told import CONDENSER, amps, answer, chance, led_to_the_end, seen, spot, top, volts
 
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, Reading
 from zesty_copper.core.circuit.model import Circuit, Zone
-from zesty_copper.core.circuit.reachable import zone_of
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, Reading
+from zesty_copper.core.circuit.reading.reachable import zone_of
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.infer.two_state import flicker_log_weight

@@ -6,8 +6,8 @@ import hypothesis.strategies as st
 from hypothesis import given, settings
 from pydantic import ValidationError
 
-from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import MOST_PARTS, Circuit
+from zesty_copper.core.circuit.parts.catalogue import Role
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.strip import strip_of
 from zesty_copper.core.diagnosis.diagnose import diagnose

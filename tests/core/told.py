@@ -5,8 +5,8 @@ from collections.abc import Sequence
 import numpy as np
 from benchmarks.diagnosis.world import World
 
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect

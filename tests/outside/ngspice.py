@@ -12,10 +12,10 @@ from pathlib import Path
 
 import numpy as np
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
-from zesty_copper.core.circuit.measurement import Between, Measurement, MeterMode
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
+from zesty_copper.core.circuit.reading.measurement import Between, Measurement, MeterMode
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.network.machines import BLOCKED_OHM, inside, windings
 

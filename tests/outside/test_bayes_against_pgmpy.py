@@ -14,7 +14,7 @@ from pgmpy.models import DiscreteBayesianNetwork
 from scipy.stats import multivariate_normal
 from tests.core.told import spot, volts
 
-from zesty_copper.core.circuit.measurement import Between, Reading
+from zesty_copper.core.circuit.reading.measurement import Between, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.infer.posterior import any_number_density, weigh
 from zesty_copper.core.diagnosis.infer.slips import ANY_NUMBER_SHARE, meant

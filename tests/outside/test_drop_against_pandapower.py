@@ -5,10 +5,10 @@ import math
 import pandapower
 import pytest
 
-from zesty_copper.core.circuit.conductor import Metal
+from zesty_copper.core.circuit.parts.conductor import Metal
 from zesty_copper.core.ratings.inputs.sheet import Raceway, Run
 from zesty_copper.core.ratings.inputs.tables import exactly
-from zesty_copper.core.ratings.rules.drop import lost_volts, ohm_per_kft
+from zesty_copper.core.ratings.rules.wires.drop import lost_volts, ohm_per_kft
 from zesty_copper.core.ratings.worked import given
 
 KM_PER_KFT = 0.3048

@@ -7,12 +7,12 @@ import pytest
 from tests.network_by_hand import dense_inverse
 from tests.outside.ngspice import spice_phasors
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.hands import Hands, own_ends
-from zesty_copper.core.circuit.loads import LoadData
-from zesty_copper.core.circuit.measurement import OHM_LIMIT, Between, Measurement, MeterMode
 from zesty_copper.core.circuit.model import GROUND, Circuit
-from zesty_copper.core.circuit.reachable import reachable_states
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.loads import LoadData
+from zesty_copper.core.circuit.reading.hands import Hands, own_ends
+from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT, Between, Measurement, MeterMode
+from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, in_hands
 from zesty_copper.core.diagnosis.predict.observe import predict

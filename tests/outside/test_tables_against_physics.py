@@ -10,9 +10,9 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
-from zesty_copper.core.circuit.conductor import Conductor, Metal, conductor_resistance_ohm
+from zesty_copper.core.circuit.parts.conductor import Conductor, Metal, conductor_resistance_ohm
 from zesty_copper.core.ratings.inputs.tables import table, tables
-from zesty_copper.core.ratings.rules.ampacity import temperature_factor
+from zesty_copper.core.ratings.rules.wires.ampacity import temperature_factor
 
 RHO_COPPER = 1.7241e-8
 """100 % IACS at 20 °C: by definition 1/58 Ω·mm²/m (IEC 60028)."""

@@ -5,7 +5,7 @@ from typing import Any
 
 from playwright.sync_api import APIResponse, BrowserContext, Locator, Page, expect
 
-from zesty_copper.api.csrf import CSRF_COOKIE, CSRF_HEADER
+from zesty_copper.api.gate.csrf import CSRF_COOKIE, CSRF_HEADER
 
 
 def be(context: BrowserContext, person: str) -> None:

@@ -24,7 +24,7 @@ from tests.web.doing import (
     verdict,
 )
 
-from zesty_copper.core.circuit.measurement import OHM_LIMIT
+from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, NextTest
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE

@@ -12,11 +12,11 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from zesty_copper import __doc__ as summary
-from zesty_copper.api.access import must_be_signed_in
-from zesty_copper.api.arrival import Arrival
-from zesty_copper.api.csrf import Csrf
-from zesty_copper.api.guard import Guard
-from zesty_copper.api.idle import LastAsked, Times, letting_go
+from zesty_copper.api.gate.access import must_be_signed_in
+from zesty_copper.api.gate.arrival import Arrival
+from zesty_copper.api.gate.csrf import Csrf
+from zesty_copper.api.gate.guard import Guard
+from zesty_copper.api.gate.idle import LastAsked, Times, letting_go
 from zesty_copper.api.load_tests import LoadTests
 from zesty_copper.api.problems import add_handlers, responses
 from zesty_copper.api.routes.calls import call_router

@@ -27,7 +27,7 @@ from zesty_copper.core.load_test.trace import Channel, Series, Trace, trace_of
 from zesty_copper.files.logger.mapping import CsvMapping
 from zesty_copper.files.logger.read import read_logger_csv
 from zesty_copper.stand_ins.clamp_protocol import MOST_LINE_BYTES, Begin, Begun, Ended, Refused, Sample
-from zesty_copper.store import load_tests
+from zesty_copper.store.calls import load_tests
 from zesty_copper.store.database import connect
 
 __all__ = ["PIECE_BYTES", "LoadTests", "add_piece", "analysed_for", "check_file", "typed_series"]

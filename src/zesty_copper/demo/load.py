@@ -8,7 +8,7 @@ from uuid import UUID, uuid5
 
 from sqlalchemy.orm import Session
 
-from zesty_copper.core.circuit.measurement import Measurement, Reading
+from zesty_copper.core.circuit.reading.measurement import Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, Scope, SupplySheet
@@ -17,7 +17,8 @@ from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.service.jobs import with_prior_factors
-from zesty_copper.store import entries, filing, people, queries
+from zesty_copper.store import filing, people
+from zesty_copper.store.calls import entries, queries
 from zesty_copper.store.records import Action, CallDetails, Entry, Equipment, Site, Visit, found_of
 
 __all__ = ["load_demo"]

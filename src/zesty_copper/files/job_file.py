@@ -12,7 +12,7 @@ from uuid import UUID, uuid5
 
 from pydantic import Field, ValidationError, model_validator
 
-from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.model.job import Job, SupplySheet
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look

@@ -17,7 +17,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from zesty_copper.api.app import create_app
-from zesty_copper.api.idle import let_go
+from zesty_copper.api.gate.idle import let_go
 from zesty_copper.demo.load import load_demo
 from zesty_copper.launch.backup import back_up
 from zesty_copper.launch.cluster import Cluster, ClusterError, cluster_folder

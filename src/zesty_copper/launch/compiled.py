@@ -1,6 +1,6 @@
 """Compile the loops of the core, so that the first diagnosis of a new installation does not wait for it."""
 
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Reading
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, Scope

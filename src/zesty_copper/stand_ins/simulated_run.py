@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement
 from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.errors import BadInput

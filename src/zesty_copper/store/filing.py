@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session, selectinload
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.errors import Conflict, NotFound
 from zesty_copper.core.tools.feeds import Feeds, Unit
+from zesty_copper.store.calls.stored import check_seen, read, version
 from zesty_copper.store.records import (
     Equipment,
     EquipmentName,
@@ -17,7 +18,6 @@ from zesty_copper.store.records import (
     SitePage,
     SiteSummary,
 )
-from zesty_copper.store.stored import check_seen, read, version
 from zesty_copper.store.tables import EquipmentRow, PersonRow, SiteRow
 
 __all__ = [

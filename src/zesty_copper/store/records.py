@@ -8,8 +8,8 @@ from uuid import UUID
 
 from pydantic import AwareDatetime, Discriminator, Field, Tag, model_validator
 
-from zesty_copper.core.circuit.measurement import Reading
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
 from zesty_copper.core.diagnosis.model.job import PriorFactor, Scope
 from zesty_copper.core.faults.signs import Look

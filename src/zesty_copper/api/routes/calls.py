@@ -6,14 +6,14 @@ from uuid import UUID
 from fastapi import APIRouter, Query
 from pydantic import Field
 
-from zesty_copper.api.access import CallFiled, CallRestored, SignedIn
-from zesty_copper.api.database import Database
+from zesty_copper.api.gate.access import CallFiled, CallRestored, SignedIn
+from zesty_copper.api.gate.database import Database
+from zesty_copper.api.pages.repair import check_closing
 from zesty_copper.api.problems import responses
-from zesty_copper.api.repair import check_closing
 from zesty_copper.core.errors import NotAllowed
 from zesty_copper.core.people import Role
-from zesty_copper.store import listing, queries
-from zesty_copper.store.listing import CallFilter
+from zesty_copper.store.calls import listing, queries
+from zesty_copper.store.calls.listing import CallFilter
 from zesty_copper.store.records import CallDetails, CallPage, CallSummary
 
 __all__ = ["call_router"]

@@ -5,12 +5,12 @@ from typing import Literal
 from fastapi import APIRouter
 from pydantic import Field
 
-from zesty_copper.api.database import Database
+from zesty_copper.api.gate.database import Database
+from zesty_copper.api.pages.workbench import whole_answer
 from zesty_copper.api.problems import responses
-from zesty_copper.api.workbench import whole_answer
-from zesty_copper.core.circuit.catalogue import PartEntry, Role, catalogue
 from zesty_copper.core.circuit.editing import Edit, edited
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.parts.catalogue import PartEntry, Role, catalogue
 from zesty_copper.core.circuit.ready_made import Family, ready_made_equipment
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.systems import supplies

@@ -9,9 +9,9 @@ from limits.strategies import FixedWindowRateLimiter
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from zesty_copper.api.access import SignedIn, asked_by, cookie_name
-from zesty_copper.api.at_work import AtWork
-from zesty_copper.api.database import Database
+from zesty_copper.api.gate.access import SignedIn, asked_by, cookie_name
+from zesty_copper.api.gate.at_work import AtWork
+from zesty_copper.api.gate.database import Database
 from zesty_copper.api.problems import SignedOut, TooOften, responses
 from zesty_copper.core.errors import BadInput, NotAllowed
 from zesty_copper.core.frozen import Frozen

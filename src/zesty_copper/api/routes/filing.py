@@ -7,9 +7,9 @@ from uuid import UUID
 from fastapi import APIRouter, Query, Response
 from pydantic import Field
 
-from zesty_copper.api.access import EquipmentSeer, Opener, SiteChanged, SiteSeen
-from zesty_copper.api.database import Database, Seen
 from zesty_copper.api.downloads import file_response
+from zesty_copper.api.gate.access import EquipmentSeer, Opener, SiteChanged, SiteSeen
+from zesty_copper.api.gate.database import Database, Seen
 from zesty_copper.api.problems import responses
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.errors import NotFound

@@ -4,12 +4,12 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from zesty_copper.api.access import EquipmentSeer, SignedIn
-from zesty_copper.api.database import Database
+from zesty_copper.api.gate.access import EquipmentSeer, SignedIn
+from zesty_copper.api.gate.database import Database
 from zesty_copper.api.problems import responses
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.tools.trends import Trend, trends_of
-from zesty_copper.store import board, visits
+from zesty_copper.store.calls import board, visits
 
 __all__ = ["follow_up_router"]
 

@@ -7,20 +7,20 @@ from uuid import UUID
 from fastapi import APIRouter, Body, Query, Response
 from pydantic import Field
 
-from zesty_copper.api.access import CallChanged, CallSeen, SignedIn
-from zesty_copper.api.database import Database
 from zesty_copper.api.downloads import file_response
-from zesty_copper.api.hand_over import Zone, hand_over_of, photo_words, reading_rows, returns_of
+from zesty_copper.api.gate.access import CallChanged, CallSeen, SignedIn
+from zesty_copper.api.gate.database import Database
+from zesty_copper.api.pages.hand_over import Zone, hand_over_of, photo_words, reading_rows, returns_of
+from zesty_copper.api.pages.workbench import workbench_of
 from zesty_copper.api.problems import responses
-from zesty_copper.api.workbench import workbench_of
 from zesty_copper.core.errors import NotFound
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.files.calendar import calendar_of
 from zesty_copper.files.pdf.report import SheetKind, report_pdf
 from zesty_copper.files.photo import taken_in
 from zesty_copper.files.readings_csv import readings_csv
-from zesty_copper.store import photos, queries
-from zesty_copper.store.photos import NewPhoto, PhotoAt, ShownPhoto
+from zesty_copper.store.calls import photos, queries
+from zesty_copper.store.calls.photos import NewPhoto, PhotoAt, ShownPhoto
 
 __all__ = ["hand_over_router"]
 

@@ -3,7 +3,7 @@
 from fastapi import APIRouter
 from sqlalchemy import text
 
-from zesty_copper.api.database import Database
+from zesty_copper.api.gate.database import Database
 from zesty_copper.api.problems import responses
 from zesty_copper.core.frozen import Frozen
 

@@ -7,8 +7,8 @@ from fastapi import APIRouter, Body, Depends, Path, Query, Request
 from fastapi.responses import StreamingResponse
 from pydantic import Field
 
-from zesty_copper.api.access import CallChanged, CallSeen
-from zesty_copper.api.database import Database
+from zesty_copper.api.gate.access import CallChanged, CallSeen
+from zesty_copper.api.gate.database import Database
 from zesty_copper.api.load_tests import LoadTests, add_piece, analysed_for, check_file, typed_series
 from zesty_copper.api.problems import responses
 from zesty_copper.core.frozen import Frozen
@@ -19,8 +19,8 @@ from zesty_copper.files.logger.guess import guess_csv
 from zesty_copper.files.logger.mapping import CsvGuess, CsvMapping
 from zesty_copper.files.logger.write import csv_of
 from zesty_copper.stand_ins.clamp_protocol import Begin
-from zesty_copper.store import load_tests, queries
-from zesty_copper.store.load_tests import LoadTest, NewLoadTest
+from zesty_copper.store.calls import load_tests, queries
+from zesty_copper.store.calls.load_tests import LoadTest, NewLoadTest
 
 __all__ = ["load_test_router"]
 

@@ -6,8 +6,8 @@ from uuid import UUID
 from fastapi import APIRouter, Query
 from pydantic import Field
 
-from zesty_copper.api.access import Lead
-from zesty_copper.api.database import Database
+from zesty_copper.api.gate.access import Lead
+from zesty_copper.api.gate.database import Database
 from zesty_copper.api.problems import responses
 from zesty_copper.core.errors import BadInput, Conflict
 from zesty_copper.core.frozen import Frozen

@@ -5,10 +5,10 @@ from uuid import UUID
 from fastapi import APIRouter
 from pydantic import Field
 
-from zesty_copper.api.access import CallChanged, CallSeen
-from zesty_copper.api.database import Database, Seen
+from zesty_copper.api.gate.access import CallChanged, CallSeen
+from zesty_copper.api.gate.database import Database, Seen
+from zesty_copper.api.pages.ratings import CallRatings, check_source, ratings_of, sheet_of
 from zesty_copper.api.problems import responses
-from zesty_copper.api.ratings import CallRatings, check_source, ratings_of, sheet_of
 from zesty_copper.core.circuit.model import Identifier
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.bench.tools import BenchAnswer, BenchTool, bench, bench_tools
@@ -21,7 +21,7 @@ from zesty_copper.core.ratings.sizing.heater_kit import (
     OldHeater,
     heater_answer,
 )
-from zesty_copper.store import queries
+from zesty_copper.store.calls import queries
 from zesty_copper.store.records import Kept
 
 __all__ = ["rating_router"]

@@ -2,12 +2,12 @@
 
 from fastapi import APIRouter
 
-from zesty_copper.api.access import CallChanged, CallSeen, SignedIn
-from zesty_copper.api.database import Database, Seen
+from zesty_copper.api.gate.access import CallChanged, CallSeen, SignedIn
+from zesty_copper.api.gate.database import Database, Seen
+from zesty_copper.api.pages.repair import CallRepair, check_kept, repair_of
 from zesty_copper.api.problems import responses
-from zesty_copper.api.repair import CallRepair, check_kept, repair_of
 from zesty_copper.core.repair.notes import RepairNotes
-from zesty_copper.store import load_tests, queries
+from zesty_copper.store.calls import load_tests, queries
 
 __all__ = ["repair_router"]
 

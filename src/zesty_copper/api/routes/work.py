@@ -9,12 +9,11 @@ from fastapi import APIRouter, BackgroundTasks, Query, Response
 from pydantic import AwareDatetime, Field, StrictBool
 from sqlalchemy.orm import Session
 
-from zesty_copper.api.access import CallChanged, CallSeen, Opener, SignedIn
-from zesty_copper.api.database import Database, Seen
-from zesty_copper.api.problems import StrangeValue, responses
-from zesty_copper.api.travelling import keep_all, kept_photos, kept_traces
-from zesty_copper.api.unread import answers_kept_in
-from zesty_copper.api.workbench import (
+from zesty_copper.api.gate.access import CallChanged, CallSeen, Opener, SignedIn
+from zesty_copper.api.gate.database import Database, Seen
+from zesty_copper.api.pages.travelling import keep_all, kept_photos, kept_traces
+from zesty_copper.api.pages.unread import answers_kept_in
+from zesty_copper.api.pages.workbench import (
     Answers,
     Workbench,
     answer_at_once,
@@ -27,8 +26,9 @@ from zesty_copper.api.workbench import (
     whole_answer,
     workbench_of,
 )
-from zesty_copper.core.circuit.measurement import OpenSwitches, Reading, check_reading, doubts_about
+from zesty_copper.api.problems import StrangeValue, responses
 from zesty_copper.core.circuit.model import Circuit, Identifier
+from zesty_copper.core.circuit.reading.measurement import OpenSwitches, Reading, check_reading, doubts_about
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Suspect
@@ -45,7 +45,8 @@ from zesty_copper.core.tools.timing.model import Timed, TimingAsked
 from zesty_copper.core.tools.timing.timed import timed
 from zesty_copper.core.tools.what_if import Move, WhatIf
 from zesty_copper.files.job_file import MAX_BYTES, entries_of, job_file_of, notes_of, read_job, write_job
-from zesty_copper.store import entries, filing, queries
+from zesty_copper.store import filing
+from zesty_copper.store.calls import entries, queries
 from zesty_copper.store.records import (
     Action,
     Call,

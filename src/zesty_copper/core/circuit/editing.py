@@ -6,9 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationError
 
-from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import Circuit, Identifier, Part, Switch
-from zesty_copper.core.circuit.new_part import free_id, new_part, new_supply
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.new_part import free_id, new_part, new_supply
 from zesty_copper.core.circuit.systems import SystemName
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen

@@ -7,10 +7,10 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from zesty_copper.core.circuit.catalogue import PartEntry, Role, ShuntModel, entry
-from zesty_copper.core.circuit.conductor import Conductor
-from zesty_copper.core.circuit.delay import Delay
-from zesty_copper.core.circuit.loads import LoadData, Nameplate, Winding
+from zesty_copper.core.circuit.parts.catalogue import PartEntry, Role, ShuntModel, entry
+from zesty_copper.core.circuit.parts.conductor import Conductor
+from zesty_copper.core.circuit.parts.delay import Delay
+from zesty_copper.core.circuit.parts.loads import LoadData, Nameplate, Winding
 from zesty_copper.core.circuit.systems import Supply, SystemName, supplies
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen

@@ -4,10 +4,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.conductor import FEET_PER_METRE, gauge_words
-from zesty_copper.core.circuit.hands import own_ends
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.conductor import FEET_PER_METRE, gauge_words
+from zesty_copper.core.circuit.reading.hands import own_ends
 from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.frozen import Frozen
 

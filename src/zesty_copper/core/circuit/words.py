@@ -1,7 +1,8 @@
 """How places and states are said."""
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.measurement import (
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.reading.measurement import (
     INSULATION_LIMIT_OHM,
     OHM_LIMIT,
     Around,
@@ -15,7 +16,6 @@ from zesty_copper.core.circuit.measurement import (
     Warmth,
     Watching,
 )
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part
 from zesty_copper.core.words import say
 
 __all__ = [

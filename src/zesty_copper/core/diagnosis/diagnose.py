@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
-from zesty_copper.core.circuit.reachable import reachable_states
+from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
 from zesty_copper.core.diagnosis.infer.weighed import Weighed, weigh_job
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Evidence, NextTest, Stop, Suspect, Verdict

@@ -1,7 +1,7 @@
 """What to do about a suspect."""
 
-from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Zone
+from zesty_copper.core.circuit.parts.catalogue import Role
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.words import say

@@ -7,8 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
-from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.parts.catalogue import Role
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.faults.catalogue import UNDERSIZED_RANGE, Fault
 from zesty_copper.core.faults.kinds import FaultKind

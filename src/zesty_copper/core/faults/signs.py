@@ -11,8 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import Circuit, Identifier, Lane, Part, Zone
+from zesty_copper.core.circuit.parts.catalogue import Role
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind

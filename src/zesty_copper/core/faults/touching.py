@@ -1,7 +1,7 @@
 """Which two points touch in a fault that joins what should be apart."""
 
-from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.parts.catalogue import Role
 from zesty_copper.core.faults.kinds import FaultKind
 
 __all__ = ["SHORT_RANGE_OHM", "SHORT_TYPICAL_OHM", "touching"]

@@ -10,9 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import FailureMode, Role, ShuntModel
-from zesty_copper.core.circuit.loads import LoadData, Winding
 from zesty_copper.core.circuit.model import Part
+from zesty_copper.core.circuit.parts.catalogue import FailureMode, Role, ShuntModel
+from zesty_copper.core.circuit.parts.loads import LoadData, Winding
 
 __all__ = [
     "BLOCKED_OHM",

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode
 from zesty_copper.core.network.machines import inside
 from zesty_copper.core.network.netlist import EARTH, OMEGA, Netlist
 

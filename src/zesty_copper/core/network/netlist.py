@@ -15,9 +15,9 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import FailureMode, Role, ShuntModel
-from zesty_copper.core.circuit.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.parts.catalogue import FailureMode, Role, ShuntModel
+from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.network.machines import BLOCKED_OHM, STAR, inside, stalled, windings
 

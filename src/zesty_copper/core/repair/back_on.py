@@ -5,8 +5,8 @@ from collections.abc import Iterator, Sequence
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.parts.catalogue import Role
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.words import say

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.parts.catalogue import Role
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.repair.work import CHARGED

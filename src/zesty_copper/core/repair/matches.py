@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 
-from zesty_copper.core.circuit.conductor import gauge_words
 from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.parts.conductor import gauge_words
 from zesty_copper.core.ratings.inputs.sheet import Sheet
-from zesty_copper.core.ratings.rules.equipment import disconnect_amps
+from zesty_copper.core.ratings.rules.plate.equipment import disconnect_amps
 from zesty_copper.core.ratings.sizing.sizes import DISCONNECT_STEPS, Wanted, what_matches, what_should_be_there
 from zesty_copper.core.ratings.worked import number
 from zesty_copper.core.repair.rows import Replaced

@@ -8,7 +8,7 @@ from typing import Any, Self
 
 from pydantic import Field, model_validator
 
-from zesty_copper.core.circuit.catalogue import catalogue
+from zesty_copper.core.circuit.parts.catalogue import catalogue
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import signs
 from zesty_copper.core.frozen import Frozen

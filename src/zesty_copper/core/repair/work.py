@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator, Sequence
 
-from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.parts.catalogue import Role
 from zesty_copper.core.words import say
 
 __all__ = ["before_work", "order_of_work", "to_prove"]

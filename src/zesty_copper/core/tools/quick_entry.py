@@ -28,8 +28,9 @@ at the disconnect 120”, is read by `spoken_line`.
 import re
 from collections.abc import Iterator
 
-from zesty_copper.core.circuit.hands import Hands
-from zesty_copper.core.circuit.measurement import (
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
+from zesty_copper.core.circuit.reading.hands import Hands
+from zesty_copper.core.circuit.reading.measurement import (
     DEAD_MODES,
     INSULATION_LIMIT_OHM,
     OHM_LIMIT,
@@ -45,7 +46,6 @@ from zesty_copper.core.circuit.measurement import (
     Watching,
     check_reading,
 )
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
 from zesty_copper.core.tools.spoken_line import check_number, nothing_ahead, read_spoken

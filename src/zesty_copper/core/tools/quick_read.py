@@ -5,10 +5,10 @@ from itertools import combinations
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.conductor import Conductor, Metal
-from zesty_copper.core.circuit.loads import LoadData
-from zesty_copper.core.circuit.measurement import Between, Measurement, Reading
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Switch, Zone
+from zesty_copper.core.circuit.parts.conductor import Conductor, Metal
+from zesty_copper.core.circuit.parts.loads import LoadData
+from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Reading
 from zesty_copper.core.circuit.systems import SystemName, supplies
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
 from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool

@@ -10,8 +10,9 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from difflib import get_close_matches
 
-from zesty_copper.core.circuit.hands import Hands
-from zesty_copper.core.circuit.measurement import (
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.reading.hands import Hands
+from zesty_copper.core.circuit.reading.measurement import (
     OHM_LIMIT,
     Around,
     Between,
@@ -22,7 +23,6 @@ from zesty_copper.core.circuit.measurement import (
     Watching,
     check_reading,
 )
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
 from zesty_copper.core.words import say

@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.measurement import OHM_LIMIT, Measurement, Reading
+from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT, Measurement, Reading
 from zesty_copper.core.diagnosis.diagnose import Foreseen, foresee, stop_at
 from zesty_copper.core.diagnosis.model.answer import LookPlace, NextTest, Range, Standing, Stop
 from zesty_copper.core.diagnosis.model.job import Job, Tool

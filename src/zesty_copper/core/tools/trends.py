@@ -6,8 +6,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.measurement import Between, MeterMode, Reading
 from zesty_copper.core.circuit.model import GROUND, Circuit
+from zesty_copper.core.circuit.reading.measurement import Between, MeterMode, Reading
 from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.from_circuit import measured_on, sheets_of

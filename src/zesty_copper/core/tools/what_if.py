@@ -11,10 +11,10 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.hands import no_lead
-from zesty_copper.core.circuit.measurement import Measurement, OpenSwitches, Watching
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Identifier, Lane
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.reading.hands import no_lead
+from zesty_copper.core.circuit.reading.measurement import Measurement, OpenSwitches, Watching
 from zesty_copper.core.circuit.words import point_words
 from zesty_copper.core.diagnosis.model.answer import LaneState, PointStanding
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit

@@ -16,7 +16,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import Between, Place, Reading
+from zesty_copper.core.circuit.reading.measurement import Between, Place, Reading
 from zesty_copper.core.diagnosis.infer.pick import Picked
 from zesty_copper.core.diagnosis.infer.sweep import invert
 

@@ -11,8 +11,8 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.measurement import Measurement, Watching
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.reading.measurement import Measurement, Watching
 from zesty_copper.core.diagnosis.infer.two_state import BAD_SHARE
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.observe import predict

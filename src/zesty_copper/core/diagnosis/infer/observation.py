@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import Measurement, Reading
+from zesty_copper.core.circuit.reading.measurement import Measurement, Reading
 from zesty_copper.core.diagnosis.infer.pick import Layer, Layers
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.noise import noise_variance, typed_step

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.infer.observation import log_density
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
-from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.infer.joint import Fit, ghosts_of, joint_fit, unknowns_of
 from zesty_copper.core.diagnosis.infer.observation import layers_of
 from zesty_copper.core.diagnosis.infer.pick import Layers, Picked, pick

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import Reading
+from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.infer.looks import log_inspection_ratio_of
 from zesty_copper.core.diagnosis.infer.pairs import two_at_once
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh

@@ -4,8 +4,8 @@ from enum import StrEnum
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.measurement import Measurement, OpenSwitches
 from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.reading.measurement import Measurement, OpenSwitches
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.frozen import Frozen
 

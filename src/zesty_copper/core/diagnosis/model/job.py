@@ -5,9 +5,9 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, PlainSerializer, model_validator
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.measurement import Reading, check_reading
 from zesty_copper.core.circuit.model import Circuit, Identifier
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.reading.measurement import Reading, check_reading
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, check_look
 from zesty_copper.core.frozen import Frozen

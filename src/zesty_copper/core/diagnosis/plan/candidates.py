@@ -7,9 +7,10 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.hands import FREE, Hands, own_ends
-from zesty_copper.core.circuit.measurement import (
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.reading.hands import FREE, Hands, own_ends
+from zesty_copper.core.circuit.reading.measurement import (
     Around,
     Between,
     Measurement,
@@ -20,8 +21,7 @@ from zesty_copper.core.circuit.measurement import (
     Warmth,
     Watching,
 )
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
-from zesty_copper.core.circuit.reachable import reachable_states, zone_of
+from zesty_copper.core.circuit.reading.reachable import reachable_states, zone_of
 from zesty_copper.core.diagnosis.model.job import Scope, Tool
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.network.meter import TAP_WIDTH, Tap, tap

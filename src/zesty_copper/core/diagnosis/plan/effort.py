@@ -5,10 +5,10 @@ from collections.abc import Sequence
 from functools import cache
 from importlib.resources import files
 
-from zesty_copper.core.circuit.hands import FREE, Hands
-from zesty_copper.core.circuit.measurement import Measurement
 from zesty_copper.core.circuit.model import Circuit, Zone
-from zesty_copper.core.circuit.reachable import zone_of
+from zesty_copper.core.circuit.reading.hands import FREE, Hands
+from zesty_copper.core.circuit.reading.measurement import Measurement
+from zesty_copper.core.circuit.reading.reachable import zone_of
 from zesty_copper.core.frozen import Frozen
 
 __all__ = ["Effort", "effort_minutes", "efforts", "look_minutes"]

@@ -6,7 +6,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import Measurement
+from zesty_copper.core.circuit.reading.measurement import Measurement
 from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS, noise_variance

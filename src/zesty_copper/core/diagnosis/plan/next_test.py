@@ -7,11 +7,11 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.hands import Hands
-from zesty_copper.core.circuit.measurement import Between, Measurement
 from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
-from zesty_copper.core.circuit.reachable import dead_states, reachable_states, zone_of
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.reading.hands import Hands
+from zesty_copper.core.circuit.reading.measurement import Between, Measurement
+from zesty_copper.core.circuit.reading.reachable import dead_states, reachable_states, zone_of
 from zesty_copper.core.diagnosis.model.answer import Leaves, Stop
 from zesty_copper.core.diagnosis.model.job import Scope, Tool, Way
 from zesty_copper.core.diagnosis.plan.candidates import CandidateTable, candidate_table

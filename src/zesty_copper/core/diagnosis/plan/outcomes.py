@@ -7,7 +7,7 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import WORD_STEPS, Measurement
+from zesty_copper.core.circuit.reading.measurement import WORD_STEPS, Measurement
 from zesty_copper.core.diagnosis.plan.information import entropy_bits, readings_of
 from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit

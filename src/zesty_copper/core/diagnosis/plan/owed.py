@@ -11,10 +11,10 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from zesty_copper.core.circuit.hands import Hands, own_ends
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
-from zesty_copper.core.circuit.reachable import dead_states, is_off, reachable_states, zone_of
+from zesty_copper.core.circuit.reading.hands import Hands, own_ends
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading
+from zesty_copper.core.circuit.reading.reachable import dead_states, is_off, reachable_states, zone_of
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.model.answer import Stop
 from zesty_copper.core.diagnosis.model.job import Job, Tool

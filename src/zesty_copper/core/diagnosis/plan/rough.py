@@ -3,8 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.hands import FREE
-from zesty_copper.core.circuit.measurement import OHM_LIMIT
+from zesty_copper.core.circuit.reading.hands import FREE
+from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT
 from zesty_copper.core.diagnosis.plan.candidates import CandidateTable
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS, ghost_wander

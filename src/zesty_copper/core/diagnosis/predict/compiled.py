@@ -10,9 +10,9 @@ from typing import Concatenate, ParamSpec, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.hands import FREE, Hands, own_ends
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.reading.hands import FREE, Hands, own_ends
 from zesty_copper.core.diagnosis.predict.nuisance import Nuisance, nuisance
 from zesty_copper.core.faults.catalogue import Fault, faults_of
 from zesty_copper.core.faults.edits import Edits, Variant, rows_of

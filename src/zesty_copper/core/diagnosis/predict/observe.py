@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import Measurement
+from zesty_copper.core.circuit.reading.measurement import Measurement
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, in_hands, kept
 from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS
 from zesty_copper.core.diagnosis.predict.ohms import ohms

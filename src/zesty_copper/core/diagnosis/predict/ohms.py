@@ -2,8 +2,14 @@
 
 import numpy as np
 
-from zesty_copper.core.circuit.hands import taken_out
-from zesty_copper.core.circuit.measurement import INSULATION_LIMIT_OHM, OHM_LIMIT, Between, Measurement, MeterMode
+from zesty_copper.core.circuit.reading.hands import taken_out
+from zesty_copper.core.circuit.reading.measurement import (
+    INSULATION_LIMIT_OHM,
+    OHM_LIMIT,
+    Between,
+    Measurement,
+    MeterMode,
+)
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, in_hands
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension
 from zesty_copper.core.diagnosis.predict.prediction import Prediction

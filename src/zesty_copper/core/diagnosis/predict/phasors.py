@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import Measurement
+from zesty_copper.core.circuit.reading.measurement import Measurement
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import ghost_wander
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension

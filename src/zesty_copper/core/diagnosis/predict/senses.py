@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import FailureMode
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, Near, Turning, Warmth, Watching
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.parts.catalogue import FailureMode
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, Near, Turning, Warmth, Watching
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS
 from zesty_copper.core.diagnosis.predict.prediction import Prediction

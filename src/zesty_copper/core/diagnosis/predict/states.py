@@ -11,8 +11,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import FailureMode, ShuntModel
 from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.parts.catalogue import FailureMode, ShuntModel
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.single_phasing import single_phasing
 from zesty_copper.core.faults.edits import Variant

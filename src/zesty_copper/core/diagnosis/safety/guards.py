@@ -8,10 +8,10 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from zesty_copper.core.circuit.catalogue import FailureMode
-from zesty_copper.core.circuit.measurement import Around, Between, Measurement, MeterMode, Near, Reading
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
-from zesty_copper.core.circuit.reachable import reachable_states
+from zesty_copper.core.circuit.parts.catalogue import FailureMode
+from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Near, Reading
+from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.words import asked_words, state_words, value_words
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.infer.slips import meant

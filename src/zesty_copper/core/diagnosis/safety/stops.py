@@ -8,10 +8,18 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.catalogue import Role
-from zesty_copper.core.circuit.measurement import DEAD_MODES, Around, Between, Measurement, MeterMode, Place, Reading
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
-from zesty_copper.core.circuit.reachable import is_off
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.reading.measurement import (
+    DEAD_MODES,
+    Around,
+    Between,
+    Measurement,
+    MeterMode,
+    Place,
+    Reading,
+)
+from zesty_copper.core.circuit.reading.reachable import is_off
 from zesty_copper.core.circuit.words import asked_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Leaves, Stop
 from zesty_copper.core.faults.advice import advice_on, single_phases

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.measurement import OHM_LIMIT, Reading
+from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT, Reading
 from zesty_copper.core.circuit.words import measurement_words, range_words, value_words
 from zesty_copper.core.diagnosis.infer.looks import log_inspection_ratio_of
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, any_number_density

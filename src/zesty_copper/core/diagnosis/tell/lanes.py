@@ -3,7 +3,7 @@
 import numpy as np
 
 from zesty_copper.core.circuit.model import GROUND
-from zesty_copper.core.circuit.reachable import reachable_states
+from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.model.answer import LaneState, PointShown, PointStanding
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit

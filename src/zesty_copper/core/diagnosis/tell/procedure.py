@@ -6,10 +6,10 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.hands import FREE, Hands
-from zesty_copper.core.circuit.measurement import DEAD_MODES, Measurement, MeterMode
 from zesty_copper.core.circuit.model import Circuit, Zone
-from zesty_copper.core.circuit.reachable import zone_of
+from zesty_copper.core.circuit.reading.hands import FREE, Hands
+from zesty_copper.core.circuit.reading.measurement import DEAD_MODES, Measurement, MeterMode
+from zesty_copper.core.circuit.reading.reachable import zone_of
 from zesty_copper.core.circuit.words import asked_words, state_words
 from zesty_copper.core.diagnosis.model.answer import Leaves, LookAsked, NextTest, Predicted, Range, Stop
 from zesty_copper.core.diagnosis.plan.effort import efforts

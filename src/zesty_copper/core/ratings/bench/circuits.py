@@ -1,11 +1,11 @@
 """Calculations of circuits: motors by horsepower, feeders, taps, what carries current, transformers, connectors."""
 
-from zesty_copper.core.circuit.conductor import gauge_words
+from zesty_copper.core.circuit.parts.conductor import gauge_words
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings.bench.line import BenchAnswer, BenchField, Values, may_be_empty, number_field, tool
 from zesty_copper.core.ratings.inputs.tables import exactly, first_from, last_to, table
-from zesty_copper.core.ratings.rules.demand import least_of_motors, motor_table_amps
-from zesty_copper.core.ratings.rules.equipment import transformer_device_amps
+from zesty_copper.core.ratings.rules.plate.demand import least_of_motors, motor_table_amps
+from zesty_copper.core.ratings.rules.plate.equipment import transformer_device_amps
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 from zesty_copper.core.words import say
 

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.conductor import gauge_words
+from zesty_copper.core.circuit.parts.conductor import gauge_words
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.as_written import (

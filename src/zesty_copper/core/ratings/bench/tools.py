@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from zesty_copper.core.circuit.conductor import FEET_PER_METRE, Metal, gauge_words
+from zesty_copper.core.circuit.parts.conductor import FEET_PER_METRE, Metal, gauge_words
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings import formulas
 from zesty_copper.core.ratings.bench import circuits  # noqa: F401 - puts its calculations on the bench
@@ -20,12 +20,12 @@ from zesty_copper.core.ratings.bench.line import (
 )
 from zesty_copper.core.ratings.inputs.sheet import Box, Edition, Insulation, Plate, PullBox, Raceway, Run, Wires
 from zesty_copper.core.ratings.inputs.tables import exactly, table
-from zesty_copper.core.ratings.rules.ampacity import usable
-from zesty_copper.core.ratings.rules.boxes import needed_in3, needed_length_in
-from zesty_copper.core.ratings.rules.demand import least_of_motors, most_of_motors
-from zesty_copper.core.ratings.rules.drop import lost_volts
-from zesty_copper.core.ratings.rules.equipment import unbalance
+from zesty_copper.core.ratings.rules.plate.demand import least_of_motors, most_of_motors
+from zesty_copper.core.ratings.rules.plate.equipment import unbalance
 from zesty_copper.core.ratings.rules.supply import plate_window, unbalance_derating
+from zesty_copper.core.ratings.rules.wires.ampacity import usable
+from zesty_copper.core.ratings.rules.wires.boxes import needed_in3, needed_length_in
+from zesty_copper.core.ratings.rules.wires.drop import lost_volts
 from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
 from zesty_copper.core.words import say
 

@@ -5,7 +5,7 @@ Each reader takes what it knows and leaves the rest alone, so that what is no su
 
 import re
 
-from zesty_copper.core.circuit.conductor import KCMIL
+from zesty_copper.core.circuit.parts.conductor import KCMIL
 
 __all__ = [
     "GAUGES",

@@ -5,8 +5,8 @@ from typing import Annotated, Self
 
 from pydantic import BeforeValidator, Field, StrictBool, model_validator
 
-from zesty_copper.core.circuit.conductor import Metal
 from zesty_copper.core.circuit.model import MOST_PARTS
+from zesty_copper.core.circuit.parts.conductor import Metal
 from zesty_copper.core.frozen import Count, Figure, Frozen
 from zesty_copper.core.ratings.inputs.as_written import (
     celsius_from,

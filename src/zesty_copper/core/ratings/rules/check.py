@@ -3,23 +3,12 @@
 from collections.abc import Callable, Iterator
 
 from zesty_copper.core.ratings.inputs.sheet import Sheet
-from zesty_copper.core.ratings.rules import (
-    boxes,
-    conductors,
-    cords,
-    drop,
-    equipment,
-    faults_available,
-    joints,
-    motors,
-    paths,
-    protection,
-    small_wires,
-    supply,
-)
-from zesty_copper.core.ratings.rules.ampacity import with_rateable_runs
-from zesty_copper.core.ratings.rules.demand import as_supplied
+from zesty_copper.core.ratings.rules import faults_available, protection, supply
 from zesty_copper.core.ratings.rules.finding import Finding, Status
+from zesty_copper.core.ratings.rules.plate import cords, equipment, motors
+from zesty_copper.core.ratings.rules.plate.demand import as_supplied
+from zesty_copper.core.ratings.rules.wires import boxes, conductors, drop, joints, paths, small_wires
+from zesty_copper.core.ratings.rules.wires.ampacity import with_rateable_runs
 
 __all__ = ["RULES", "check"]
 

@@ -2,18 +2,18 @@
 
 from collections.abc import Iterator
 
-from zesty_copper.core.circuit.conductor import gauge_words
+from zesty_copper.core.circuit.parts.conductor import gauge_words
 from zesty_copper.core.ratings.inputs.sheet import Device, DeviceSort, Edition, Plate, Run, Sheet, Use
 from zesty_copper.core.ratings.inputs.tables import exactly, first_from, table
-from zesty_copper.core.ratings.rules.ampacity import at_best, unread_marks, usable, what_was_assumed
-from zesty_copper.core.ratings.rules.demand import (
+from zesty_copper.core.ratings.rules.finding import Finding, Ruling, Status, as_worked, unless_unread
+from zesty_copper.core.ratings.rules.plate.demand import (
     circuit_amps,
     device_most_amps,
     heat_of,
     is_compressor,
     load_amps,
 )
-from zesty_copper.core.ratings.rules.finding import Finding, Ruling, Status, as_worked, unless_unread
+from zesty_copper.core.ratings.rules.wires.ampacity import at_best, unread_marks, usable, what_was_assumed
 from zesty_copper.core.ratings.worked import Step, Worked, asked_amps, computed, given, number
 from zesty_copper.core.words import say
 

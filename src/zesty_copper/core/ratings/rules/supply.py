@@ -6,8 +6,8 @@ import numpy as np
 
 from zesty_copper.core.ratings.inputs.sheet import Plate, Sheet
 from zesty_copper.core.ratings.inputs.tables import exactly, table
-from zesty_copper.core.ratings.rules.equipment import unbalance
 from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling, as_worked
+from zesty_copper.core.ratings.rules.plate.equipment import unbalance
 from zesty_copper.core.ratings.worked import Worked, computed, given, number, share
 from zesty_copper.core.words import say
 

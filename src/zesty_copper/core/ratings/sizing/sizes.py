@@ -5,22 +5,22 @@ from collections.abc import Iterator
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.conductor import FEET_PER_METRE, Metal, gauge_words
+from zesty_copper.core.circuit.parts.conductor import FEET_PER_METRE, Metal, gauge_words
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.sheet import Box, Insulation, Run, Sheet, Use, Wires
 from zesty_copper.core.ratings.inputs.tables import exactly, first_from, table
-from zesty_copper.core.ratings.rules.ampacity import at_terminals, derated, with_rateable_runs
-from zesty_copper.core.ratings.rules.boxes import needed_in3
-from zesty_copper.core.ratings.rules.demand import (
+from zesty_copper.core.ratings.rules.plate.demand import (
     as_supplied,
     circuit_amps,
     device_most_amps,
     is_compressor,
     load_amps,
 )
-from zesty_copper.core.ratings.rules.drop import BRANCH_PERCENT, ohm_per_kft
-from zesty_copper.core.ratings.rules.equipment import disconnect_amps
+from zesty_copper.core.ratings.rules.plate.equipment import disconnect_amps
 from zesty_copper.core.ratings.rules.protection import FIRST_SHARE, least_device, most_by_conductor
+from zesty_copper.core.ratings.rules.wires.ampacity import at_terminals, derated, with_rateable_runs
+from zesty_copper.core.ratings.rules.wires.boxes import needed_in3
+from zesty_copper.core.ratings.rules.wires.drop import BRANCH_PERCENT, ohm_per_kft
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
 __all__ = ["DISCONNECT_STEPS", "Wanted", "what_it_may_carry", "what_matches", "what_should_be_there"]

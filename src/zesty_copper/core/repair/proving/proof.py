@@ -4,8 +4,8 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.catalogue import Role
 from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.parts.catalogue import Role
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.load_test.report import LoadReport

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from zesty_copper.core.circuit.ohms import way_ohm
+from zesty_copper.core.circuit.parts.ohms import way_ohm
 from zesty_copper.core.circuit.unbalance import MOST_VOLTS_PERCENT, unbalance_percent
 from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject, at_most
 from zesty_copper.core.words import say

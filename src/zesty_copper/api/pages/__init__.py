@@ -1,0 +1,1 @@
+"""What each page of a call shows, gathered."""

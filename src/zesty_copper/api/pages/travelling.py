@@ -1,0 +1,78 @@
+"""Load tests and photos of a call on their way into a file, and out of one."""
+
+from collections.abc import Mapping
+from uuid import UUID, uuid5
+
+from sqlalchemy.orm import Session
+
+from zesty_copper.api.load_tests import analysed_for
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.files.job_file import JobFile
+from zesty_copper.files.kept import KeptPhoto, KeptTrace
+from zesty_copper.files.photo import kept_again
+from zesty_copper.store.calls import load_tests, photos
+from zesty_copper.store.calls.load_tests import NewLoadTest, State
+from zesty_copper.store.calls.photos import NewPhoto
+
+__all__ = ["keep_all", "keep_photos", "keep_traces", "kept_photos", "kept_traces"]
+
+
+def kept_traces(session: Session, call_id: UUID) -> dict[UUID, KeptTrace]:
+    """Every load test of a call that has ended well, by its id."""
+    found = [one for one in load_tests.listed(session, call_id) if one.state is State.READY]
+    return {
+        one.id: KeptTrace.model_validate(
+            {
+                "title": one.title,
+                "source": one.source,
+                "begun_at": one.begun_at,
+                "channels": one.channels,
+                "rows": one.rows,
+                **KeptTrace.packed(load_tests.trace(session, call_id, one.id)),
+            }
+        )
+        for one in found
+    }
+
+
+def kept_photos(session: Session, call_id: UUID) -> dict[UUID, KeptPhoto]:
+    """Every photo of a call, by its id."""
+    shown = zip(photos.listed(session, call_id), photos.jpegs(session, call_id), strict=True)
+    return {
+        one.id: KeptPhoto(
+            part=one.part, lane=one.lane, words=one.words, added_at=one.added_at, jpeg=KeptPhoto.packed(jpeg)
+        )
+        for one, jpeg in shown
+    }
+
+
+def keep_traces(session: Session, call_id: UUID, circuit: Circuit, traces: Mapping[UUID, KeptTrace]) -> None:
+    """Keep load tests, each under its id."""
+    for test_id, one in traces.items():
+        new = NewLoadTest(id=test_id, title=one.title, channels=one.channels)
+        if load_tests.add(session, call_id, new, one.source, one.begun_at):
+            trace = one.trace()
+            load_tests.append(session, new.id, trace.seconds, trace.values)
+            load_tests.finish(session, new.id, analysed_for(circuit, trace), one.rows)
+
+
+def keep_photos(session: Session, call_id: UUID, kept: Mapping[UUID, KeptPhoto]) -> None:
+    """Keep photos, each under its id.
+
+    Raises
+    ------
+    BadInput
+        If one of them is no photo.
+    """
+    for photo_id, one in kept.items():
+        photo = kept_again(one.picture())
+        at = {"part": one.part, "lane": one.lane, "words": one.words, "width": photo.width, "height": photo.height}
+        new = NewPhoto.model_validate({"id": photo_id, **at})
+        photos.add(session, call_id, new, photo.jpeg, photo.thumb, added_at=one.added_at)
+
+
+def keep_all(session: Session, call_id: UUID, told: JobFile) -> None:
+    """Keep the load tests and photos of a job file; their ids are made of the call's and their place."""
+    traces = {uuid5(call_id, f"load test {place}"): one for place, one in enumerate(told.load_tests)}
+    keep_traces(session, call_id, told.circuit, traces)
+    keep_photos(session, call_id, {uuid5(call_id, f"photo {place}"): one for place, one in enumerate(told.photos)})

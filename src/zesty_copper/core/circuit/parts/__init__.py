@@ -1,0 +1,1 @@
+"""Kinds of part, and what is known of one part alone."""

@@ -1,0 +1,62 @@
+"""Which states the switches can be brought to by hand, and which cover must be open for a measurement."""
+
+from functools import lru_cache
+
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
+from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Near
+
+__all__ = ["dead_states", "is_off", "reachable_states", "zone_of"]
+
+
+@lru_cache(maxsize=64)
+def reachable_states(circuit: Circuit) -> tuple[frozenset[str], ...]:
+    """States worth testing in: a switch is opened by hand only after those below it, so never under load.
+
+    Each supply is opened from the load up; calls are dropped first of all. Control switches that nothing but a call
+    follows count as calls.
+    """
+    chains: dict[str, list[str]] = {}
+    for switch in circuit.by_hand:
+        part = next(p for p in circuit.series if p.switch == switch.id)
+        chains.setdefault(circuit.root(part).id, []).append(switch.id)
+    calls = [s for root, ids in chains.items() if circuit.part(root).entry.role is Role.TRANSFORMER for s in ids]
+    states = [frozenset[str]()]
+    if calls:
+        states.append(frozenset(calls))
+    for root, ids in chains.items():
+        if circuit.part(root).entry.role is Role.SOURCE:
+            states += [frozenset(calls + ids[i:]) for i in range(len(ids) - 1, -1, -1)]
+    return tuple(dict.fromkeys(states))
+
+
+@lru_cache(maxsize=64)
+def dead_states(circuit: Circuit) -> tuple[frozenset[str], ...]:
+    """States worth locking out: each supply opened at its first switch, and at all below it."""
+    by_hand = {p.switch for p in circuit.series if p.entry.moved_by == "hand"}
+    found = [state for state in reachable_states(circuit) if state & by_hand]
+    # What is opened further up is dead where the less opened state is, and more besides.
+    return tuple(state for state in found if not any(state < other for other in found))
+
+
+def zone_of(circuit: Circuit, measurement: Measurement) -> Zone:
+    """Which cover must be open for it; the one nearer the source where the probes are in two."""
+    place = measurement.place
+    if isinstance(place, Near):
+        return circuit.split_point(place.point)[1].zone
+    if not isinstance(place, Between):
+        return circuit.part(place.part).zone
+    order = list(Zone)
+    return min((circuit.split_point(p)[1].zone for p in (place.a, place.b) if p != GROUND), key=order.index)
+
+
+def is_off(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:
+    """Whether a switch that is opened, or the coil of one that is not called, stands at a part or ahead of it."""
+    coils = {switch.id: switch.coil for switch in circuit.switches}
+    for one in circuit.path(part):
+        if one.switch is None or one.normally_closed:
+            continue
+        coil = coils[one.switch]
+        if one.switch in open_switches or (coil and is_off(circuit, circuit.part(coil), open_switches)):
+            return True
+    return False

@@ -1,0 +1,1 @@
+"""Rules about the equipment and what its plate asks."""

@@ -1,0 +1,1 @@
+"""Rules about conductors: what they carry, lose, run in and end on."""

@@ -1,0 +1,174 @@
+"""What a run of conductors may carry, where it runs and at its terminals."""
+
+import math
+
+from zesty_copper.core.circuit.parts.conductor import gauge_words
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.ratings.inputs.sheet import Edition, Insulation, Run, Sheet
+from zesty_copper.core.ratings.inputs.tables import exactly, first_from
+from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
+from zesty_copper.core.words import say
+
+__all__ = [
+    "at_best",
+    "at_terminals",
+    "derated",
+    "is_rateable",
+    "unread_marks",
+    "usable",
+    "what_was_assumed",
+    "with_rateable_runs",
+]
+
+ROOF_MM = {Edition.NEC_2017: 22.2, Edition.NEC_2020: 19.0, Edition.NEC_2023: 19.0}
+"""Raceway in sun less than this above a roof: 7/8 in by the 2017 edition (310.15(B)(3)(c)), 3/4 in from 2020 on
+(310.15(B)(2)); both from memory."""
+ROOF_ADDER_C = 33.0
+USUAL_AMBIENT_C = 30.0
+USUAL_CARRYING = 3
+TERMINALS_TO_AMPS = 100.0
+TERMINALS_TO_AWG = 1
+"""Up to 100 A and 1 AWG unmarked terminals count as 60 °C, above either as 75 °C (NEC 110.14(C)(1))."""
+
+
+def base_amps(run: Run, celsius: int) -> float:
+    """Return the ampacity by the table in one column [A].
+
+    Raises
+    ------
+    BadInput
+        If the table has no such conductor.
+    """
+    found = exactly("ampacity", f"{celsius} °C", run.metal, run.size_awg)
+    if found is None:
+        raise BadInput(
+            say("ratings.ampacity_table_has_no", gauge=gauge_words(run.size_awg), metal=run.metal),
+            "runs.size_awg",
+        )
+    return found
+
+
+def _classes(run: Run) -> tuple[int, int]:
+    """Temperature that the insulation is derated from, and at which it may be used [°C]."""
+    kind = run.insulation or Insulation.TW  # unmarked: the lowest there is
+    derate, use = exactly("insulation", "derated from", kind), exactly("insulation", "used at", kind)
+    assert derate is not None  # every type has its row
+    assert use is not None
+    return int(derate), int(use)
+
+
+def derated(run: Run, edition: Edition) -> Worked:
+    """Return what the run may carry by where it runs: its insulation, ambient, sun and company [A]."""
+    kelvin, _ = _classes(run)
+    steps = [given(f"table, {gauge_words(run.size_awg)} {run.metal}, {kelvin} °C", base_amps(run, kelvin), "A")]
+    ambient = USUAL_AMBIENT_C if run.ambient_c is None else run.ambient_c
+    above = run.above_roof_mm
+    if above is not None and above < ROOF_MM[edition] and run.insulation is not Insulation.XHHW_2:
+        steps.append(
+            computed(
+                "ambient, with 33 °C for a raceway in sun on a roof",
+                f"{number(ambient)} + 33",
+                ambient + ROOF_ADDER_C,
+                "°C",
+            )
+        )
+        ambient += ROOF_ADDER_C
+    factor = first_from("ambient", ambient, f"{kelvin} °C")
+    warm = 0.0 if factor is None else float(factor)
+    if warm != 1.0:
+        steps.append(given(f"factor for {number(ambient)} °C", warm, ""))
+    carrying = run.carrying or USUAL_CARRYING
+    crowded = float(first_from("bundling", carrying, "factor") or 0)
+    if crowded != 1.0:
+        steps.append(given(f"factor for {carrying} current-carrying conductors", crowded, ""))
+    base = steps[0].value
+    if warm != 1.0 or crowded != 1.0:
+        text = " × ".join([number(base), *(number(f) for f in (warm, crowded) if f != 1.0)])
+        steps.append(computed("where it runs", text, base * warm * crowded, "A"))
+    else:
+        steps.append(given("where it runs", base, "A"))
+    return Worked(steps=(*steps, *_in_parallel(run, steps[-1].value)))
+
+
+def _in_parallel(run: Run, each: float) -> tuple[Step, ...]:
+    """Several conductors alike for each leg carry as many times what one does (NEC 310.10(G))."""
+    if run.parallel == 1:
+        return ()
+    value = run.parallel * each
+    return (computed(f"{run.parallel} in parallel", f"{run.parallel} × {number(each)}", value, "A"),)
+
+
+def at_terminals(run: Run, amps: float) -> Worked:
+    """Return what the run may carry by its terminals, and by what its insulation may be used at [A].
+
+    Parameters
+    ----------
+    amps
+        Of the circuit, which decides what unmarked terminals count as.
+    """
+    _, use = _classes(run)
+    usual = 60 if amps <= TERMINALS_TO_AMPS and run.size_awg >= TERMINALS_TO_AWG else 75
+    marked = run.terminals_c or usual
+    kelvin = min(use, 60 if marked < 75 else 75 if marked < 90 else 90)
+    words = f"terminals at {marked} °C" if run.terminals_c else f"terminals not marked: {usual} °C"
+    steps = [given(words, marked, "°C"), given("insulation used at", use, "°C")]
+    table = f"table, {gauge_words(run.size_awg)} {run.metal}, {kelvin} °C"
+    each = base_amps(run, kelvin)
+    return Worked(steps=(*steps, given(table, each, "A"), *_in_parallel(run, each)))
+
+
+def usable(run: Run, amps: float, edition: Edition) -> Worked:
+    """Return the lower of both [A]."""
+    there, ends = derated(run, edition), at_terminals(run, amps)
+    text = f"min({number(there.value)}, {number(ends.value)})"
+    value = min(there.value, ends.value)
+    return Worked(steps=(*there.steps, *ends.steps, computed("the lower", text, value, "A")))
+
+
+def what_was_assumed(run: Run) -> tuple[str, ...]:
+    """Say what was taken for granted."""
+    said = []
+    if run.insulation is None:
+        said.append("insulation not given: taken as 60 °C")
+    if run.ambient_c is None:
+        said.append("ambient not given: taken as 30 °C")
+    if run.carrying is None:
+        said.append("current-carrying conductors not given: taken as three or fewer")
+    if run.terminals_c is None:
+        said.append("terminals not marked: 60 °C to 100 A and 1 AWG, 75 °C above")
+    return tuple(said)
+
+
+def is_rateable(run: Run) -> bool:
+    """Whether the ampacity table has the run's size and metal at all."""
+    return exactly("ampacity", "75 °C", run.metal, run.size_awg) is not None
+
+
+def with_rateable_runs(sheet: Sheet) -> Sheet:
+    """Return the sheet without runs too thin for any table."""
+    kept = tuple(run for run in sheet.runs if is_rateable(run))
+    return sheet if len(kept) == len(sheet.runs) else sheet.model_copy(update={"runs": kept})
+
+
+def at_best(run: Run) -> Run:
+    """Return the run with the best marks that are usual where none were read: 90 °C insulation, 75 °C terminals."""
+    marks = {"insulation": run.insulation or Insulation.THHN, "terminals_c": run.terminals_c or 75}
+    return run.model_copy(update=marks)
+
+
+def unread_marks(run: Run) -> tuple[str, ...]:
+    """Name the marks that would have to be read."""
+    unread = (
+        ("the insulation's type", run.insulation is None),
+        ("the terminals' temperature", run.terminals_c is None),
+    )
+    return tuple(words for words, lacks in unread if lacks)
+
+
+def temperature_factor(conductor_c: float, ambient_c: float) -> float:
+    """Correction factor for ambient by its formula, √((Tc − Ta)/(Tc − 30)) (NEC 310.15(B), equation).
+
+    >>> round(temperature_factor(90, 50), 2)
+    0.82
+    """
+    return math.sqrt((conductor_c - ambient_c) / (conductor_c - USUAL_AMBIENT_C))

@@ -1,0 +1,49 @@
+"""Every visit to a piece of equipment, with what was read on it."""
+
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.reading.measurement import Reading
+from zesty_copper.core.errors import NotFound
+from zesty_copper.core.people import Person
+from zesty_copper.core.repair.notes import RepairNotes
+from zesty_copper.core.tools.trends import Visited
+from zesty_copper.store.calls.entries import stands
+from zesty_copper.store.calls.listing import seen_by
+from zesty_copper.store.calls.stored import read_or
+from zesty_copper.store.tables import CallRow, EquipmentRow
+
+__all__ = ["visits_to"]
+
+MOST_VISITS = 40
+
+
+def visits_to(session: Session, equipment_id: UUID, person: Person) -> tuple[Visited, ...]:
+    """Return the latest visits that somebody sees; one that can no longer be read is left out.
+
+    Raises
+    ------
+    NotFound
+        If the equipment is not on file.
+    """
+    if session.get(EquipmentRow, equipment_id) is None:
+        raise NotFound("This equipment is not on file.", "equipment_id")
+    rows = session.execute(
+        select(CallRow.id, CallRow.starts_at, CallRow.circuit, CallRow.repair)
+        .where(CallRow.equipment_id == equipment_id, seen_by(person))
+        .order_by(CallRow.starts_at.desc())
+        .limit(MOST_VISITS)
+    )
+    found = []
+    for row in rows.all():
+        circuit = read_or(Circuit, row.circuit, None)
+        if circuit is None:
+            continue
+        notes = read_or(RepairNotes, row.repair or {}, RepairNotes())
+        said = (one.said for one in stands(session, row.id)[0])
+        readings = tuple(one for one in said if isinstance(one, Reading))
+        found.append(Visited(at=row.starts_at, circuit=circuit, readings=readings, proof=notes.proof.numbers))
+    return tuple(found)
