@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import Part
-from zesty_copper.core.circuit.parts.catalogue import FailureMode, Role, ShuntModel
+from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole, ShuntModel
 from zesty_copper.core.circuit.parts.loads import LoadData
 
 OMEGA = 2 * math.pi * 60
@@ -281,7 +281,7 @@ def machine_of(
     part: Part, lanes: Sequence[str], rng: np.random.Generator, *, held: bool, was_running: bool, tap: float | None
 ) -> Machine:
     """Make what a part is."""
-    if part.entry.role is Role.TRANSFORMER:
+    if part.entry.role is PartRole.TRANSFORMER:
         return Transformer(part, rng, primary_volts=tap)
     if part.capacitance_uf is not None:
         return Plain(lanes, -1j / (OMEGA * part.capacitance_uf * 1e-6 * rng.uniform(0.92, 1.08)))

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from benchmarks.diagnosis.machines import OFF_OHM, OMEGA, STAR, Machine, copper_of, is_motor, machine_of
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.reading.hands import FREE, Hands
 from zesty_copper.core.circuit.reading.measurement import (
@@ -80,7 +80,7 @@ class World:
         self.circuit = circuit
         self.faults = (faults,) if isinstance(faults, Fault) else tuple(faults)
         self.rng = rng
-        sources = [part for part in circuit.series if part.entry.role is Role.SOURCE]
+        sources = [part for part in circuit.series if part.entry.role is PartRole.SOURCE]
         first = rng.uniform(0.955, 1.045)
         self.level = {part.id: first * (1 if part is sources[0] else rng.uniform(0.97, 1.03)) for part in sources}
         apart = 0.012 if len(circuit.legs) == 3 else 0.006
@@ -153,7 +153,7 @@ class World:
         running: dict[str, Machine] = {}
         direct: dict[str, Machine] = {}
         for part in circuit.parts:
-            if part.entry.role in (Role.SHUNT, Role.TRANSFORMER):
+            if part.entry.role in (PartRole.SHUNT, PartRole.TRANSFORMER):
                 tap = part.winding.other_tap_volts if part.winding is not None and part.id in tapped else None
                 lanes = circuit.lanes_of(part)
                 running[part.id] = machine_of(
@@ -167,7 +167,7 @@ class World:
         circuit = self.circuit
         amps = circuit.carried_amps(part)
         least = 0.004 * circuit.root_volts(part) / amps if amps else 0.0
-        least = max(least, 1.0 if circuit.root(part).entry.role is Role.TRANSFORMER else 0.05)
+        least = max(least, 1.0 if circuit.root(part).entry.role is PartRole.TRANSFORMER else 0.05)
         return float(least * (10e3 / least) ** self.fault_share)
 
     def read(self, measurement: Measurement) -> float:
@@ -262,7 +262,7 @@ class World:
     def _marks(self) -> set[tuple[str, str | None]]:
         """Joints that show heat: the guilty one often, what is beside it and sound ones seldom."""
         rng, circuit = self.rng, self.circuit
-        joints = [p for p in circuit.series if p.conductor is None and p.entry.role is Role.SERIES]
+        joints = [p for p in circuit.series if p.conductor is None and p.entry.role is PartRole.SERIES]
         found: set[tuple[str, str | None]] = set()
         for fault in self.faults:
             part = circuit.part(fault.part) if fault.part else None
@@ -449,9 +449,9 @@ class _Net:
         self.through: dict[Place, tuple[NDArray[np.complex128], complex]] = {}
         shunts = [part for part in circuit.parts if part.id in self.machines]
         for part in circuit.parts:
-            if part.entry.role is Role.SOURCE:
+            if part.entry.role is PartRole.SOURCE:
                 self._source(part)
-            elif part.entry.role is Role.SERIES:
+            elif part.entry.role is PartRole.SERIES:
                 self._series(part)
             if part.has_points:
                 self._strays(part)
@@ -698,10 +698,10 @@ class _Net:
                 self._connect(self.index[coil[0]], self.index[coil[1]], 1 / world.coil_ohm)
             case FaultKind.CROSSED:
                 if b:
-                    control = part if part.entry.role is Role.TRANSFORMER else circuit.root(part)
+                    control = part if part.entry.role is PartRole.TRANSFORMER else circuit.root(part)
                     ends = (circuit.terminals(control)[circuit.primary_lanes(control).index(a)], f"{b}@{part.id}")
                 else:
-                    control = next(p for p in circuit.series if p.entry.role is Role.TRANSFORMER)
+                    control = next(p for p in circuit.series if p.entry.role is PartRole.TRANSFORMER)
                     ends = (f"{a}@{part.id}", f"{control.makes[0]}@{control.id}")
                 self._connect(self.index[ends[0]], self.index[ends[1]], 1 / world.touch_ohm)
             case FaultKind.BRIDGED:

@@ -13,7 +13,7 @@ from tests.core.told import CONDENSER, amps, answer, chance, spot, top, volts
 from tests.network_by_hand import system_matrix
 
 from zesty_copper.core.circuit.model import Zone
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading
 from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
@@ -214,11 +214,11 @@ def test_priors_are_a_distribution_and_every_part_can_fail_in_every_way_on_every
         assert sum(fault.prior for fault in faults) == pytest.approx(1)
         places = {(f.part, f.leg, f.kind) for f in faults}
         for part in circuit.series:
-            if part.entry.role is Role.TRANSFORMER:
+            if part.entry.role is PartRole.TRANSFORMER:
                 continue
             for leg in circuit.lanes_of(part):
                 if leg == "G":
-                    assert (part.id, leg, FaultKind.OPEN) in places or part.entry.role is Role.SOURCE
+                    assert (part.id, leg, FaultKind.OPEN) in places or part.entry.role is PartRole.SOURCE
                     continue
                 for kind in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT):
                     assert (part.id, leg, kind) in places

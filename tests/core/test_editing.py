@@ -18,7 +18,7 @@ from zesty_copper.core.circuit.editing import (
     edited,
 )
 from zesty_copper.core.circuit.model import Circuit, Part, Switch, Zone
-from zesty_copper.core.circuit.parts.catalogue import Role, catalogue
+from zesty_copper.core.circuit.parts.catalogue import PartRole, catalogue
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.network.netlist import build_netlist
@@ -147,7 +147,7 @@ def test_a_control_circuit_and_a_second_supply_are_built_from_kinds_alone() -> N
         edited(further, Remove(part="supply_2"))
 
 
-@pytest.mark.parametrize("kind", [kind for kind, one in catalogue().items() if one.role is not Role.SOURCE])
+@pytest.mark.parametrize("kind", [kind for kind, one in catalogue().items() if one.role is not PartRole.SOURCE])
 def test_every_kind_of_part_can_be_put_in_somewhere_as_it_usually_stands(kind: str) -> None:
     """Behind the run of each supply system, behind a capacitor, or on a secondary: somewhere it makes a circuit."""
     made = []

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from pydantic import ValidationError
 
 from zesty_copper.core.circuit.model import MOST_PARTS, Circuit
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.strip import strip_of
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -50,12 +50,12 @@ def circuits(draw: st.DrawFn, most_parts: int = MOST_PARTS) -> Circuit:
             changed["rating_amps"] = draw(st.sampled_from([0.001, 20.0, 1000.0]))
         changed["name"] = draw(st.sampled_from([part.name, "x" * 60]))
         parts.append(changed)
-        if part.entry.role is Role.SOURCE:
+        if part.entry.role is PartRole.SOURCE:
             continue
         after = part.after or circuit.feed(part).id
         for i in range(draw(st.sampled_from([0, 0, 0, 0, 1, 50]))):
             # Each load again beside the first; what carries current on, again behind itself.
-            behind = after if part.entry.role is Role.SHUNT else f"{part.id}_{i}" if i else part.id
+            behind = after if part.entry.role is PartRole.SHUNT else f"{part.id}_{i}" if i else part.id
             parts.append(changed | {"id": f"{part.id}_{i + 1}", "after": behind})
     try:
         return Circuit.model_validate(told | {"parts": parts[:most_parts]})

@@ -13,7 +13,7 @@ from pathlib import Path
 import numpy as np
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement, MeterMode
 from zesty_copper.core.circuit.systems import Grounding
@@ -142,7 +142,7 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
 
     for part in circuit.parts:
         lanes = circuit.lanes_of(part)
-        if part.entry.role is Role.SOURCE:
+        if part.entry.role is PartRole.SOURCE:
             supply, star = circuit.supply_of(part), EARTH
             ground = deck.node(f"{GROUND}@{part.id}")
             if supply.grounding is Grounding.NONE:
@@ -165,7 +165,7 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
             in_series(part, "bond", deck.node(f"N@{part.id}") if neutral else EARTH, ground, 1e-3)
             if neutral:
                 in_series(part, "electrode", EARTH, ground, 25.0)
-        elif part.entry.role is Role.SERIES:
+        elif part.entry.role is PartRole.SERIES:
             came = part.lanes if part.makes and part.lanes else lanes
             for into, lane in zip(came, lanes, strict=True):
                 ohm: complex = (part.entry.resistance_mohm or 0) * 1e-3
@@ -175,7 +175,7 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
                     ohm = BLOCKED_OHM if deck.direct else -1j / (OMEGA * part.capacitance_uf * 1e-6)
                 in_series(part, lane, ahead(part, into), deck.node(f"{lane}@{part.id}"), ohm)
         else:
-            transformer = part.entry.role is Role.TRANSFORMER
+            transformer = part.entry.role is PartRole.TRANSFORMER
             primary = circuit.primary_lanes(part) if transformer else lanes
             ends = [ahead(part, lane) for lane in primary]
             ends += [deck.node(f"{lane}@{part.id}") for lane in part.makes]

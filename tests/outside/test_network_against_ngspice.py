@@ -8,7 +8,7 @@ from tests.network_by_hand import dense_inverse
 from tests.outside.ngspice import spice_phasors
 
 from zesty_copper.core.circuit.model import GROUND, Circuit
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.loads import LoadData
 from zesty_copper.core.circuit.reading.hands import Hands, own_ends
 from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT, Between, Measurement, MeterMode
@@ -222,9 +222,9 @@ def test_a_load_taken_out_and_a_lead_lifted(key: str, tmp_path: Path) -> None:
     # A circuit needs a load: an only one is there, and draws a microamp.
     idle = load.model_copy(update={"kind": "heater", "load": LoadData(rated_volts=240, rated_amps=1e-6)})
     rest = [part for part in circuit.parts if part != load]
-    alone = not any(part.entry.role is Role.SHUNT for part in rest)
+    alone = not any(part.entry.role is PartRole.SHUNT for part in rest)
     without = circuit.model_copy(update={"parts": (*rest, *((idle,) if alone else ()))})
-    last = next(part for part in reversed(circuit.path(load)) if part.entry.role is Role.SERIES)
+    last = next(part for part in reversed(circuit.path(load)) if part.entry.role is PartRole.SERIES)
     lane = next(one for one in circuit.lanes_of(last) if one != GROUND)
     for hands, alike, gaps in (
         (Hands(removed=frozenset({load.id})), without, {}),

@@ -4213,7 +4213,7 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
-            role: components["schemas"]["zesty_copper__core__circuit__catalogue__Role"];
+            role: components["schemas"]["PartRole"];
             /** Is Switch */
             is_switch: boolean;
             /**
@@ -4222,6 +4222,12 @@ export interface components {
              */
             needs: "conductor" | "load" | "plate" | "capacitance" | "nothing";
         };
+        /**
+         * PartRole
+         * @description What a part does in the network.
+         * @enum {string}
+         */
+        PartRole: "source" | "series" | "shunt" | "transformer";
         /**
          * Person
          * @description Someone who works for the firm, or with it.
@@ -4235,7 +4241,7 @@ export interface components {
             /** Name */
             name: string;
             /** @default technician */
-            role: components["schemas"]["zesty_copper__core__people__Role"];
+            role: components["schemas"]["Role"];
             /**
              * May Open Panels
              * @description granted by a lead: licensed for it, or working under someone who is
@@ -4915,6 +4921,12 @@ export interface components {
          * @enum {string}
          */
         Result: "died" | "partly" | "stayed";
+        /**
+         * Role
+         * @description What somebody is to the firm.
+         * @enum {string}
+         */
+        Role: "technician" | "lead" | "electrician" | "read_only";
         /**
          * Run
          * @description One run of conductors.
@@ -5655,7 +5667,7 @@ export interface components {
              * @description size, length, rating: what the eye looks for
              */
             detail: string;
-            role: components["schemas"]["zesty_copper__core__circuit__catalogue__Role"];
+            role: components["schemas"]["PartRole"];
             /** Idle */
             idle: boolean;
             zone: components["schemas"]["Zone"];
@@ -6564,12 +6576,6 @@ export interface components {
          */
         Zone: "panel" | "disconnect" | "unit" | "thermostat";
         /**
-         * Role
-         * @description What a part does in the network.
-         * @enum {string}
-         */
-        zesty_copper__core__circuit__catalogue__Role: "source" | "series" | "shunt" | "transformer";
-        /**
          * Standing
          * @description Where the diagnosis stands.
          * @enum {string}
@@ -6581,12 +6587,6 @@ export interface components {
          * @enum {string}
          */
         zesty_copper__core__diagnosis__model__job__Way: "fewest" | "unit_back" | "source_out";
-        /**
-         * Role
-         * @description What somebody is to the firm.
-         * @enum {string}
-         */
-        zesty_copper__core__people__Role: "technician" | "lead" | "electrician" | "read_only";
         /**
          * Step
          * @description One line of arithmetic.
@@ -6810,6 +6810,7 @@ export type Panel = components['schemas']['Panel'];
 export type PanelAnswer = components['schemas']['PanelAnswer'];
 export type Part = components['schemas']['Part'];
 export type PartKind = components['schemas']['PartKind'];
+export type PartRole = components['schemas']['PartRole'];
 export type Person = components['schemas']['Person'];
 export type PhotoList = components['schemas']['PhotoList'];
 export type PhotoShown = components['schemas']['PhotoShown'];
@@ -6842,6 +6843,7 @@ export type RepairItem = components['schemas']['RepairItem'];
 export type RepairNotes = components['schemas']['RepairNotes'];
 export type RepairPlan = components['schemas']['RepairPlan'];
 export type Result = components['schemas']['Result'];
+export type Role = components['schemas']['Role'];
 export type Run = components['schemas']['Run'];
 export type Runs = components['schemas']['Runs'];
 export type Sag = components['schemas']['Sag'];
@@ -6919,10 +6921,8 @@ export type Workbench = components['schemas']['Workbench'];
 export type Worked = components['schemas']['Worked'];
 export type Written = components['schemas']['Written'];
 export type Zone = components['schemas']['Zone'];
-export type ZestyCopperCoreCircuitCatalogueRole = components['schemas']['zesty_copper__core__circuit__catalogue__Role'];
 export type ZestyCopperCoreDiagnosisModelAnswerStanding = components['schemas']['zesty_copper__core__diagnosis__model__answer__Standing'];
 export type ZestyCopperCoreDiagnosisModelJobWay = components['schemas']['zesty_copper__core__diagnosis__model__job__Way'];
-export type ZestyCopperCorePeopleRole = components['schemas']['zesty_copper__core__people__Role'];
 export type ZestyCopperCoreRatingsWorkedStep = components['schemas']['zesty_copper__core__ratings__worked__Step'];
 export type ZestyCopperCoreRepairBackOnStep = components['schemas']['zesty_copper__core__repair__back_on__Step'];
 export type ZestyCopperCoreRepairProvingItemsStanding = components['schemas']['zesty_copper__core__repair__proving__items__Standing'];

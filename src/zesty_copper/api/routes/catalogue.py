@@ -10,7 +10,7 @@ from zesty_copper.api.pages.workbench import whole_answer
 from zesty_copper.api.problems import responses
 from zesty_copper.core.circuit.editing import Edit, edited
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.parts.catalogue import PartEntry, Role, catalogue
+from zesty_copper.core.circuit.parts.catalogue import PartEntry, PartRole, catalogue
 from zesty_copper.core.circuit.ready_made import Family, ready_made_equipment
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.systems import supplies
@@ -41,7 +41,7 @@ class PartKind(Frozen):
 
     kind: str
     label: str
-    role: Role
+    role: PartRole
     is_switch: bool
     needs: Literal["conductor", "load", "plate", "capacitance", "nothing"]
 
@@ -113,7 +113,7 @@ def list_part_kinds() -> list[PartKind]:
     return [
         PartKind(kind=kind, label=entry.label, role=entry.role, is_switch=entry.is_switch, needs=_needs(entry))
         for kind, entry in catalogue().items()
-        if entry.role is not Role.SOURCE
+        if entry.role is not PartRole.SOURCE
     ]
 
 
@@ -149,10 +149,10 @@ def read_quickly(told: QuickRead, session: Database) -> QuickAnswer:
 
 
 def _needs(entry: PartEntry) -> Literal["conductor", "load", "plate", "capacitance", "nothing"]:
-    if entry.role is Role.TRANSFORMER:
+    if entry.role is PartRole.TRANSFORMER:
         return "plate"
     if entry.capacitive:
         return "capacitance"
-    if entry.role is Role.SHUNT:
+    if entry.role is PartRole.SHUNT:
         return "load"
     return "conductor" if entry.resistance_mohm is None else "nothing"

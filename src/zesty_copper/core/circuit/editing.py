@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError
 
 from zesty_copper.core.circuit.model import Circuit, Identifier, Part, Switch
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.new_part import free_id, new_part, new_supply
 from zesty_copper.core.circuit.systems import SystemName
 from zesty_copper.core.errors import BadInput
@@ -143,7 +143,7 @@ def edited(circuit: Circuit, edit: Edit) -> Circuit:
 
 def _explicit(circuit: Circuit, part: Part) -> Part:
     """Return a part that says what it hangs on, so that it stays there whatever is put in before it."""
-    if part.entry.role is Role.SOURCE:
+    if part.entry.role is PartRole.SOURCE:
         return part
     return part.model_copy(update={"after": circuit.feed(part).id})
 
@@ -158,7 +158,7 @@ def _behind(circuit: Circuit, part_id: str) -> Part:
 
 def _put_in(parts: list[Part], behind: str, part: Part, *, in_line: bool) -> list[Part]:
     """Return the parts with a new one; in line, a part that carries current on takes over what hung there."""
-    if in_line and part.entry.role is Role.SERIES:
+    if in_line and part.entry.role is PartRole.SERIES:
         parts = [_rehung(one, behind, part.id) for one in parts]
         at = next(i for i, one in enumerate(parts) if one.id == behind) + 1
     else:
@@ -176,7 +176,7 @@ def _with_all_behind(circuit: Circuit, part: Part) -> tuple[Part, ...]:
 
 
 def _without(circuit: Circuit, parts: list[Part], gone: Part, *, whole: bool) -> list[Part]:
-    if gone is circuit.parts[0] or (gone.entry.role is Role.SOURCE and not whole):
+    if gone is circuit.parts[0] or (gone.entry.role is PartRole.SOURCE and not whole):
         raise BadInput(say("circuit.supply_cannot_taken_out"), "edit.part")
     if whole:
         out = {one.id for one in _with_all_behind(circuit, gone)}
@@ -187,7 +187,7 @@ def _without(circuit: Circuit, parts: list[Part], gone: Part, *, whole: bool) ->
 
 def _moved_to(circuit: Circuit, parts: list[Part], edit: Move) -> list[Part]:
     part, behind = circuit.part(edit.part), _behind(circuit, edit.behind)
-    if part.entry.role is Role.SOURCE:
+    if part.entry.role is PartRole.SOURCE:
         raise BadInput(say("circuit.supply_cannot_move"), "edit.part")
     if part in circuit.path(behind) and (edit.whole or part == behind):
         raise BadInput(say("circuit.cannot_hang_on_itself", name=part.name), "edit.behind")
@@ -202,7 +202,7 @@ def _moved_to(circuit: Circuit, parts: list[Part], edit: Move) -> list[Part]:
 def _with_copy(circuit: Circuit, parts: list[Part], edit: Copy) -> tuple[list[Part], list[Switch]]:
     """Return the parts with copies of some, and the copies' own switches."""
     part, behind = circuit.part(edit.part), _behind(circuit, edit.behind)
-    if part.entry.role is Role.SOURCE:
+    if part.entry.role is PartRole.SOURCE:
         raise BadInput(say("circuit.supply_cannot_move"), "edit.part")
     chosen = _with_all_behind(circuit, part) if edit.whole else (part,)
     taken = {one.id for one in circuit.parts} | {one.id for one in circuit.switches}

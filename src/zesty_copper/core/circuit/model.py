@@ -7,7 +7,7 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from zesty_copper.core.circuit.parts.catalogue import PartEntry, Role, ShuntModel, entry
+from zesty_copper.core.circuit.parts.catalogue import PartEntry, PartRole, ShuntModel, entry
 from zesty_copper.core.circuit.parts.conductor import Conductor
 from zesty_copper.core.circuit.parts.delay import Delay
 from zesty_copper.core.circuit.parts.loads import LoadData, Nameplate, Winding
@@ -88,7 +88,7 @@ class Part(Frozen):
     @property
     def has_points(self) -> bool:
         """Whether conductors go on behind it."""
-        return self.entry.role is not Role.SHUNT
+        return self.entry.role is not PartRole.SHUNT
 
     def __eq__(self, other: object) -> bool:
         """Two parts of one circuit are told apart by their ids, without looking at the rest."""
@@ -117,15 +117,15 @@ class Circuit(Frozen):
         ids = [part.id for part in self.parts]
         if len(set(ids)) != len(ids):
             raise ValueError("Two parts share one id: give each part its own.")
-        if self.parts[0].entry.role is not Role.SOURCE:
+        if self.parts[0].entry.role is not PartRole.SOURCE:
             raise ValueError("The circuit must begin with a source.")
-        if not any(part.entry.role is Role.SHUNT for part in self.parts):
+        if not any(part.entry.role is PartRole.SHUNT for part in self.parts):
             raise ValueError("The circuit needs at least one load.")
         known = {switch.id for switch in self.switches}
         before: set[str] = set()
         for part in self.parts:
             _check_part(part, known)
-            if part.entry.role is not Role.SOURCE and self.feed(part).id not in before:
+            if part.entry.role is not PartRole.SOURCE and self.feed(part).id not in before:
                 raise ValueError(f"Part “{part.id}” hangs on “{part.after}”, which must stand before it.")
             before |= {part.id} if part.has_points else set()
         for part in self.parts:
@@ -155,7 +155,7 @@ class Circuit(Frozen):
     def _check_lanes(self, part: Part) -> None:
         """Check that a part's conductors reach it."""
         lanes = self.lanes_of(part)
-        if part.entry.role is Role.SOURCE:
+        if part.entry.role is PartRole.SOURCE:
             supply = self.supply_of(part)
             brought = {*supply.legs, GROUND, *((NEUTRAL,) if supply.neutral else ())}
             for lane in set(lanes) - brought:
@@ -164,7 +164,7 @@ class Circuit(Frozen):
         for lane, _ in self.pairs_of(part):
             if self.upstream_point(part, lane) is None:
                 raise ValueError(f"The {part.name} is on {lane}, which does not reach it.")
-        if part.entry.role is Role.SHUNT:
+        if part.entry.role is PartRole.SHUNT:
             wanted = 2 if part.entry.model is ShuntModel.ELEMENT else 3
             if len(lanes) < wanted or len(lanes) > 3:
                 raise ValueError(f"The {part.name} must join {wanted} conductors: say which.")
@@ -196,9 +196,9 @@ class Circuit(Frozen):
         last: Part | None = None
         for part in self.parts:
             named = self._by_id.get(part.after) if part.after else last
-            feeds[part.id] = None if part.entry.role is Role.SOURCE else (named or part)
+            feeds[part.id] = None if part.entry.role is PartRole.SOURCE else (named or part)
             # A transformer's secondary is entered only by naming it.
-            if part.entry.role in (Role.SOURCE, Role.SERIES):
+            if part.entry.role in (PartRole.SOURCE, PartRole.SERIES):
                 last = part
         return feeds
 
@@ -214,7 +214,7 @@ class Circuit(Frozen):
     @cached_property
     def loads(self) -> tuple[Part, ...]:
         """What the circuit is there for: shunts that are not idle paths."""
-        return tuple(p for p in self.parts if p.entry.role is Role.SHUNT and not p.entry.idle)
+        return tuple(p for p in self.parts if p.entry.role is PartRole.SHUNT and not p.entry.idle)
 
     @cached_property
     def three_phase_motors(self) -> tuple[Part, ...]:
@@ -251,7 +251,7 @@ class Circuit(Frozen):
         """Voltages that lie between healthy conductors here, none among them, the highest last [V]."""
         found = {0.0}
         for part in self.series:
-            if part.entry.role is Role.SOURCE:
+            if part.entry.role is PartRole.SOURCE:
                 found |= set(self.supply_of(part).gathering_volts)
             if part.winding is not None:
                 found.add(part.winding.secondary_volts)
@@ -294,16 +294,16 @@ class Circuit(Frozen):
         roots: dict[str, Part] = {}
         for part in self.parts:
             feed = self._feeds[part.id]
-            if part.entry.role is Role.SOURCE or feed is None or feed is part:
+            if part.entry.role is PartRole.SOURCE or feed is None or feed is part:
                 roots[part.id] = part
             else:
-                roots[part.id] = feed if feed.entry.role is Role.TRANSFORMER else roots[feed.id]
+                roots[part.id] = feed if feed.entry.role is PartRole.TRANSFORMER else roots[feed.id]
         return roots
 
     def turning_legs(self, part: Part) -> tuple[str, ...]:
         """Legs of a part whose phases follow each other round; none where its supply has not three."""
         root = self.root(part)
-        legs = self.supply_of(root).legs if root.entry.role is Role.SOURCE else ()
+        legs = self.supply_of(root).legs if root.entry.role is PartRole.SOURCE else ()
         return tuple(legs) if part.has_points and len(legs) == 3 and set(legs) <= set(self.lanes_of(part)) else ()
 
     def supply_of(self, source: Part) -> Supply:
@@ -316,7 +316,7 @@ class Circuit(Frozen):
 
     def pairs_of(self, part: Part) -> tuple[tuple[str, str], ...]:
         """Conductors ahead of a part and what they are called behind it; a transformer's primary and secondary."""
-        if part.entry.role is Role.TRANSFORMER:
+        if part.entry.role is PartRole.TRANSFORMER:
             return tuple(zip(self.primary_lanes(part), part.makes, strict=True))
         if part.makes:
             return tuple(zip(part.lanes or (), part.makes, strict=True))
@@ -326,12 +326,12 @@ class Circuit(Frozen):
         if part.makes:
             return part.makes
         lanes = part.lanes or self._usual_lanes(part)
-        running_along = part.entry.grounding and self.root(part).entry.role is Role.SOURCE
+        running_along = part.entry.grounding and self.root(part).entry.role is PartRole.SOURCE
         return (*lanes, GROUND) if running_along and GROUND not in lanes else lanes
 
     def _usual_lanes(self, part: Part) -> tuple[str, ...]:
         root = self.root(part)
-        hot = root.makes[:1] if root.entry.role is Role.TRANSFORMER else tuple(self.supply_of(root).legs)
+        hot = root.makes[:1] if root.entry.role is PartRole.TRANSFORMER else tuple(self.supply_of(root).legs)
         if part.has_points or len(hot) > 1:
             return hot
         return (*hot, root.makes[1] if root.makes else NEUTRAL)
@@ -341,7 +341,7 @@ class Circuit(Frozen):
         for one in reversed(self.path(part)[:-1]):
             if lane in self.lanes_of(one):
                 return f"{lane}@{one.id}"
-            if one.entry.role is Role.TRANSFORMER:
+            if one.entry.role is PartRole.TRANSFORMER:
                 return None  # its primary is another circuit
         return None
 
@@ -352,7 +352,7 @@ class Circuit(Frozen):
 
     def terminals(self, part: Part) -> tuple[str, ...]:
         """Points a shunt joins, or a transformer's primary."""
-        lanes = self.lanes_of(part) if part.entry.role is Role.SHUNT else self.primary_lanes(part)
+        lanes = self.lanes_of(part) if part.entry.role is PartRole.SHUNT else self.primary_lanes(part)
         return tuple(point for lane in lanes if (point := self.upstream_point(part, lane)))
 
     def carried_amps(self, part: Part) -> float:
@@ -423,9 +423,9 @@ class Circuit(Frozen):
     def is_dead(self, part: Part, open_switches: frozenset[str]) -> bool:
         """Whether a switch that a hand opened, with a pole on every leg of its supply, stands ahead of a load side."""
         for one in self.path(part):
-            root = self.root(one) if one.entry.role is not Role.SOURCE else one
+            root = self.root(one) if one.entry.role is not PartRole.SOURCE else one
             by_hand = one.switch in open_switches and one.entry.moved_by == "hand" and not one.normally_closed
-            if by_hand and root.entry.role is Role.SOURCE:
+            if by_hand and root.entry.role is PartRole.SOURCE:
                 legs = set(self.supply_of(root).legs) & set(self.lanes_of(root))
                 if legs <= set(self.lanes_of(one)):
                     return True
@@ -441,7 +441,7 @@ class Circuit(Frozen):
         here = self.path(part)
         found = []
         for one in self.parts:
-            if one.entry.role not in (Role.SHUNT, Role.TRANSFORMER):
+            if one.entry.role not in (PartRole.SHUNT, PartRole.TRANSFORMER):
                 continue
             there = self.path(one)[:-1]
             if self.root(one) != self.root(part):
@@ -468,10 +468,10 @@ def _check_part(part: Part, switches: set[str]) -> None:
     if part.switch is not None and part.switch not in switches:
         raise ValueError(f"The {part.name} names the switch “{part.switch}”, which the circuit does not list.")
     match part.entry.role:
-        case Role.SHUNT:
+        case PartRole.SHUNT:
             if part.load is None and part.capacitance_uf is None:
                 raise ValueError(f"The {part.name} needs its rated volts and amps.")
-        case Role.TRANSFORMER:
+        case PartRole.TRANSFORMER:
             if part.winding is None or len(part.makes) != 2:
                 raise ValueError(f"The {part.name} needs its plate and the names of its two secondary conductors.")
         case _:

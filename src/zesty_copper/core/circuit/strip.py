@@ -5,7 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import FEET_PER_METRE, gauge_words
 from zesty_copper.core.circuit.reading.hands import own_ends
 from zesty_copper.core.circuit.words import mark_words
@@ -22,7 +22,7 @@ class StripRow(Frozen):
     name: str
     device: str
     detail: str = Field(description="size, length, rating: what the eye looks for")
-    role: Role
+    role: PartRole
     idle: bool
     zone: Zone
     switch: str | None = Field(description="the switch that opens it")
@@ -59,7 +59,7 @@ class Strip(Frozen):
 
 def strip_of(circuit: Circuit) -> Strip:
     """Lay a circuit out for the eye and the thumb."""
-    roots = [part for part in circuit.parts if part.entry.role in (Role.SOURCE, Role.TRANSFORMER)]
+    roots = [part for part in circuit.parts if part.entry.role in (PartRole.SOURCE, PartRole.TRANSFORMER)]
     return Strip(sections=tuple(_section(circuit, root) for root in roots))
 
 
@@ -67,7 +67,7 @@ def _section(circuit: Circuit, root: Part) -> StripSection:
     mine = [part for part in circuit.parts if part is not root and circuit.root(part) is root]
     lanes = dict.fromkeys(lane for part in (root, *mine) if part.has_points for lane in _own_lanes(circuit, part, root))
     neutral = (NEUTRAL,) if NEUTRAL in lanes else ()
-    control = root.entry.role is Role.TRANSFORMER
+    control = root.entry.role is PartRole.TRANSFORMER
     title = f"{root.winding.secondary_volts:g} V from the {root.name}" if control and root.winding else ""
     return StripSection(
         root=root.id,
@@ -79,7 +79,7 @@ def _section(circuit: Circuit, root: Part) -> StripSection:
 
 def _own_lanes(circuit: Circuit, part: Part, root: Part) -> tuple[str, ...]:
     """Conductors of a part within a section: a transformer's primary stands in the section that feeds it."""
-    if part.entry.role is Role.TRANSFORMER and part is not root:
+    if part.entry.role is PartRole.TRANSFORMER and part is not root:
         return ()
     return circuit.lanes_of(part)
 
@@ -95,7 +95,7 @@ def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
         device=part.device,
         detail=detail_words(part),
         # In the section that feeds it a transformer only joins two conductors; in its own it is the source.
-        role=Role.SHUNT if part.entry.role is Role.TRANSFORMER and part is not root else part.entry.role,
+        role=PartRole.SHUNT if part.entry.role is PartRole.TRANSFORMER and part is not root else part.entry.role,
         idle=part.entry.idle,
         zone=part.zone,
         switch=part.switch,
@@ -106,7 +106,7 @@ def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
         clampable=part.entry.clampable,
         watched=part in circuit.watched,
         looked_at_as=_looked_at_as(circuit, part),
-        turns=part.entry.role is not Role.TRANSFORMER and bool(circuit.turning_legs(part)),
+        turns=part.entry.role is not PartRole.TRANSFORMER and bool(circuit.turning_legs(part)),
         hangs_on=None if part is root else circuit.feed(part).id,
         reach=circuit.reach(part),
         points={lane: f"{lane}@{part.id}" for lane in _own_lanes(circuit, part, root)} if part.has_points else {},
@@ -125,7 +125,7 @@ def _leads(circuit: Circuit, part: Part, root: Part) -> dict[str, str]:
 def _looked_at_as(circuit: Circuit, part: Part) -> Literal["part", "run", "load"] | None:
     if part in circuit.loads:
         return "load"
-    if part.entry.role is not Role.SERIES:
+    if part.entry.role is not PartRole.SERIES:
         return None
     return "part" if part.conductor is None else "run"
 
@@ -133,7 +133,7 @@ def _looked_at_as(circuit: Circuit, part: Part) -> Literal["part", "run", "load"
 def _ahead(circuit: Circuit, part: Part, root: Part) -> dict[str, str]:
     if part is root:
         return {}
-    if part.entry.role is Role.TRANSFORMER:
+    if part.entry.role is PartRole.TRANSFORMER:
         lanes = circuit.primary_lanes(part)
         return dict(zip(lanes, circuit.terminals(part), strict=True))
     return {out: point for into, out in circuit.pairs_of(part) if (point := circuit.upstream_point(part, into))}

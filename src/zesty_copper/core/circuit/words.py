@@ -1,7 +1,7 @@
 """How places and states are said."""
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.measurement import (
     INSULATION_LIMIT_OHM,
     OHM_LIMIT,
@@ -34,8 +34,8 @@ __all__ = [
 
 def at_words(circuit: Circuit, part: Part) -> str:
     """Say where a part's load side is; the supply's name is added where there are several."""
-    sources = [p for p in circuit.series if p.entry.role is Role.SOURCE]
-    root = circuit.root(part) if part.entry.role is not Role.TRANSFORMER else part
+    sources = [p for p in circuit.series if p.entry.role is PartRole.SOURCE]
+    root = circuit.root(part) if part.entry.role is not PartRole.TRANSFORMER else part
     further = root in sources[1:] and root is not part
     at = f"the {part.point_name}" if part.has_points else say("circuit.its_own_leads", name=part.name)
     return f"{at} ({root.name})" if further else at

@@ -1,7 +1,7 @@
 """What to do about a suspect."""
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Zone
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.words import say
@@ -31,7 +31,7 @@ def in_panel(circuit: Circuit, part_id: str | None) -> bool:
 def advice_on(circuit: Circuit, fault: Fault) -> str:  # noqa: PLR0911, PLR0912 - one for each kind
     """Say what to do about a fault."""
     part = circuit.part(fault.part) if fault.part else None
-    at_source = part is not None and part.entry.role is Role.SOURCE
+    at_source = part is not None and part.entry.role is PartRole.SOURCE
     match fault.kind:
         case FaultKind.TWO_AT_ONCE:
             return say("faults.no_single_fault_explains")

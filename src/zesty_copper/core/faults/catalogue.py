@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import FailureMode, Role
+from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.errors import BadInput
@@ -170,7 +170,7 @@ def _switches_not_closed(circuit: Circuit) -> Iterator[_Raw]:
 
 def _of_the_supply(circuit: Circuit) -> Iterator[_Raw]:
     whole = priors().whole
-    sources = [part for part in circuit.series if part.entry.role is Role.SOURCE]
+    sources = [part for part in circuit.series if part.entry.role is PartRole.SOURCE]
     for source in sources:
         supply = circuit.supply_of(source)
         # The first source is meant where none is named.
@@ -207,11 +207,11 @@ def _of_the_supply(circuit: Circuit) -> Iterator[_Raw]:
 def _in_series(circuit: Circuit) -> Iterator[_Raw]:
     table = priors()
     for part in circuit.series:
-        if part.entry.role is Role.TRANSFORMER:
+        if part.entry.role is PartRole.TRANSFORMER:
             continue
         sayings = (part.entry.say_open, part.entry.say_resistive, part.entry.say_intermittent)
         for lane in circuit.lanes_of(part):
-            if lane == GROUND and part.entry.role is Role.SOURCE:
+            if lane == GROUND and part.entry.role is PartRole.SOURCE:
                 continue  # the bond is the panel's own
             share = part.entry.weight * table.conductor.get(lane, 1.0)
             if lane == GROUND:
@@ -225,7 +225,7 @@ def _in_series(circuit: Circuit) -> Iterator[_Raw]:
 def _of_loads(circuit: Circuit) -> Iterator[_Raw]:
     table = priors()
     for part in circuit.parts:
-        if part.entry.role not in (Role.SHUNT, Role.TRANSFORMER):
+        if part.entry.role not in (PartRole.SHUNT, PartRole.TRANSFORMER):
             continue
         if not part.entry.weight:
             continue
@@ -274,7 +274,7 @@ def _between_conductors(circuit: Circuit) -> Iterator[_Raw]:
 def _touching_boxes(circuit: Circuit) -> Iterator[_Raw]:
     """Bare ends that touch the box they sit in: splices, leads, contactor terminals."""
     for part in circuit.series:
-        if part.entry.touches_box and circuit.root(part).entry.role is Role.SOURCE:
+        if part.entry.touches_box and circuit.root(part).entry.role is PartRole.SOURCE:
             for lane in circuit.lanes_of(part):
                 if lane not in (GROUND, NEUTRAL):
                     words = say("faults.short_from_box", lane=lane, name=part.name)
@@ -289,11 +289,11 @@ def _joined_from_elsewhere(circuit: Circuit) -> Iterator[_Raw]:
         if part.winding is not None and part.winding.secondary_volts < CONTROL_VOLTS:
             yield from _crossed(circuit, part)
     for part in circuit.series if transformers else ():
-        if part.normally_closed and circuit.root(part).entry.role is Role.SOURCE:
+        if part.normally_closed and circuit.root(part).entry.role is PartRole.SOURCE:
             for lane in circuit.lanes_of(part):
                 words = say("faults.line_voltage_from_comes", lane=lane, name=part.name)
                 yield FaultKind.CROSSED, part.id, lane, weight["crossed"], words
-    for source in (part for part in circuit.series[1:] if part.entry.role is Role.SOURCE):
+    for source in (part for part in circuit.series[1:] if part.entry.role is PartRole.SOURCE):
         words = say("faults.leg_joined_second_supply", name=source.name, legs=circuit.legs[0])
         yield FaultKind.BRIDGED, source.id, None, weight["bridged"], words
 
@@ -321,7 +321,7 @@ def _of_switches(circuit: Circuit) -> Iterator[_Raw]:
 def _reversed(circuit: Circuit) -> Iterator[_Raw]:
     """Two legs swapped where three were landed, ahead of a motor that then turns backwards."""
     for part in circuit.series:
-        landed = part.entry.role is Role.SOURCE or part.conductor is not None
+        landed = part.entry.role is PartRole.SOURCE or part.conductor is not None
         turns_one = any(part in circuit.path(motor) for motor in circuit.three_phase_motors)
         if not landed or not circuit.turning_legs(part) or not turns_one:
             continue

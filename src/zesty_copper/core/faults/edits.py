@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from scipy.special import ndtri
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.faults.catalogue import UNDERSIZED_RANGE, Fault
 from zesty_copper.core.faults.kinds import FaultKind
@@ -197,7 +197,7 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
         series.append((edits.between(a, b), siemens, -siemens))
 
     match fault.kind:
-        case FaultKind.OPEN if part.entry.role is Role.SOURCE and leg == NEUTRAL:
+        case FaultKind.OPEN if part.entry.role is PartRole.SOURCE and leg == NEUTRAL:
             insert(leg, *_clean_gap(edits, part.id, leg))
             # What flows then goes through earth, and by how much is what varies.
             earth = edits.within(ELECTRODE_RANGE_OHM).astype(complex)
@@ -255,7 +255,7 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
 
 def least_ohm(circuit: Circuit, part: Part) -> float:
     """Return the least resistance of a poor joint in a part that brings a call [ohm]."""
-    control = CONTROL_LEAST_OHM if circuit.root(part).entry.role is Role.TRANSFORMER else 0.0
+    control = CONTROL_LEAST_OHM if circuit.root(part).entry.role is PartRole.TRANSFORMER else 0.0
     amps = circuit.carried_amps(part)
     share = LEAST_SHARE * circuit.root_volts(part) / amps if amps else 0.0
     return max(RESISTANCE_RANGE_OHM[0], control, share)

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import Circuit, Identifier, Lane, Part, Zone
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
@@ -97,7 +97,7 @@ def places_for(circuit: Circuit, sign: Sign) -> tuple[Part, ...]:
     """Parts at which a sign may be found."""
     match sign.of:
         case SignOf.PART:
-            joints = (p for p in circuit.series if p.conductor is None and p.entry.role is Role.SERIES)
+            joints = (p for p in circuit.series if p.conductor is None and p.entry.role is PartRole.SERIES)
             return tuple(p for p in joints if not sign.parts or p.kind in sign.parts)
         case SignOf.RUN:
             return tuple(p for p in circuit.series if p.conductor is not None)

@@ -1,7 +1,7 @@
 """Which two points touch in a fault that joins what should be apart."""
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.faults.kinds import FaultKind
 
 __all__ = ["SHORT_RANGE_OHM", "SHORT_TYPICAL_OHM", "touching"]
@@ -21,7 +21,7 @@ def touching(circuit: Circuit, kind: FaultKind, part: Part, leg: str) -> tuple[s
             line, between, control = leg.partition("-")
             if not between:
                 return f"{leg}@{part.id}", _control_point(circuit)
-            transformer = part if part.entry.role is Role.TRANSFORMER else circuit.root(part)
+            transformer = part if part.entry.role is PartRole.TRANSFORMER else circuit.root(part)
             primary = dict(zip(circuit.primary_lanes(transformer), circuit.terminals(transformer), strict=True))
             return primary[line], f"{control}@{part.id}"
         case FaultKind.BRIDGED:
@@ -32,7 +32,7 @@ def touching(circuit: Circuit, kind: FaultKind, part: Part, leg: str) -> tuple[s
 
 
 def _control_point(circuit: Circuit) -> str:
-    transformer = next(part for part in circuit.series if part.entry.role is Role.TRANSFORMER)
+    transformer = next(part for part in circuit.series if part.entry.role is PartRole.TRANSFORMER)
     return f"{transformer.makes[0]}@{transformer.id}"
 
 

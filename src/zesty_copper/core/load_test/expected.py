@@ -4,7 +4,7 @@ import math
 from collections.abc import Sequence
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.ohms import way_ohm
 from zesty_copper.core.load_test.trace import Channel
 
@@ -14,7 +14,7 @@ __all__ = ["expected_ohm", "plated", "usual_channels"]
 def _loads(circuit: Circuit) -> list[Part]:
     """What the equipment's first supply is there for."""
     loads = [one for one in circuit.loads if one.load is not None and not one.entry.elsewhere]
-    roots = [circuit.root(one) for one in loads if circuit.root(one).entry.role is Role.SOURCE]
+    roots = [circuit.root(one) for one in loads if circuit.root(one).entry.role is PartRole.SOURCE]
     return [one for one in loads if roots and circuit.root(one) is roots[0]]
 
 

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import Part
-from zesty_copper.core.circuit.parts.catalogue import FailureMode, Role, ShuntModel
+from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole, ShuntModel
 from zesty_copper.core.circuit.parts.loads import LoadData, Winding
 
 __all__ = [
@@ -77,7 +77,7 @@ def inside(part: Part, lanes: tuple[str, ...], omega: float) -> Inside:
 
     A transformer's terminals are its two primary and then its two secondary conductors.
     """
-    if part.entry.role is Role.TRANSFORMER:
+    if part.entry.role is PartRole.TRANSFORMER:
         assert part.winding is not None  # Circuit checks it
         return _transformer(part.winding)
     if part.capacitance_uf is not None:

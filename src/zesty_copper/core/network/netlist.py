@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import FailureMode, Role, ShuntModel
+from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole, ShuntModel
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.network.machines import BLOCKED_OHM, STAR, inside, stalled, windings
@@ -201,11 +201,11 @@ def build_netlist(
     out = _Layout(direct=direct)
     for part in circuit.parts:
         match part.entry.role:
-            case Role.SOURCE:
+            case PartRole.SOURCE:
                 _lay_source(circuit, part, out)
-            case Role.SERIES:
+            case PartRole.SERIES:
                 _lay_series(circuit, part, out)
-            case Role.SHUNT | Role.TRANSFORMER:
+            case PartRole.SHUNT | PartRole.TRANSFORMER:
                 _lay_shunt(circuit, part, out, held=part.id in held, other_tap=part.id == other_tap)
         if part.has_points:
             _lay_strays(circuit, part, out)
@@ -290,7 +290,7 @@ def _series_ohm(part: Part, *, direct: bool) -> complex:
 def _lay_shunt(circuit: Circuit, part: Part, out: _Layout, *, held: bool, other_tap: bool) -> None:
     """Lay a shunt, or both windings of a transformer."""
     ends = [out.nodes[point] for point in circuit.terminals(part)]
-    transformer = part.entry.role is Role.TRANSFORMER
+    transformer = part.entry.role is PartRole.TRANSFORMER
     lanes = circuit.lanes_of(part)
     if transformer:
         ends += [out.node(f"{lane}@{part.id}") for lane in part.makes]

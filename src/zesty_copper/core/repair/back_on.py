@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.words import say
@@ -39,11 +39,13 @@ def back_on(circuit: Circuit) -> Iterator[Step]:
             stop=say("repair.back_insulation_stop"),
         )
     yield Step(does=say("repair.loads_off_before_closing"), reads="", stop="")
-    ways = [circuit.path(load) for load in loads if circuit.root(load).entry.role is Role.SOURCE]
-    sources = [part for part in circuit.series if part.entry.role is Role.SOURCE and any(part in way for way in ways)]
+    ways = [circuit.path(load) for load in loads if circuit.root(load).entry.role is PartRole.SOURCE]
+    sources = [
+        part for part in circuit.series if part.entry.role is PartRole.SOURCE and any(part in way for way in ways)
+    ]
     for source in sources:
         yield from _closed_in_order(circuit, source, [way for way in ways if source in way])
-    running = [load for load in loads if circuit.root(load).entry.role is Role.SOURCE]
+    running = [load for load in loads if circuit.root(load).entry.role is PartRole.SOURCE]
     for load in running:
         yield _load_on(load, alone=len(running) == 1)
     if any(part.entry.moved_by == "call" and part.switch for way in ways for part in way):

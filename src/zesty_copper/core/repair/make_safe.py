@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.repair.work import CHARGED
@@ -16,7 +16,7 @@ def make_safe(circuit: Circuit, scope: Scope) -> Iterator[str]:
     """Say what is to be seen to before the first look, each a line to tick."""
     yield say("repair.safe_protection")
     yield say("repair.safe_meter", volts=circuit.highest_volts)
-    sources = [part for part in circuit.series if part.entry.role is Role.SOURCE]
+    sources = [part for part in circuit.series if part.entry.role is PartRole.SOURCE]
     if len(sources) > 1:
         yield say("repair.safe_supplies", count=len(sources), names=", ".join(part.name for part in sources))
     else:

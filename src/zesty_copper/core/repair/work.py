@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Sequence
 
 from zesty_copper.core.circuit.model import Circuit, Part, Zone
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.words import say
 
 __all__ = ["before_work", "order_of_work", "to_prove"]
@@ -15,7 +15,7 @@ TURNING = ("compressor", "motor", "three_phase_motor", "drive")
 
 def before_work(circuit: Circuit) -> Iterator[str]:
     """Say what comes before any hand goes in."""
-    sources = [part for part in circuit.series if part.entry.role is Role.SOURCE]
+    sources = [part for part in circuit.series if part.entry.role is PartRole.SOURCE]
     if len(sources) > 1:
         yield say("repair.every_supply_off", count=len(sources), names=", ".join(part.name for part in sources))
     else:

@@ -12,7 +12,7 @@ import numpy as np
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Identifier, Lane
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.hands import no_lead
 from zesty_copper.core.circuit.reading.measurement import Measurement, OpenSwitches, Watching
 from zesty_copper.core.circuit.words import point_words
@@ -171,7 +171,7 @@ def _directions(circuit: Circuit, edits: Edits, move: Move, i: int) -> Iterator[
         return
     part = circuit.part(move.part)
     ahead = circuit.upstream_point(part, move.lane)
-    if part.entry.role is not Role.SERIES or ahead is None or move.lane not in circuit.lanes_of(part):
+    if part.entry.role is not PartRole.SERIES or ahead is None or move.lane not in circuit.lanes_of(part):
         raise no_lead(move.lane, part, f"moves.{i}.part")
     yield edits.branch(part.id, move.lane), complex(-LIFTED_OHM)
     if isinstance(move, Landed):

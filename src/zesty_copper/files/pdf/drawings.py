@@ -7,7 +7,7 @@ from reportlab.lib.colors import Color
 from reportlab.platypus import Flowable
 
 from zesty_copper.core.circuit.model import GROUND
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.strip import StripSection
 from zesty_copper.core.ratings.sizing.staircase import Tread
 from zesty_copper.files.pdf.paper import BOLD, COPPER, INK, LINE, SANS, SOFT, WIDTH
@@ -23,7 +23,7 @@ BAR = 230.0
 def strip_drawing(told: HandOver) -> Flowable | None:
     """Draw the section in which the fault was found, or the first: a lane for each conductor, power running down."""
     section = _section(told)
-    rows = [row for row in section.rows if row.role is not Role.TRANSFORMER and not row.idle][:MOST_ROWS]
+    rows = [row for row in section.rows if row.role is not PartRole.TRANSFORMER and not row.idle][:MOST_ROWS]
     if not rows:
         return None
     lanes = {lane: NAMES + 18 + i * LANE for i, lane in enumerate(one for one in section.lanes if one != GROUND)}
@@ -45,7 +45,7 @@ def strip_drawing(told: HandOver) -> Flowable | None:
         for lane in row.points:
             if lane in lanes:
                 drawing.add(Circle(lanes[lane], y + 3, 2.6, fillColor=INK, strokeColor=None))
-        if row.role is Role.SHUNT:
+        if row.role is PartRole.SHUNT:
             joined = [lanes[lane] for lane in row.comes_from if lane in lanes]
             if joined:
                 drawing.add(_box(min(joined) - 6, y - 2, max(joined) - min(joined) + 12, 10, INK))

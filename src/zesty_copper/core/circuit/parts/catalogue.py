@@ -17,10 +17,10 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.words import say
 
-__all__ = ["FailureMode", "PartEntry", "Role", "ShuntModel", "catalogue", "entry", "further_kinds"]
+__all__ = ["FailureMode", "PartEntry", "PartRole", "ShuntModel", "catalogue", "entry", "further_kinds"]
 
 
-class Role(StrEnum):
+class PartRole(StrEnum):
     """What a part does in the network."""
 
     SOURCE = "source"
@@ -49,7 +49,7 @@ class FailureMode(StrEnum):
 class PartEntry(Frozen):
     """What every part of one kind has in common; the fields are explained in the head of `parts.toml`."""
 
-    role: Role
+    role: PartRole
     label: str
     point: str = ""
     resistance_mohm: float | None = Field(default=None, ge=1.0)

@@ -4,7 +4,7 @@ import re
 from collections.abc import Collection
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Switch, Zone
-from zesty_copper.core.circuit.parts.catalogue import PartEntry, Role, ShuntModel, entry
+from zesty_copper.core.circuit.parts.catalogue import PartEntry, PartRole, ShuntModel, entry
 from zesty_copper.core.circuit.parts.conductor import Conductor
 from zesty_copper.core.circuit.parts.loads import LoadData, Winding
 from zesty_copper.core.circuit.systems import supplies
@@ -32,15 +32,15 @@ def new_part(circuit: Circuit, behind: Part, kind: str) -> tuple[Part, Switch | 
     taken = {part.id for part in circuit.parts} | {switch.id for switch in circuit.switches}
     part_id = kind if kind not in taken else free_id(kind, taken)
     root = _root_behind(circuit, behind)
-    control = root.entry.role is Role.TRANSFORMER
+    control = root.entry.role is PartRole.TRANSFORMER
     volts = root.winding.secondary_volts if root.winding else circuit.root_volts(root)
     data: dict[str, object] = {"lanes": _usual_lanes(circuit, behind, known)}
     match known.role:
-        case Role.SHUNT if known.capacitive:
+        case PartRole.SHUNT if known.capacitive:
             data["capacitance_uf"] = 1.0
-        case Role.SHUNT:
+        case PartRole.SHUNT:
             data["load"] = LoadData(rated_volts=volts, rated_amps=COIL_AMPS if control else 1.0)
-        case Role.TRANSFORMER:
+        case PartRole.TRANSFORMER:
             data |= {
                 "makes": ("R", "C"),
                 "winding": Winding(
@@ -102,18 +102,18 @@ def _name(label: str, taken: Collection[str]) -> str:
 
 def _root_behind(circuit: Circuit, behind: Part) -> Part:
     """Return the source or transformer that feeds what hangs on a part."""
-    return behind if behind.entry.role is Role.TRANSFORMER else circuit.root(behind)
+    return behind if behind.entry.role is PartRole.TRANSFORMER else circuit.root(behind)
 
 
 def _usual_lanes(circuit: Circuit, behind: Part, known: PartEntry) -> tuple[str, ...] | None:
     """Return the conductors such a part is usually on there; none where those of its supply will do."""
     root = _root_behind(circuit, behind)
     here = [lane for lane in circuit.lanes_of(behind) if lane not in (GROUND, NEUTRAL)]
-    if root.entry.role is Role.TRANSFORMER:
+    if root.entry.role is PartRole.TRANSFORMER:
         common = root.makes[1]
         called = next((lane for lane in here if lane != common), root.makes[0])
-        return (called,) if known.role is Role.SERIES else (called, common)
-    if known.role is Role.SERIES:
+        return (called,) if known.role is PartRole.SERIES else (called, common)
+    if known.role is PartRole.SERIES:
         return (here[-1],) if known.capacitive else (here[0],) if known.one_pole else None
     return _joined([lane for lane in circuit.lanes_of(root) if lane not in (GROUND, NEUTRAL)], known)
 
@@ -124,7 +124,7 @@ def _joined(hot: list[str], known: PartEntry) -> tuple[str, ...] | None:
         return (*hot[:2], START)
     if len(hot) == 1:
         return (hot[0], NEUTRAL)
-    if known.role is Role.TRANSFORMER or (known.model is ShuntModel.ELEMENT and known.idle):
+    if known.role is PartRole.TRANSFORMER or (known.model is ShuntModel.ELEMENT and known.idle):
         return tuple(hot[:2])
     return None
 

@@ -5,7 +5,7 @@ from typing import Annotated
 from pydantic import Field, PlainSerializer
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Part
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.words import say
@@ -63,9 +63,9 @@ def check_hands(circuit: Circuit, hands: Hands) -> None:
         raise BadInput(say("circuit.cannot_pushed_held_out", switch=switch), "measurement.hands.held_out")
     for point in sorted(hands.lifted):
         lane, part = circuit.split_point(point)
-        if part.entry.role is not Role.SERIES or lane == GROUND:
+        if part.entry.role is not PartRole.SERIES or lane == GROUND:
             raise no_lead(lane, part, "measurement.hands.lifted")
     for part_id in sorted(hands.removed):
         part = circuit.part(part_id)
-        if part.entry.role is Role.SOURCE:
+        if part.entry.role is PartRole.SOURCE:
             raise BadInput(say("circuit.not_yours_take_out", name=part.name), "measurement.hands.removed")

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, PlainSerializer
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Lane, Part
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.hands import FREE, Hands, check_hands, own_ends, taken_out
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
@@ -301,7 +301,7 @@ def _check_watching(circuit: Circuit, place: Watching) -> None:
 
 def _check_warmth(circuit: Circuit, place: Warmth) -> None:
     part = circuit.part(place.part)
-    if part.conductor is not None or part.entry.role is not Role.SERIES:
+    if part.conductor is not None or part.entry.role is not PartRole.SERIES:
         raise BadInput(say("circuit.heat_compared_joint_device", name=part.name), "measurement.place.part")
     circuit.check_reaches(place.leg, part, "measurement.place.leg")
 
@@ -367,7 +367,7 @@ def doubts_about(circuit: Circuit, reading: Reading) -> str:
         legs = [
             abs(volts)
             for part in circuit.series
-            if part.entry.role is Role.SOURCE
+            if part.entry.role is PartRole.SOURCE
             for volts in circuit.supply_of(part).phasors.values()
         ]
         most = 1.2 * (max(legs) if to_ground else circuit.highest_volts)

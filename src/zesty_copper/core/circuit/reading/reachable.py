@@ -3,7 +3,7 @@
 from functools import lru_cache
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Near
 
 __all__ = ["dead_states", "is_off", "reachable_states", "zone_of"]
@@ -20,12 +20,12 @@ def reachable_states(circuit: Circuit) -> tuple[frozenset[str], ...]:
     for switch in circuit.by_hand:
         part = next(p for p in circuit.series if p.switch == switch.id)
         chains.setdefault(circuit.root(part).id, []).append(switch.id)
-    calls = [s for root, ids in chains.items() if circuit.part(root).entry.role is Role.TRANSFORMER for s in ids]
+    calls = [s for root, ids in chains.items() if circuit.part(root).entry.role is PartRole.TRANSFORMER for s in ids]
     states = [frozenset[str]()]
     if calls:
         states.append(frozenset(calls))
     for root, ids in chains.items():
-        if circuit.part(root).entry.role is Role.SOURCE:
+        if circuit.part(root).entry.role is PartRole.SOURCE:
             states += [frozenset(calls + ids[i:]) for i in range(len(ids) - 1, -1, -1)]
     return tuple(dict.fromkeys(states))
 

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.measurement import Measurement, Watching
 from zesty_copper.core.diagnosis.infer.two_state import BAD_SHARE
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
@@ -125,7 +125,7 @@ def _blank(compiled: CompiledCircuit) -> NDArray[np.bool_]:
     state = state_of(compiled, frozenset())
     blank = np.zeros_like(state.chatters)
     for part in compiled.circuit.series:
-        if part.entry.role is not Role.TRANSFORMER or part.winding is None:
+        if part.entry.role is not PartRole.TRANSFORMER or part.winding is None:
             continue
         ends = [compiled.netlist.nodes[f"{lane}@{part.id}"] for lane in part.makes]
         one, other = unknowns_in(compiled, state, state.settled, ends)

@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, PlainSerializer, model_validator
 
 from zesty_copper.core.circuit.model import Circuit, Identifier
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.measurement import Reading, check_reading
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, check_look
@@ -85,7 +85,7 @@ class Job(Frozen):
         ids = [reading.id for reading in self.readings] + [look.id for look in self.looks]
         if len(set(ids)) != len(ids):
             raise ValueError("Two readings share one id: give each reading its own.")
-        sources = {part.id for part in self.circuit.series if part.entry.role is Role.SOURCE}
+        sources = {part.id for part in self.circuit.series if part.entry.role is PartRole.SOURCE}
         for i, one in enumerate(self.sheets):
             if one.source not in sources:
                 known = ", ".join(sorted(sources))

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.hands import FREE, Hands, own_ends
 from zesty_copper.core.circuit.reading.measurement import (
     Around,
@@ -214,8 +214,8 @@ def _by_other_tools(
             Near(point=f"{lane}@{p.id}") for p in wires for lane in circuit.lanes_of(p) if lane not in (GROUND, NEUTRAL)
         ]
     if Tool.THERMOMETER in tools and not open_switches:
-        joints = [p for p in within if p.conductor is None and p.entry.role is Role.SERIES]
-        source_side = [p for p in joints if circuit.root(p).entry.role is Role.SOURCE]
+        joints = [p for p in within if p.conductor is None and p.entry.role is PartRole.SERIES]
+        source_side = [p for p in joints if circuit.root(p).entry.role is PartRole.SOURCE]
         places += [
             Warmth(part=p.id, leg=lane)
             for p in source_side
@@ -275,6 +275,6 @@ def _along(circuit: Circuit, within: list[Part]) -> Iterator[tuple[str, str]]:
 def _wires(circuit: Circuit, within: list[Part]) -> list[Part]:
     """Where the clamp goes: every run of wire, for what leaks on the way, and the leads of each load."""
     zones = {part.zone for part in within}
-    runs = [part for part in within if part.entry.clampable and circuit.root(part).entry.role is Role.SOURCE]
+    runs = [part for part in within if part.entry.clampable and circuit.root(part).entry.role is PartRole.SOURCE]
     loads = [load for load in circuit.loads if load.entry.clampable and load.zone in zones]
     return [*runs, *loads]

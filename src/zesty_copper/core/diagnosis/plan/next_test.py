@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.hands import Hands
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement
 from zesty_copper.core.circuit.reading.reachable import dead_states, reachable_states, zone_of
@@ -206,7 +206,9 @@ def _brings_the_supply(circuit: Circuit, measurement: Measurement) -> bool:
         return False
     source, *above = circuit.path(part)
     whole = [lane for lane in circuit.lanes_of(part) if lane in circuit.legs]
-    return source.entry.role is Role.SOURCE and len(whole) > 0 and not any(p.entry.moved_by == "call" for p in above)
+    return (
+        source.entry.role is PartRole.SOURCE and len(whole) > 0 and not any(p.entry.moved_by == "call" for p in above)
+    )
 
 
 def card_of(

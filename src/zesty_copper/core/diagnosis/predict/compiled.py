@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.hands import FREE, Hands, own_ends
 from zesty_copper.core.diagnosis.predict.nuisance import Nuisance, nuisance
 from zesty_copper.core.faults.catalogue import Fault, faults_of
@@ -301,7 +301,7 @@ def _has_lead_off(circuit: Circuit, motor: Part, hands: Hands) -> bool:
 def _contrast(circuit: Circuit, netlist: Netlist) -> NDArray[np.float64]:
     """One leg against another, the third against both, a further supply against the first, (3, sources)."""
     contrast = np.zeros((3, len(netlist.sources)))
-    sources = [part.id for part in circuit.series if part.entry.role is Role.SOURCE]
+    sources = [part.id for part in circuit.series if part.entry.role is PartRole.SOURCE]
     for supply in sources:
         mine = [s for s, (part, _) in enumerate(netlist.sources) if part == supply]
         if len(mine) > 1:

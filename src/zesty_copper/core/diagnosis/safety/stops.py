@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.measurement import (
     DEAD_MODES,
     Around,
@@ -250,7 +250,7 @@ def _neutral_leads(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[
     for fault, probability in zip(faults, by_fault.tolist(), strict=True):
         places[fault.place] = places.get(fault.place, 0.0) + probability
     part, leg = max(places, key=lambda place: places[place])
-    return leg == NEUTRAL and any(one.id == part and one.entry.role is Role.SOURCE for one in circuit.series)
+    return leg == NEUTRAL and any(one.id == part and one.entry.role is PartRole.SOURCE for one in circuit.series)
 
 
 def _is_dangerous(circuit: Circuit, fault: Fault) -> bool:
@@ -259,7 +259,7 @@ def _is_dangerous(circuit: Circuit, fault: Fault) -> bool:
         return True
     in_series = fault.kind in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
     if in_series and fault.leg == NEUTRAL and fault.part is not None:
-        return circuit.part(fault.part).entry.role is Role.SOURCE
+        return circuit.part(fault.part).entry.role is PartRole.SOURCE
     return _may_be_the_neutral(circuit, fault) or single_phases(circuit, fault)
 
 
@@ -361,7 +361,7 @@ def _legs_adding_up(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[S
         unequal = high.value - low.value > UNEQUAL_SHARE * whole
         adds_up = abs(whole / (2 * nominal) - 1) < 2 * ADDS_UP_SHARE
         # A poor joint on one leg adds up too, but lifts neither; ahead of the branch both are the utility's.
-        lifted = high.value > HIGH_LEG_SHARE * nominal or (part.entry.role is Role.SOURCE and low.value > 0)
+        lifted = high.value > HIGH_LEG_SHARE * nominal or (part.entry.role is PartRole.SOURCE and low.value > 0)
         if unequal and adds_up and lifted:
             yield _stop(circuit, _SERVICE_NEUTRAL, _NEUTRAL_WORDS, Leaves.DEAD, [low, high])
 
@@ -374,7 +374,7 @@ def _leg_against(circuit: Circuit, place: Between) -> tuple[str, str, Part] | No
     if leg not in circuit.legs or other not in (GROUND, NEUTRAL) or not part_id:
         return None
     part = circuit.part(part_id)
-    root = part if part.entry.role is Role.SOURCE else circuit.root(part)
+    root = part if part.entry.role is PartRole.SOURCE else circuit.root(part)
     return (leg, other, part) if root == circuit.series[0] else None
 
 
@@ -440,7 +440,7 @@ def _pair_of(circuit: Circuit, place: Between) -> tuple[Part, frozenset[str], fl
     legs = circuit.turning_legs(part_a)
     if part_a != part_b or not {lane_a, lane_b} <= set(legs) or lane_a == lane_b:
         return None
-    root = part_a if part_a.entry.role is Role.SOURCE else circuit.root(part_a)
+    root = part_a if part_a.entry.role is PartRole.SOURCE else circuit.root(part_a)
     phasors = circuit.supply_of(root).phasors
     return part_a, frozenset({lane_a, lane_b}), abs(phasors[lane_a] - phasors[lane_b])
 

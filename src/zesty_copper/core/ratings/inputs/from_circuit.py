@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
-from zesty_copper.core.circuit.parts.catalogue import FailureMode, Role
+from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole
 from zesty_copper.core.circuit.parts.loads import Nameplate
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading
 from zesty_copper.core.ratings.inputs.sheet import (
@@ -52,7 +52,7 @@ def sheets_of(circuit: Circuit) -> dict[str, Sheet]:
     return {
         start.id: _sheet(circuit, start, loads)
         for source in circuit.series
-        if source.entry.role is Role.SOURCE
+        if source.entry.role is PartRole.SOURCE
         for start, loads in _branches(circuit, source).items()
     }
 

@@ -6,7 +6,7 @@ from typing import Literal
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.ohms import closed_ohm
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading, Warmth
 from zesty_copper.core.frozen import Frozen
@@ -51,7 +51,7 @@ def staircase(circuit: Circuit, readings: Sequence[Reading]) -> tuple[Tread, ...
     ways = {part.id for load in circuit.loads for part in circuit.path(load)}
     found: dict[tuple[str, tuple[str, ...]], Tread] = {}
     for part in circuit.series:
-        if part.entry.role is not Role.SERIES or part.id not in ways or part.capacitance_uf is not None:
+        if part.entry.role is not PartRole.SERIES or part.id not in ways or part.capacitance_uf is not None:
             continue
         for lane in circuit.lanes_of(part):
             if lane != GROUND:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from zesty_copper.core.circuit.model import GROUND
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.ratings.formulas import infrared_class
 from zesty_copper.core.ratings.sizing.staircase import FAHRENHEIT_STEP, HIGH_TIMES, HIGH_VOLTS
@@ -21,7 +21,7 @@ DEAD_VOLTS = 5.0
 def joints(subject: Subject) -> Iterator[Ask]:
     """What is asked of each part that was worked on: volts across it under load, and its heat."""
     for part in subject.parts:
-        if part.entry.role is not Role.SERIES or part.conductor is not None:
+        if part.entry.role is not PartRole.SERIES or part.conductor is not None:
             continue
         lanes = [lane for lane in subject.circuit.lanes_of(part) if lane != GROUND]
         new = (part.entry.resistance_mohm or 0.0) / 1000 * subject.circuit.carried_amps(part)

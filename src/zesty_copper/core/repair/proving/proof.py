@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import Circuit, Part, Zone
-from zesty_copper.core.circuit.parts.catalogue import Role
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.load_test.report import LoadReport
@@ -43,10 +43,10 @@ def kept_up(circuit: Circuit) -> tuple[Part, ...]:
         part
         for part in circuit.series
         if part.id in ways
-        and part.entry.role is Role.SERIES
+        and part.entry.role is PartRole.SERIES
         and part.conductor is None
         and part.zone is not Zone.PANEL
-        and circuit.root(part).entry.role is Role.SOURCE
+        and circuit.root(part).entry.role is PartRole.SOURCE
     )
 
 
