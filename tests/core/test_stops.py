@@ -3,17 +3,18 @@
 from pathlib import Path
 
 import pytest
-from tests.core.told import LO_Z, amps, answer, chance, seen, volts
+from tests.core.told import LO_Z, amps, answer, chance, led_to_the_end, seen, top, volts
 
 from zesty_copper.cli import main
 from zesty_copper.core.circuit.model import Circuit, Zone
-from zesty_copper.core.circuit.reading.measurement import MeterMode, Reading
+from zesty_copper.core.circuit.reading.measurement import Between, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model.answer import Diagnosis, Leaves, NextTest
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Leaves, NextTest, Standing
 from zesty_copper.core.diagnosis.model.job import USUAL_TOOLS, Job, Scope
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.diagnosis.safety.stops import permits
+from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
 
 HEAT_PUMP, ROOFTOP, FURNACE = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "furnace_120"))
@@ -87,6 +88,34 @@ def test_a_120_volt_leg_far_too_high_has_lost_its_neutral() -> None:
     found = found_by(FURNACE, volts("L1@tail", "N@tail", 148.0))
     assert found.stop is not None
     assert "neutral" in found.stop.title
+
+
+@pytest.mark.parametrize(("shown", "stops"), [(127.0, False), (129.5, True)])
+def test_a_lone_leg_above_what_a_service_may_give_is_lifted_by_its_neutral(shown: float, stops: bool) -> None:
+    """127 V is the end of range B (ANSI C84.1, from memory): what is higher no tap of a 120 V service gives."""
+    stop = answer(volts("L1@tail", "N@tail", shown), circuit=FURNACE).stop
+    assert (stop is not None and "service neutral" in stop.title) is stops
+
+
+def test_a_lone_leg_that_is_poor_ahead_of_the_panel_stops_as_its_neutral_would() -> None:
+    """Half the volts at the first point in the panel, called and at rest: this leg or the neutral, nobody can say."""
+    told = [volts("L1@supply", "N@supply", 61.0), volts("L1@supply", "G", 61.4), volts("L1@tail", "G", 60.8)]
+    found = answer(*told, circuit=FURNACE, panel=True)
+    assert chance(found, "resistive:supply", "open:supply:N", "intermittent:supply") > 0.9
+    assert found.stop is not None
+    named = {s.place for s in found.suspects if s.key in found.verdict.suspects}
+    assert found.verdict.standing is not Standing.SURE or named == {"supply:N"}
+
+
+def test_a_lone_leg_is_read_with_the_load_on_and_off_before_nothing_is_found_and_its_neutral_stays_named() -> None:
+    found, taken = led_to_the_end("nothing_wrong", seed=1, circuit=FURNACE, cap=30)
+    assert top(found).kind is FaultKind.NOTHING_WRONG
+    at = {(r.measurement.place, r.measurement.open_switches) for r in taken if r.unit == "V"}
+    leg_to_neutral = [(place, state) for place, state in at if place == Between(a="L1@tail", b="N@tail")]
+    assert {bool(state) for _, state in leg_to_neutral} == {True, False}
+    assert found.verdict.standing is Standing.INSEPARABLE
+    assert "supply:N" in {s.place for s in found.suspects if s.key in found.verdict.suspects}
+    assert "both legs to neutral" in found.verdict.advice
 
 
 def test_line_voltage_on_a_control_wire_is_asked_for_in_loz_and_then_stops() -> None:

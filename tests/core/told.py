@@ -81,15 +81,17 @@ def top(found: Diagnosis) -> Suspect:
     return found.suspects[0]
 
 
-def led_to_the_end(truth: str, first_spot: str = "", seed: int = 5) -> tuple[Diagnosis, list[Reading]]:
+def led_to_the_end(
+    truth: str, first_spot: str = "", seed: int = 5, *, circuit: Circuit = CONDENSER, cap: int = 15
+) -> tuple[Diagnosis, list[Reading]]:
     """Read one spot on a circuit that has this fault, then follow the next test until there is none."""
-    fault = next(fault for fault in faults_of(CONDENSER) if fault.key == truth)
-    world = World(CONDENSER, fault, np.random.default_rng(seed))
+    fault = next(fault for fault in faults_of(circuit) if fault.key == truth)
+    world = World(circuit, fault, np.random.default_rng(seed))
     asked = [reading.measurement for reading in spot(first_spot, 0, 0, 0)] if first_spot else []
     taken = [Reading(id=f"spot {i}", measurement=m, value=world.read(m), unit="V") for i, m in enumerate(asked)]
     while True:
-        found = answer(*taken, panel=True)
-        if found.next_test is None or len(taken) > 15:
+        found = answer(*taken, circuit=circuit, panel=True)
+        if found.next_test is None or not found.next_test.measurements or len(taken) > cap:
             return found, taken
         for m in found.next_test.measurements:
             taken.append(Reading(id=str(len(taken)), measurement=m, value=world.read(m), unit=m.unit))

@@ -115,12 +115,11 @@ def _neutral_unread(job: Job, stop: Stop | None) -> tuple[Measurement, ...]:
             continue
         other = NEUTRAL if NEUTRAL in circuit.lanes_of(fed[0]) else GROUND
         place = Between(a=f"{leg}@{fed[0].id}", b=GROUND if other == GROUND else f"{other}@{fed[0].id}")
-        taken = {(one.measurement.place, one.measurement.open_switches) for one in job.readings}
-        asked = [
-            Measurement(place=place, meter=_volts_meter(job), open_switches=state)
-            for state in (rest, frozenset[str]())
-            if (place, state) not in taken
+        taken = {(one.measurement.place, one.measurement.state) for one in job.readings if one.unit == "V"}
+        both = [
+            Measurement(place=place, meter=_volts_meter(job), open_switches=state) for state in (rest, frozenset[str]())
         ]
+        asked = [one for one in both if (one.place, one.state) not in taken]
         return tuple(asked) if all(permits(circuit, stop, one) for one in asked) else ()
     return ()
 
