@@ -20,6 +20,7 @@ from zesty_copper.core.circuit.reading.measurement import (
     Reading,
 )
 from zesty_copper.core.circuit.reading.reachable import is_off
+from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.circuit.words import asked_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Leaves, Stop
 from zesty_copper.core.faults.advice import advice_on, single_phases
@@ -55,7 +56,7 @@ ADDS_UP_SHARE = 0.04
 """How closely two legs to neutral add up to leg to leg where only the neutral strays."""
 DEAD_SHARE, LOW_LEG_SHARE = 0.2, 0.9
 """A leg between these shares of nominal is compared with its mate at once: its neutral may be failing."""
-PAIRS_SHARE = 0.05
+PAIRS_PERCENT = 5.0
 """Unbalance above which no motor may run: NEMA MG 1 gives no derating above 5 % (from memory)."""
 LIVE_SHARE = 0.5
 """Share of nominal that the best pair has where three legs are fed at all: below it nothing turns, nor burns."""
@@ -405,8 +406,8 @@ def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
             if _is_called(circuit, part, state):
                 clamped.setdefault((part, state), {})[place.leg] = reading
     for both in pairs.values():
-        shares = np.array([reading.value / nominal for reading, nominal in both.values()])
-        if len(both) > 1 and shares.max() > LIVE_SHARE and _unbalance(shares) > PAIRS_SHARE:
+        shares = [reading.value / nominal for reading, nominal in both.values()]
+        if len(both) > 1 and max(shares) > LIVE_SHARE and unbalance_percent(shares) > PAIRS_PERCENT:
             because = [reading for reading, _ in both.values()]
             yield _stop(circuit, _LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, because)
     for (part, _), amps in clamped.items():
@@ -424,12 +425,6 @@ def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
 def _runs_on(reading: Reading) -> bool:
     """Whether amps were read while it ran, and not at its start."""
     return isinstance(reading.measurement.place, Around) and not reading.measurement.place.start
-
-
-def _unbalance(shares: NDArray[np.float64]) -> float:
-    """Voltage unbalance (NEMA MG 1, from memory): the largest distance from the mean, over the mean."""
-    mean = float(shares.mean())
-    return float(np.abs(shares - mean).max()) / mean if mean > 0 else 0.0
 
 
 def _pair_of(circuit: Circuit, place: Between) -> tuple[Part, frozenset[str], float] | None:
