@@ -1,21 +1,17 @@
-"""Whole calls in the real browser: from an empty hand to the verdict, and every page for everybody."""
+"""Whole calls in the real browser: from an empty hand to the verdict."""
 
 import re
 import time
-from pathlib import Path
 
 import numpy as np
 import pytest
 from benchmarks.diagnosis.world import World
 from playwright.sync_api import Page, expect
-from tests.client import client_of
-from tests.conftest import CHECKOUT
 from tests.web.conftest import DESK
 from tests.web.doing import (
     may_open_the_panel,
     meter,
     open_new_call,
-    open_wholly,
     pick,
     record_now,
     send,
@@ -30,18 +26,6 @@ from zesty_copper.core.diagnosis.model.answer import Diagnosis, NextTest
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.faults.catalogue import faults_of
 
-OF_ONE_CALL = (
-    "call",
-    "make-safe",
-    "circuit",
-    "what-if",
-    "timing",
-    "repair",
-    "repair/heater",
-    "prove",
-    "prove/load-tests",
-    "hand-over",
-)
 MOST_TOUCHES = 12
 """From the list of calls to the first useful answer."""
 MOST_SECONDS = 45.0
@@ -49,7 +33,6 @@ COUNTING = """
 const touches = () => Number(sessionStorage.getItem('touches') ?? 0)
 addEventListener('pointerdown', () => sessionStorage.setItem('touches', 1 + touches()), true)
 """
-AXE = CHECKOUT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
 def answer(page: Page) -> Diagnosis:
@@ -307,91 +290,6 @@ def test_switching_one_thing_after_the_other_makes_the_map(page: Page) -> None:
     page.get_by_label("At the unit").fill("copper, red")
     page.get_by_role("button", name="Add the ends").click()
     expect(page.get_by_text("a splice lies hidden")).to_be_visible()
-
-
-@pytest.fixture
-def every_page(served: str) -> list[str]:
-    """Addresses of every page, calls in several standings among them."""
-    with client_of(served) as client:
-        calls = client.get("/api/calls").json()["calls"]
-    demo = [call for call in calls if call["readings"]]
-    shown = [f"/calls/{call['id']}" for call in demo[-6:]]
-    site, panels = (f"/sites/{demo[-1]['site_id']}/{page}" for page in ("feeds", "panels"))
-    of_one = [f"{shown[0]}/{page}" for page in OF_ONE_CALL]
-    filed = [f"/sites/{demo[-1]['site_id']}", f"/equipment/{demo[-1]['equipment_id']}"]
-    rated = [f"/calls/{call['id']}/ratings" for call in demo[-3:]]
-    alone = [
-        "/",
-        "/calls/new",
-        "/quick-read",
-        "/calculators",
-        "/equipment",
-        "/board",
-        "/help",
-        "/tables",
-        "/you",
-        "/people",
-        "/log",
-        "/join#of-nobody",
-        "/nowhere",
-    ]
-    return [*alone, site, panels, *filed, *shown, *of_one, *rated]
-
-
-def test_every_page_fits_a_phone_a_glove_and_tired_eyes(page: Page, every_page: list[str]) -> None:
-    if page.viewport_size == DESK:
-        pytest.skip("phones are narrower")
-    fits = (Path(__file__).parent / "fits.js").read_text("utf-8")
-    found = []
-    for address in every_page:
-        page.set_viewport_size({"width": 390, "height": 844})
-        open_wholly(page, address)
-        for width in (390, 320):
-            page.set_viewport_size({"width": width, "height": 640})
-            found += [(address, width, one) for one in page.evaluate(fits)]
-    assert found == []
-
-
-def test_who_has_set_larger_letters_gets_them(page: Page, every_page: list[str]) -> None:
-    """The browser's own text size, half as large again: followed everywhere, and nothing is pushed over the edge."""
-    if page.viewport_size == DESK:
-        pytest.skip("phones are narrower")
-    page.context.new_cdp_session(page).send("Page.setFontSizes", {"fontSizes": {"standard": 24, "fixed": 20}})
-    found = []
-    for address in every_page:
-        page.goto(address)
-        page.wait_for_load_state("networkidle")
-        sizes = page.evaluate(
-            "[document.body, ...document.querySelectorAll('input:is([type=text], [type=search])')]"
-            ".map((e) => parseFloat(getComputedStyle(e).fontSize))"
-        )
-        wide = page.evaluate("document.documentElement.scrollWidth")
-        if min(sizes) < 22 or wide > 391:
-            found.append((address, sizes, wide))
-    assert found == []
-
-
-def test_nobody_is_shut_out_by_any_page(page: Page, every_page: list[str]) -> None:
-    """Everything that axe-core checks, folded parts opened; in the dark contrast alone, which is all that differs.
-
-    And the contrast of what is drawn, which axe-core leaves out.
-    """
-    axe = Path(AXE).read_text("utf-8")
-    graphics = (Path(__file__).parent / "graphics.js").read_text("utf-8")
-    found = []
-    for address in every_page:
-        page.emulate_media(color_scheme="light")
-        open_wholly(page, address)
-        page.evaluate(f"() => {{ {axe} }}")
-        light = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
-        found += [(address, "light", one) for one in page.evaluate(graphics)]
-        page.emulate_media(color_scheme="dark")
-        expect(page.locator("html")).to_have_attribute("data-theme", "dark")
-        dark = page.evaluate("axe.run(document, { runOnly: ['color-contrast'], resultTypes: ['violations'] })")
-        found += [(address, "dark", one) for one in page.evaluate(graphics)]
-        violations = light["violations"] + dark["violations"]
-        found += [(address, one["id"], one["nodes"][0]["target"]) for one in violations]
-    assert found == []
 
 
 def test_colours_are_chosen_and_kept(page: Page) -> None:
