@@ -241,6 +241,14 @@ def test_heat_against_its_mates_follows_the_watts() -> None:
     assert found.verdict.standing is Standing.OPEN, "one reading convicts nobody"
 
 
+def test_heat_is_told_of_a_conductor_that_begins_at_a_part() -> None:
+    """A thermostat's Y comes in as R, and has no mate that could be cooler: its own heat is what shows."""
+    circuit = ready_made()["heat_pump"]
+    place = Measurement(place=Warmth(part="thermostat", leg="Y"))
+    found = answer(Reading(id="h", measurement=place, value=90, unit="degF"), circuit=circuit)
+    assert chance(found, "resistive:thermostat") > 5 * chance(answer(circuit=circuit), "resistive:thermostat")
+
+
 # What practitioners disagree about: both are supported, and the default is the default.
 def test_the_order_of_work_can_be_chosen() -> None:
     order = {}

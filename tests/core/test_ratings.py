@@ -410,7 +410,7 @@ def test_a_full_check_is_quick() -> None:
     check(sheet)  # reads the tables
     took = []
     for _ in range(7):
-        begun = time.perf_counter()
+        begun = time.process_time()  # its own work, whatever else the machine does
         check(sheet)
-        took.append(time.perf_counter() - begun)
+        took.append(time.process_time() - begun)
     assert sorted(took)[3] < 0.020

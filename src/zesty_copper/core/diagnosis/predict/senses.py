@@ -152,8 +152,10 @@ def _warmth(here: _Here, place: Warmth) -> NDArray[np.float64]:
 
 def _watts(here: _Here, part: Part, lane: str) -> NDArray[np.float64]:
     """What one pole of a part turns into heat [W]."""
-    netlist = here.compiled.netlist
-    ahead = here.compiled.circuit.upstream_point(part, lane)
+    circuit, netlist = here.compiled.circuit, here.compiled.netlist
+    # A thermostat's Y begins at the thermostat: what flows in comes on R.
+    into = next(into for into, made in circuit.pairs_of(part) if made == lane)
+    ahead = circuit.upstream_point(part, into)
     ends = netlist.nodes[ahead or ""], netlist.nodes[f"{lane}@{part.id}"]
     before, behind, amps = here.taken(*ends, netlist.branch_row(part.id, lane))
     return np.asarray(((before - behind) * np.conj(amps)).real)
