@@ -253,8 +253,10 @@ def test_a_quick_read_is_answered_as_it_is_typed_and_kept_with_one_touch(page: P
     expect(meaning).to_contain_text("L1 is open or high resistance ahead of the unit")
     expect(meaning).to_contain_text("Both hots are on the same leg of the supply")
     expect(page.get_by_role("region", name="What decides")).to_be_visible()
+    page.get_by_label("L2 to ground").fill("120.6")  # and at once, while the meaning of the number before still stands
     page.get_by_role("button", name="Keep as a call").click()
     expect(page.locator(".reading")).to_have_count(3)
+    expect(page.locator(".reading", has_text="120.6 V")).to_be_visible()
 
 
 def test_a_change_is_tried_in_the_model_and_taken_back(page: Page) -> None:

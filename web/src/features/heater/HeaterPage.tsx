@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useDeferredValue, useState } from 'react'
 import { useParams } from 'react-router'
@@ -6,12 +6,11 @@ import { useParams } from 'react-router'
 import { answered, api, messageOf } from '../../api/client'
 import { hold } from '../../api/held'
 import { ratings } from '../../api/queries'
-import type { CallRatings, HeaterAnswer } from '../../api/schema.gen'
+import type { CallRatings, HeaterAnswer, HeaterAsked } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { useKept } from '../../shared/kept'
 import { Failed, Loading } from '../../shared/states'
 import { PlainRow, Row } from '../ratings/Findings'
-import type { Sheet } from '../ratings/sheet'
 import { WantedList } from '../ratings/WantedList'
 import { Arithmetic } from '../../shared/Arithmetic'
 import { type Draft, draftFrom, kitOf } from './heater'
@@ -25,23 +24,29 @@ export default function HeaterPage() {
   return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the heater’s circuit" />
 }
 
+const matchOf = (callId: string, version: string, told: HeaterAsked) =>
+  queryOptions({
+    queryKey: ['heater', callId, version, told],
+    queryFn: () => answered(api.POST('/api/calls/{call_id}/heater-match', { params: { path: { call_id: callId } }, body: told })),
+  })
+
 function Heater({ data }: { data: CallRatings }) {
   const callId = data.call.id
   const heated = data.supplies.find((one) => one.sheet.plate.use === 'heat') ?? data.supplies[0]
   const [draft, setDraft] = useKept<Draft>(`heater of ${callId}`, draftFrom(heated))
   const [fresh, setFresh] = useState(0)
   const supply = data.supplies.find((one) => one.source === draft.source) ?? heated
-  const asked = useDeferredValue({ old: draft.old, wanted: draft.wanted, kit: kitOf(draft), source: supply?.source ?? '' })
-  const found = useQuery({
-    queryKey: ['heater', callId, supply?.version, asked],
-    queryFn: () => answered(api.POST('/api/calls/{call_id}/heater-match', { params: { path: { call_id: callId } }, body: asked })),
-    placeholderData: keepPreviousData,
-  })
+  const told = { old: draft.old, wanted: draft.wanted, kit: kitOf(draft), source: supply?.source ?? '' }
+  const version = supply?.version ?? ''
+  // The answer to what stood there before stays while the next is worked out; it is never what is put on the sheet.
+  const found = useQuery({ ...matchOf(callId, version, useDeferredValue(told)), placeholderData: keepPreviousData })
   const client = useQueryClient()
   const keep = useMutation({
-    mutationFn: (sheet: Sheet) =>
-      answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path: { call_id: callId, source: supply?.source ?? '' }, query: { seen: supply?.version ?? '' } }, body: sheet })),
-    onSuccess: (kept) => hold(client, ratings(callId).queryKey, kept),
+    mutationFn: async () => {
+      const { sheet } = await client.fetchQuery(matchOf(callId, version, told))
+      return sheet ? answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path: { call_id: callId, source: told.source }, query: { seen: version } }, body: sheet })) : null
+    },
+    onSuccess: (kept) => (kept ? hold(client, ratings(callId).queryKey, kept) : undefined),
   })
   return (
     <div className="page heater-page">
@@ -58,10 +63,10 @@ function Heater({ data }: { data: CallRatings }) {
       ) : null}
       {found.data?.sheet ? (
         <p className="row-of-buttons">
-          <Button type="primary" disabled={keep.isPending} onClick={() => found.data?.sheet && keep.mutate(found.data.sheet)}>
+          <Button type="primary" disabled={keep.isPending} onClick={() => keep.mutate()}>
             Put the kit on the ratings sheet
           </Button>
-          {keep.isSuccess ? <span className="quiet">It is on the sheet.</span> : null}
+          {keep.data ? <span className="quiet">It is on the sheet.</span> : null}
         </p>
       ) : null}
       {keep.error ? (

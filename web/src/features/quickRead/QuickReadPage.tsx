@@ -1,11 +1,11 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Checkbox, Input } from 'antd'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 
 import { answered, api, RequestFailed } from '../../api/client'
 import { systems } from '../../api/queries'
-import type { AskedVolts, Diagnosis, KnownSystem, QuickAnswer } from '../../api/schema.gen'
+import type { AskedVolts, Diagnosis, KnownSystem, QuickAnswer, QuickRead } from '../../api/schema.gen'
 import { PickField } from '../../shared/fields'
 import { numberOf } from '../../shared/numbers'
 import { opensCalls, usePerson } from '../../shared/person'
@@ -13,6 +13,13 @@ import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { StopView } from '../workbench/Answer'
 import { percent, rangesWords } from '../workbench/words'
+
+const meaningOf = (told: QuickRead) =>
+  queryOptions({
+    queryKey: ['quick-read', told],
+    queryFn: () => answered(api.POST('/api/quick-read', { body: told })),
+    staleTime: Infinity,
+  })
 
 /** Before any call exists: a system, the numbers at the unit, and at once what they can mean. */
 export default function QuickReadPage() {
@@ -38,13 +45,8 @@ function Numbers({ known }: { known: KnownSystem[] }) {
   }))
   const why = asked.map(({ pair }) => numberOf(texts[pair] ?? '').why).find((one) => one)
   const told = { system: key, load_connected: connected, volts }
-  const { data, error } = useQuery({
-    queryKey: ['quick-read', told],
-    queryFn: () => answered(api.POST('/api/quick-read', { body: told })),
-    enabled: Object.keys(volts).length > 0,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-  })
+  // While the numbers are being read the meaning of those before stays, so that nothing jumps; it is never what is kept.
+  const { data, error } = useQuery({ ...meaningOf(told), enabled: Object.keys(volts).length > 0, placeholderData: keepPreviousData })
   return (
     <>
       <div className="quick-top">
@@ -65,7 +67,7 @@ function Numbers({ known }: { known: KnownSystem[] }) {
         </p>
       ) : null}
       {error ? <p className="problem">{error instanceof RequestFailed ? error.problem.message : 'The numbers could not be read.'}</p> : null}
-      {Object.keys(volts).length && data ? <Meaning answer={data} /> : <p className="page-state">Type the numbers as the meter shows them: what they can mean stands here at once.</p>}
+      {Object.keys(volts).length && data ? <Meaning answer={data} told={told} /> : <p className="page-state">Type the numbers as the meter shows them: what they can mean stands here at once.</p>}
     </>
   )
 }
@@ -83,7 +85,7 @@ function PairField({ asked, text, type }: { asked: AskedVolts; text: string; typ
   )
 }
 
-function Meaning({ answer }: { answer: QuickAnswer }) {
+function Meaning({ answer, told }: { answer: QuickAnswer; told: QuickRead }) {
   const { diagnosis } = answer
   return (
     <div aria-live="polite">
@@ -99,7 +101,7 @@ function Meaning({ answer }: { answer: QuickAnswer }) {
         </ol>
       </section>
       <Decides diagnosis={diagnosis} />
-      <Keep answer={answer} />
+      <Keep told={told} />
     </div>
   )
 }
@@ -128,12 +130,14 @@ function Decides({ diagnosis: { next_test: test, verdict } }: { diagnosis: Diagn
   )
 }
 
-function Keep({ answer }: { answer: QuickAnswer }) {
+/** Opens a call with the numbers as they stand in the fields. */
+function Keep({ told }: { told: QuickRead }) {
   const navigate = useNavigate()
   const client = useQueryClient()
   const me = usePerson()
   const keep = useMutation({
-    mutationFn: (technicianId: string) => {
+    mutationFn: async (technicianId: string) => {
+      const { job } = await client.fetchQuery(meaningOf(told))
       const now = new Date()
       const call = {
         id: crypto.randomUUID(),
@@ -152,7 +156,7 @@ function Keep({ answer }: { answer: QuickAnswer }) {
           site_address: '',
         },
       }
-      return answered(api.POST('/api/imported-calls', { body: { call, job: JSON.stringify(answer.job) } }))
+      return answered(api.POST('/api/imported-calls', { body: { call, job: JSON.stringify(job) } }))
     },
     onSuccess: (call) => {
       void client.invalidateQueries({ queryKey: ['calls'] })
