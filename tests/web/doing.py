@@ -64,6 +64,13 @@ def meter(page: Page, says: str) -> None:
     page.get_by_role("group", name="Meter").get_by_role("button", name=says).click()
 
 
+def by_hand(page: Page, what: str) -> None:
+    """Hold, lift or take out something by the keyboard: a pointer misses while the page behind the menu moves."""
+    page.get_by_role("button", name="By hand: pushed in, lifted, taken out").click()
+    item = page.get_by_role("menuitem", name=what, exact=True)
+    item.press("Enter")
+
+
 def record_now(page: Page) -> None:
     """Touch Record, which stands beside the pad on a phone and beside the number at a desk."""
     page.locator(".entry .accent-button:visible", has_text="Record").click()

@@ -9,6 +9,7 @@ from benchmarks.diagnosis.world import World
 from playwright.sync_api import Page, expect
 from tests.web.conftest import DESK
 from tests.web.doing import (
+    by_hand,
     may_open_the_panel,
     meter,
     open_new_call,
@@ -207,8 +208,7 @@ def test_a_part_taken_out_is_read_on_its_own_leads_and_put_back(page: Page) -> N
     # When the card comes it moves what lies below it, an open menu too.
     expect(page.get_by_role("region", name="Next test")).to_contain_text("settles about")
     meter(page, "Ω: Ohms")
-    page.get_by_role("button", name="By hand: pushed in, lifted, taken out").click()
-    page.get_by_role("menuitem", name="compressor", exact=True).click()
+    by_hand(page, "compressor")
     own = page.get_by_role("group", name="Own leads of the compressor")
     own.get_by_role("button", name="L1").click()
     own.get_by_role("button", name="Frame").click()
