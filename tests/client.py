@@ -7,7 +7,7 @@ import httpx
 
 from zesty_copper.api.gate.csrf import CSRF_COOKIE, CSRF_HEADER
 
-__all__ = ["LEAD", "client_of", "demo_id"]
+__all__ = ["LEAD", "change_notes", "client_of", "demo_id"]
 
 LEAD = "Maud Tregear"
 """The demo's lead, who may do everything."""
@@ -32,3 +32,10 @@ def demo_id(client: httpx.Client, person: str) -> str:
     """Id of one of the demo's people."""
     found: str = next(one["id"] for one in client.get("/api/session").json()["demo"] if one["name"] == person)
     return found
+
+
+def change_notes(client: httpx.Client, call_id: str, **notes: object) -> httpx.Response:
+    """Change some of the notes about a call's repair, each as a whole."""
+    before = client.get(f"/api/calls/{call_id}/repair").json()["notes"]
+    changes = [{"path": [name], "was": before[name], "now": now} for name, now in notes.items()]
+    return client.patch(f"/api/calls/{call_id}/repair", json={"changes": changes})

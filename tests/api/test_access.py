@@ -57,7 +57,7 @@ LET_IN: dict[str, set[Any]] = {
     "GET /api/calls/{call_id}/ratings": SEEN,
     "POST /api/calls/{call_id}/heater-match": SEEN,
     "GET /api/calls/{call_id}/repair": SEEN,
-    "PUT /api/calls/{call_id}/repair": CHANGED,
+    "PATCH /api/calls/{call_id}/repair": CHANGED,
     "GET /api/calls/{call_id}/report": SEEN,
     "GET /api/calls/{call_id}/returns": SEEN,
     "GET /api/calls/{call_id}/readings": SEEN,

@@ -7,7 +7,7 @@ from uuid import uuid4
 import httpx
 import pytest
 from tests.api.test_api import Json, entry, new_call, reading
-from tests.client import LEAD, client_of
+from tests.client import LEAD, change_notes, client_of
 from tests.conftest import application, database
 
 CLIP = [("L2@fuse", "L2@clip_load", 19.6), ("L2@fuse", "L2@clip_load", 19.4), ("L1@whip", "L2@whip", 222.6)]
@@ -33,8 +33,7 @@ def shares(page: Json) -> dict[str, float]:
 
 
 def keep(api: httpx.Client, call_id: str, **notes: object) -> Json:
-    before = api.get(f"/api/calls/{call_id}/repair").json()["notes"]
-    answer = api.put(f"/api/calls/{call_id}/repair", json=before | notes)
+    answer = change_notes(api, call_id, **notes)
     assert answer.status_code == 200, answer.text
     kept: Json = answer.json()
     return kept

@@ -15,16 +15,12 @@ from PIL import Image
 from pypdf import PdfReader
 from tests.api.test_api import Json, entry, new_call, reading
 from tests.api.test_robust import refused
+from tests.client import change_notes
 
 from zesty_copper.files.readings_csv import readings_csv
 
 OCTETS = {"content-type": "application/octet-stream"}
 SCRIPT = "<script>alert(1)</script> & <b>bold</b>"
-
-
-def keep(api: httpx.Client, call_id: str, **notes: object) -> httpx.Response:
-    before = api.get(f"/api/calls/{call_id}/repair").json()["notes"]
-    return api.put(f"/api/calls/{call_id}/repair", json=before | notes)
 
 
 def sheet(api: httpx.Client, call_id: str, kind: str = "all", zone: str = "America/New_York") -> str:
@@ -55,7 +51,7 @@ def poor_clip(api: httpx.Client) -> str:
 def test_the_sheets_say_what_was_found_decided_declined_and_left(api: httpx.Client) -> None:
     call_id = poor_clip(api)
     back = (date.today() + timedelta(days=9)).isoformat()
-    kept = keep(
+    kept = change_notes(
         api,
         call_id,
         chosen={
@@ -144,7 +140,7 @@ def test_return_visits_open_in_a_calendar(api: httpx.Client) -> None:
     call_id = new_call(api)
     refused(api.get(f"/api/calls/{call_id}/returns"), 404, "not_found")
     proof = {"outcome": "not_proven", "reason": "41 °F outside; cooling, later", "return_on": "2027-04-12"}
-    assert keep(api, call_id, proof=proof).status_code == 200
+    assert change_notes(api, call_id, proof=proof).status_code == 200
     answer = api.get(f"/api/calls/{call_id}/returns")
     assert answer.headers["content-type"].startswith("text/calendar")
     calendar = Calendar.from_ical(answer.content)
@@ -262,10 +258,13 @@ def test_a_call_in_which_something_was_found_is_not_closed_unproven_unsaid(api: 
     done = {"status": "done"}
     problem = refused(api.patch(f"/api/calls/{call_id}", json=done), 422, "bad_input")
     assert "Prove the repair first" in problem["message"]
-    proven = refused(keep(api, call_id, proof={"outcome": "proven"}), 422, "bad_input")
+    proven = refused(change_notes(api, call_id, proof={"outcome": "proven"}), 422, "bad_input")
     assert proven["field"] == "proof.outcome"
     assert "missing" in proven["message"]
-    assert keep(api, call_id, proof={"outcome": "not_proven", "reason": "No part before Monday"}).status_code == 200
+    assert (
+        change_notes(api, call_id, proof={"outcome": "not_proven", "reason": "No part before Monday"}).status_code
+        == 200
+    )
     closed = api.patch(f"/api/calls/{call_id}", json=done).json()
     assert (closed["status"], closed["proof"], closed["not_proven"]) == ("done", "not_proven", "No part before Monday")
 
@@ -286,8 +285,8 @@ def test_what_is_too_long_or_left_out_is_refused_and_nothing_is_lost(
     api: httpx.Client, notes: Json, field: str
 ) -> None:
     call_id = new_call(api)
-    assert keep(api, call_id, work_done="Kept before").status_code == 200
-    assert refused(keep(api, call_id, **notes), 422, "bad_input")["field"] == field
+    assert change_notes(api, call_id, work_done="Kept before").status_code == 200
+    assert refused(change_notes(api, call_id, **notes), 422, "bad_input")["field"] == field
     assert api.get(f"/api/calls/{call_id}/repair").json()["notes"]["work_done"] == "Kept before"
 
 

@@ -28,7 +28,7 @@ def test_damage_asks_for_its_repair_and_a_bypass_for_its_terms(page: Page) -> No
     card.get_by_label("When somebody comes back").click()
     page.locator(".ant-picker-dropdown:visible .ant-picker-cell-today").click()
     # It is on its way: a page that is loaded anew before it is kept would not know it.
-    with page.expect_response(lambda answer: answer.request.method == "PUT" and "/repair" in answer.url):
+    with page.expect_response(lambda answer: answer.request.method == "PATCH" and "/repair" in answer.url):
         card.get_by_role("button", name="Keep this choice").click()
     expect(page.get_by_role("alert")).to_have_count(0)
     page.reload()

@@ -1062,16 +1062,16 @@ export interface paths {
          * @description What is done about what was found and seen: choices, parts, order, proof.
          */
         get: operations["show_repair_api_calls__call_id__repair_get"];
-        /**
-         * Change Repair
-         * @description Keep what was chosen and noted about the repair.
-         */
-        put: operations["change_repair_api_calls__call_id__repair_put"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Change Repair
+         * @description Change some of what was chosen and noted about the repair; all else stays as it is stored.
+         */
+        patch: operations["change_repair_api_calls__call_id__repair_patch"];
         trace?: never;
     };
     "/api/calls/{call_id}/load-tests": {
@@ -2356,6 +2356,12 @@ export interface components {
          * @description Something that was advised and that somebody would not have.
          */
         Declined: {
+            /**
+             * Id
+             * @description made where the row was added
+             * @default
+             */
+            id: string;
             /** What */
             what: string;
             /**
@@ -2715,6 +2721,19 @@ export interface components {
             bits: number;
             /** Warnings */
             warnings: string[];
+        };
+        /**
+         * FieldChange
+         * @description One field: what its sender saw there, and what it is now.
+         *
+         *     The path goes through objects by key, through rows by their `id`, and through a list of texts by the text itself,
+         *     which is `true` while it is in the list. `null` stands for what is not there.
+         */
+        FieldChange: {
+            /** Path */
+            path: string[];
+            was?: components["schemas"]["JsonValue"];
+            now?: components["schemas"]["JsonValue"];
         };
         /**
          * FileSize
@@ -3208,6 +3227,7 @@ export interface components {
             /** Strands Left */
             strands_left?: number | null;
         };
+        JsonValue: unknown;
         /**
          * Jumper
          * @description Two points joined by a clip lead.
@@ -4033,6 +4053,14 @@ export interface components {
             clause: string;
         };
         /**
+         * NotesChange
+         * @description Some fields of the notes about a repair, each with what its sender saw there.
+         */
+        NotesChange: {
+            /** Changes */
+            changes: components["schemas"]["FieldChange"][];
+        };
+        /**
          * OldHeater
          * @description What is known of the heater that is there; its plate, or ohms, or volts and amps while it ran.
          */
@@ -4071,6 +4099,12 @@ export interface components {
          * @description A part to bring.
          */
         Order: {
+            /**
+             * Id
+             * @description made where the row was added
+             * @default
+             */
+            id: string;
             /** Words */
             words: string;
             /**
@@ -4609,6 +4643,12 @@ export interface components {
          * @description A setting changed for testing, a mark on a lead, an old part left there.
          */
         PutBack: {
+            /**
+             * Id
+             * @description made where the row was added
+             * @default
+             */
+            id: string;
             /** Words */
             words: string;
             /**
@@ -6739,6 +6779,7 @@ export type FaultKind = components['schemas']['FaultKind'];
 export type Fed = components['schemas']['Fed'];
 export type Feeds = components['schemas']['Feeds'];
 export type FeedsAnswer = components['schemas']['FeedsAnswer'];
+export type FieldChange = components['schemas']['FieldChange'];
 export type FileSize = components['schemas']['FileSize'];
 export type Finding = components['schemas']['Finding'];
 export type Found = components['schemas']['Found'];
@@ -6759,6 +6800,7 @@ export type Insulation = components['schemas']['Insulation'];
 export type Invited = components['schemas']['Invited'];
 export type Job = components['schemas']['Job'];
 export type Joint = components['schemas']['Joint'];
+export type JsonValue = components['schemas']['JsonValue'];
 export type Jumper = components['schemas']['Jumper'];
 export type Kept = components['schemas']['Kept'];
 export type KeptShown = components['schemas']['KeptShown'];
@@ -6803,6 +6845,7 @@ export type NewLink = components['schemas']['NewLink'];
 export type NewPassword = components['schemas']['NewPassword'];
 export type NextTest = components['schemas']['NextTest'];
 export type NotJudged = components['schemas']['NotJudged'];
+export type NotesChange = components['schemas']['NotesChange'];
 export type OldHeater = components['schemas']['OldHeater'];
 export type Order = components['schemas']['Order'];
 export type Outcome = components['schemas']['Outcome'];
@@ -10688,11 +10731,10 @@ export interface operations {
             };
         };
     };
-    change_repair_api_calls__call_id__repair_put: {
+    change_repair_api_calls__call_id__repair_patch: {
         parameters: {
             query?: {
-                /** @description version that was changed; none: whatever it is by now */
-                seen?: string | null;
+                anyway?: boolean;
             };
             header?: never;
             path: {
@@ -10702,7 +10744,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RepairNotes"];
+                "application/json": components["schemas"]["NotesChange"];
             };
         };
         responses: {

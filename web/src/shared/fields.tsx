@@ -1,7 +1,8 @@
 import { Input, Select } from 'antd'
-import { type ReactNode, useState } from 'react'
+import { type ReactNode } from 'react'
 
 import { signedNumberOf } from './numbers'
+import { useNumberText } from './useNumberText'
 
 /** A label above its field. */
 function Labelled({ label, children }: { label: string; children: ReactNode }) {
@@ -44,15 +45,16 @@ type NumberFieldProps = { label: string; unit: string; value: number | null | un
 
 /** A number with its unit; empty where it is not known. */
 export function NumberField({ label, unit, value, set }: NumberFieldProps) {
-  const [text, setText] = useState(value === null || value === undefined ? '' : String(value))
-  const { why } = signedNumberOf(text)
-  const type = (typed: string) => {
-    setText(typed)
-    const told = signedNumberOf(typed)
-    if (told.why === '') set(told.value)
+  const { text, typed, type: show, restore } = useNumberText(value)
+  const { why } = typed
+  const type = (next: string) => {
+    show(next)
+    const number = signedNumberOf(next)
+    if (number.why === '') set(number.value)
   }
   return (
-    <div>
+    // Where there must be a number, an emptied field shows the one that stands.
+    <div onBlur={() => (text.trim() === '' ? restore() : undefined)}>
       <TypedNumber label={label} unit={unit} text={text} type={type} placeholder="not known" isBad={why !== ''} />
       {why ? (
         <p className="problem" role="alert">

@@ -1,20 +1,37 @@
 """What was chosen and noted about a repair, and what still has to be put back before the call is closed."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from datetime import date
 from enum import StrEnum
-from typing import Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, ValidationError, model_validator
 
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.merging import FieldChange, merged
 from zesty_copper.core.people import Line
-from zesty_copper.core.repair.proving.notes import ProofNotes
+from zesty_copper.core.repair.proving.notes import Outcome, ProofNotes
 from zesty_copper.core.repair.rows import Ask, questions
 from zesty_copper.core.words import say
 
-__all__ = ["Chosen", "Declined", "Order", "PutBack", "Quote", "RepairNotes", "check_notes", "check_put_back"]
+__all__ = [
+    "Chosen",
+    "Declined",
+    "Order",
+    "PutBack",
+    "Quote",
+    "RepairNotes",
+    "changed_notes",
+    "check_notes",
+    "check_put_back",
+]
+
+ROWS = ("put_back", "declined", "orders")
+"""Lists whose rows are told apart by their id."""
+
+
+RowId = Annotated[str, Field(max_length=40, description="made where the row was added")]
 
 
 class Chosen(Frozen):
@@ -30,6 +47,7 @@ class Chosen(Frozen):
 class PutBack(Frozen):
     """A setting changed for testing, a mark on a lead, an old part left there."""
 
+    id: RowId = ""
     words: str = Field(min_length=1, max_length=160)
     done: bool = False
 
@@ -37,6 +55,7 @@ class PutBack(Frozen):
 class Declined(Frozen):
     """Something that was advised and that somebody would not have."""
 
+    id: RowId = ""
     what: Line = Field(min_length=1, max_length=200)
     by: Line = Field(min_length=1, max_length=80, description="who declined it")
     on: date
@@ -46,6 +65,7 @@ class Declined(Frozen):
 class Order(Frozen):
     """A part to bring."""
 
+    id: RowId = ""
     words: Line = Field(min_length=1, max_length=200)
     state: Literal["to_order", "ordered", "here"] = "to_order"
 
@@ -71,11 +91,59 @@ class RepairNotes(Frozen):
     orders: tuple[Order, ...] = Field(default=(), max_length=60)
     quote: Quote = Quote.NONE
 
+    @model_validator(mode="before")
+    @classmethod
+    def _identified(cls, value: Any) -> Any:
+        """Rows that were stored before rows had an id, or were sent without one, are told apart by their place."""
+        if not isinstance(value, dict):
+            return value
+        return value | {name: _with_ids(value[name]) for name in ROWS if name in value}
+
     @property
     def return_on(self) -> date | None:
         """The first day on which somebody has to come back; none where nobody does."""
         days = [self.proof.return_on, *(one.return_on for one in self.chosen.values())]
         return min((day for day in days if day is not None), default=None)
+
+
+def _with_ids(rows: Any) -> Any:
+    """Rows, each with an id that no other has; what is no list of objects is left for the model to refuse."""
+    if not isinstance(rows, list | tuple):
+        return rows
+    taken: set[str] = set()
+    identified = []
+    for i, row in enumerate(rows):
+        fields = row.model_dump() if isinstance(row, Frozen) else row
+        if isinstance(fields, dict):
+            name = fields.get("id") or f"row-{i}"
+            while name in taken:
+                name = f"{name}-{i}"
+            taken.add(name)
+            fields = fields | {"id": name}
+        identified.append(fields)
+    return identified
+
+
+def changed_notes(notes: RepairNotes, changes: Sequence[FieldChange], *, anyway: bool = False) -> RepairNotes:
+    """Return notes with some fields changed. A change of what a proof rests on opens the proof again.
+
+    Raises
+    ------
+    Conflict
+        If a field is no longer what the sender saw.
+    BadInput
+        If a field takes no such value; it is named.
+    """
+    try:
+        after = RepairNotes.model_validate(merged(notes.model_dump(mode="json"), changes, anyway=anyway))
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise BadInput(str(first["msg"]).removeprefix("Value error, "), ".".join(map(str, first["loc"]))) from error
+    left = any(change.path in (("proof",), ("proof", "outcome")) for change in changes)
+    rests_on = [(one.proof.numbers, one.proof.ticked, one.proof.mode) for one in (notes, after)]
+    if left or rests_on[0] == rests_on[1]:
+        return after
+    return after.model_copy(update={"proof": after.proof.model_copy(update={"outcome": Outcome.OPEN})})
 
 
 def check_notes(notes: RepairNotes) -> None:

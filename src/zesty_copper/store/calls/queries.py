@@ -44,6 +44,7 @@ __all__ = [
     "is_seen_by",
     "keep_calculation",
     "keep_unread_answer",
+    "repair_notes",
     "restore_call",
     "scope",
     "sees_site",
@@ -193,17 +194,14 @@ def _put(session: Session, call_id: UUID, column: Literal["repair", "scope"], va
     session.flush()
 
 
-def set_repair(session: Session, call_id: UUID, notes: RepairNotes, seen: str | None = None) -> None:
-    """Keep what was chosen and noted about a call's repair, in place of what was.
+def repair_notes(session: Session, call_id: UUID) -> RepairNotes:
+    """Return what was noted about a call's repair, held for the one writer who asks; raises NotFound, Unreadable."""
+    return read(RepairNotes, _locked_call(session, call_id).repair or {})
 
-    Raises
-    ------
-    NotFound
-        If the call is not on file.
-    Conflict
-        If it is no longer the version that was seen.
-    """
-    _put(session, call_id, "repair", notes, seen)
+
+def set_repair(session: Session, call_id: UUID, notes: RepairNotes) -> None:
+    """Keep what was chosen and noted about a call's repair, in place of what was; raises NotFound."""
+    _put(session, call_id, "repair", notes, None)
 
 
 def set_ratings(session: Session, call_id: UUID, notes: RatingNotes) -> None:

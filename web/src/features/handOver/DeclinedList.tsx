@@ -6,7 +6,7 @@ import type { CallRepair } from '../../api/schema.gen'
 import { TextField } from '../../shared/fields'
 
 type Declined = NonNullable<CallRepair['notes']['declined']>[number]
-type Props = { declined: readonly Declined[]; mayChange: boolean; change: (declined: Declined[]) => void }
+type Props = { declined: readonly Declined[]; mayChange: boolean; change: (next: (declined: readonly Declined[]) => Declined[]) => void }
 
 const EMPTY = { what: '', by: '', warning: '' }
 
@@ -19,12 +19,12 @@ export function DeclinedList({ declined, mayChange, change }: Props) {
     <section aria-label="Declined">
       <h2>Advised and declined</h2>
       <ul className="order-list">
-        {declined.map((one, i) => (
-          <li key={`${one.what}${one.on}`}>
+        {declined.map((one) => (
+          <li key={one.id}>
             <span>
               <b>{one.what}</b> Declined by {one.by}, {dayjs(one.on).format('MMM D, YYYY')}. <span className="quiet">{one.warning}</span>
             </span>
-            <Button type="link" disabled={!mayChange} aria-label={`Remove: ${one.what}`} onClick={() => change(declined.filter((_, k) => k !== i))}>
+            <Button type="link" disabled={!mayChange} aria-label={`Remove: ${one.what}`} onClick={() => change((all) => all.filter((other) => other.id !== one.id))}>
               Remove
             </Button>
           </li>
@@ -36,7 +36,7 @@ export function DeclinedList({ declined, mayChange, change }: Props) {
           onSubmit={(event) => {
             event.preventDefault()
             if (!whole) return
-            change([...declined, { what: draft.what.trim(), by: draft.by.trim(), warning: draft.warning.trim(), on: dayjs().format('YYYY-MM-DD') }])
+            change((all) => [...all, { id: crypto.randomUUID(), what: draft.what.trim(), by: draft.by.trim(), warning: draft.warning.trim(), on: dayjs().format('YYYY-MM-DD') }])
             setDraft(EMPTY)
           }}
         >

@@ -77,14 +77,14 @@ function Shown({ callId, data }: Repaired) {
       </section>
       <section aria-label="What was done">
         <h2>What was done</h2>
-        <Input.TextArea aria-label="What was done" autoSize={{ minRows: 3 }} maxLength={2000} disabled={!mayChange} placeholder="In your own words, a line for each thing: the customer reads it" value={done} onChange={(event) => setDone(event.target.value)} onBlur={() => done !== (notes.work_done ?? '') && change({ work_done: done })} />
+        <Input.TextArea aria-label="What was done" autoSize={{ minRows: 3 }} maxLength={2000} disabled={!mayChange} placeholder="In your own words, a line for each thing: the customer reads it" value={done} onChange={(event) => setDone(event.target.value)} onBlur={() => done !== (notes.work_done ?? '') && change((all) => ({ ...all, work_done: done }))} />
       </section>
-      <OrderList plan={plan} orders={notes.orders ?? []} mayChange={mayChange} change={(orders) => change({ orders })} />
+      <OrderList plan={plan} orders={notes.orders ?? []} mayChange={mayChange} change={(next) => change((all) => ({ ...all, orders: next(all.orders ?? []) }))} />
       <section aria-label="Quote">
         <h2>Quote</h2>
-        <Select<Quote> aria-label="How far the quote is" size="large" virtual={false} popupMatchSelectWidth={false} disabled={!mayChange} value={notes.quote ?? 'none'} options={QUOTES} onChange={(quote) => change({ quote })} />
+        <Select<Quote> aria-label="How far the quote is" size="large" virtual={false} popupMatchSelectWidth={false} disabled={!mayChange} value={notes.quote ?? 'none'} options={QUOTES} onChange={(quote) => change((all) => ({ ...all, quote }))} />
       </section>
-      <DeclinedList declined={notes.declined ?? []} mayChange={mayChange} change={(declined) => change({ declined })} />
+      <DeclinedList declined={notes.declined ?? []} mayChange={mayChange} change={(next) => change((all) => ({ ...all, declined: next(all.declined ?? []) }))} />
       <PhotoList callId={callId} mayChange={mayChange} />
       <Close callId={callId} data={data} />
     </div>

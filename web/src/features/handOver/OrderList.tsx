@@ -4,13 +4,15 @@ import { useState } from 'react'
 import type { CallRepair } from '../../api/schema.gen'
 
 type Order = NonNullable<CallRepair['notes']['orders']>[number]
-type Props = { plan: CallRepair['plan']; orders: readonly Order[]; mayChange: boolean; change: (orders: Order[]) => void }
+type Props = { plan: CallRepair['plan']; orders: readonly Order[]; mayChange: boolean; change: (next: (orders: readonly Order[]) => Order[]) => void }
 
 const STATES: { value: NonNullable<Order['state']>; label: string }[] = [
   { value: 'to_order', label: 'To order' },
   { value: 'ordered', label: 'Ordered' },
   { value: 'here', label: 'Here' },
 ]
+
+const newOrder = (words: string): Order => ({ id: crypto.randomUUID(), words, state: 'to_order' })
 
 /** Parts to bring: what must match is taken over from the repair with one touch. */
 export function OrderList({ plan, orders, mayChange, change }: Props) {
@@ -21,18 +23,18 @@ export function OrderList({ plan, orders, mayChange, change }: Props) {
     <section aria-label="Parts to bring">
       <h2>Parts to bring</h2>
       <ul className="order-list">
-        {orders.map((order, i) => (
-          <li key={order.words}>
+        {orders.map((order) => (
+          <li key={order.id}>
             <span>{order.words}</span>
-            <Segmented aria-label={`How far: ${order.words}`} disabled={!mayChange} value={order.state ?? 'to_order'} options={STATES} onChange={(state) => change(orders.map((one, k) => (k === i ? { ...one, state } : one)))} />
-            <Button type="link" disabled={!mayChange} aria-label={`Remove: ${order.words}`} onClick={() => change(orders.filter((_, k) => k !== i))}>
+            <Segmented aria-label={`How far: ${order.words}`} disabled={!mayChange} value={order.state ?? 'to_order'} options={STATES} onChange={(state) => change((all) => all.map((other) => (other.id === order.id ? { ...other, state } : other)))} />
+            <Button type="link" disabled={!mayChange} aria-label={`Remove: ${order.words}`} onClick={() => change((all) => all.filter((other) => other.id !== order.id))}>
               Remove
             </Button>
           </li>
         ))}
       </ul>
       {missing.length ? (
-        <Button size="large" disabled={!mayChange} onClick={() => change([...orders, ...missing.map((one) => ({ words: one, state: 'to_order' as const }))])}>
+        <Button size="large" disabled={!mayChange} onClick={() => change((all) => [...all, ...missing.map((words) => newOrder(words))])}>
           Add what the repair must match ({missing.length})
         </Button>
       ) : null}
@@ -42,7 +44,7 @@ export function OrderList({ plan, orders, mayChange, change }: Props) {
           event.preventDefault()
           const text = words.trim()
           if (!text || orders.some((one) => one.words === text)) return
-          change([...orders, { words: text, state: 'to_order' }])
+          change((all) => [...all, newOrder(text)])
           setWords('')
         }}
       >

@@ -3,6 +3,7 @@ import { useState } from 'react'
 
 import type { Panel } from '../../api/schema.gen'
 import { NumberField, TextField } from '../../shared/fields'
+import { rowKey, without } from '../../shared/rows'
 
 const POLE = /^[1-9]\d?[AB]?$/
 
@@ -27,9 +28,9 @@ export function VoltsForm({ panel, busy, set }: { panel: Panel; busy: boolean; s
     >
       <ul>
         {read.map((one, i) => (
-          <li key={i}>
+          <li key={rowKey(one)}>
             {one.a} to {one.b}: <span className="num">{one.volts} V</span>{' '}
-            <Button type="link" disabled={busy} aria-label={`Remove: ${one.a} to ${one.b}`} onClick={() => set({ ...panel, read: read.filter((_, at) => at !== i) })}>
+            <Button type="link" disabled={busy} aria-label={`Remove: ${one.a} to ${one.b}`} onClick={() => set({ ...panel, read: without(read, i) })}>
               Remove
             </Button>
           </li>
@@ -37,7 +38,7 @@ export function VoltsForm({ panel, busy, set }: { panel: Panel; busy: boolean; s
       </ul>
       <TextField label="From space" value={a} set={setA} placeholder="12" most={3} />
       <TextField label="To space" value={b} set={setB} placeholder="14" most={3} />
-      <NumberField key={read.length} label="Meter shows" unit="V" value={volts} set={setVolts} />
+      <NumberField label="Meter shows" unit="V" value={volts} set={setVolts} />
       <Button htmlType="submit" disabled={busy || !ready}>
         Note the volts
       </Button>

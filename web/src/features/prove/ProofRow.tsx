@@ -1,9 +1,8 @@
 import { Checkbox, Input } from 'antd'
-import { useState } from 'react'
 
 import type { CallRepair } from '../../api/schema.gen'
 import { shown, UNIT_SIGNS } from '../../shared/units'
-import { signedNumberOf } from '../../shared/numbers'
+import { useNumberText } from '../../shared/useNumberText'
 
 type Item = CallRepair['proof']['items'][number]
 type Props = { item: Item; ticked: boolean; mayChange: boolean; setNumber: (value: number | null) => void; tick: () => void }
@@ -25,7 +24,7 @@ export function ProofRow({ item, ticked, mayChange, setNumber, tick }: Props) {
         </span>
       )}
       {item.unit === null ? null : item.asked ? (
-        <NumberEntry key={item.value ?? 'none'} label={item.label} unit={UNIT_SIGNS[item.unit]} value={item.value} mayChange={mayChange} set={setNumber} />
+        <NumberEntry label={item.label} unit={UNIT_SIGNS[item.unit]} value={item.value} mayChange={mayChange} set={setNumber} />
       ) : (
         <span className="proof-number num">
           {item.value === null ? '' : shown(item.value)} {UNIT_SIGNS[item.unit]}
@@ -38,17 +37,16 @@ export function ProofRow({ item, ticked, mayChange, setNumber, tick }: Props) {
 }
 
 function NumberEntry({ label, unit, value, mayChange, set }: { label: string; unit: string; value: number | null; mayChange: boolean; set: (value: number | null) => void }) {
-  const [text, setText] = useState(value === null ? '' : String(value))
-  const told = signedNumberOf(text)
+  const { text, typed, type } = useNumberText(value)
   const keep = () => {
-    if (!told.why && told.value !== value) set(told.value)
+    if (!typed.why && typed.value !== value) set(typed.value)
   }
   return (
     <span className="proof-number">
-      <Input className="num" aria-label={label} inputMode="decimal" autoComplete="off" disabled={!mayChange} status={told.why ? 'error' : ''} aria-invalid={told.why !== ''} suffix={unit} value={text} onChange={(event) => setText(event.target.value)} onBlur={keep} onPressEnter={keep} />
-      {told.why ? (
+      <Input className="num" aria-label={label} inputMode="decimal" autoComplete="off" disabled={!mayChange} status={typed.why ? 'error' : ''} aria-invalid={typed.why !== ''} suffix={unit} value={text} onChange={(event) => type(event.target.value)} onBlur={keep} onPressEnter={keep} />
+      {typed.why ? (
         <span className="problem" role="alert">
-          {told.why}
+          {typed.why}
         </span>
       ) : null}
     </span>

@@ -4,6 +4,7 @@ import { Link } from 'react-router'
 import type { CallRepair } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
+import { toggled } from '../repair/toggled'
 import { useNotes } from '../repair/useNotes'
 import { type Repaired, WithRepair } from '../repair/WithRepair'
 import { StopView } from '../workbench/Answer'
@@ -38,7 +39,7 @@ function Shown({ callId, data }: Repaired) {
   const notes = data.notes.proof ?? {}
   const { keep, change, clash } = useNotes(callId, data)
   // Whatever is changed opens the proof again.
-  const set = (more: Partial<Notes>) => change({ proof: { ...notes, outcome: 'open', ...more } })
+  const set = (more: (proof: Notes) => Partial<Notes>) => change((all) => ({ ...all, proof: { ...all.proof, outcome: 'open', ...more(all.proof ?? {}) } }))
   const ticked = notes.ticked ?? []
   const { logged } = data
   const fresh = Object.keys(logged).filter((key) => notes.numbers?.[key] === undefined)
@@ -61,7 +62,7 @@ function Shown({ callId, data }: Repaired) {
           Load test over time
         </Link>
         {fresh.length && data.may_change ? (
-          <button type="button" className="plain-button" onClick={() => set({ numbers: { ...logged, ...notes.numbers } })}>
+          <button type="button" className="plain-button" onClick={() => set((proof) => ({ numbers: { ...logged, ...proof.numbers } }))}>
             Take {fresh.length} {fresh.length === 1 ? 'number' : 'numbers'} from the last load test
           </button>
         ) : null}
@@ -71,7 +72,7 @@ function Shown({ callId, data }: Repaired) {
         return items.length ? (
           <section key={group} aria-label={title}>
             <h2>{title}</h2>
-            {group === 'air' && cools ? <Segmented size="large" aria-label="What it does while the air is read" disabled={!data.may_change} value={notes.mode ?? 'cooling'} options={MODES} onChange={(mode) => set({ mode })} /> : null}
+            {group === 'air' && cools ? <Segmented size="large" aria-label="What it does while the air is read" disabled={!data.may_change} value={notes.mode ?? 'cooling'} options={MODES} onChange={(mode) => set(() => ({ mode }))} /> : null}
             <ul className="proof-list">
               {items.map((item) => (
                 <ProofRow
@@ -79,15 +80,15 @@ function Shown({ callId, data }: Repaired) {
                   item={item}
                   ticked={ticked.includes(item.key)}
                   mayChange={data.may_change}
-                  setNumber={(value) => set({ numbers: withNumber(notes.numbers ?? {}, item.key, value) })}
-                  tick={() => set({ ticked: ticked.includes(item.key) ? ticked.filter((one) => one !== item.key) : [...ticked, item.key] })}
+                  setNumber={(value) => set((proof) => ({ numbers: withNumber(proof.numbers ?? {}, item.key, value) }))}
+                  tick={() => set((proof) => ({ ticked: toggled(proof.ticked ?? [], item.key) }))}
                 />
               ))}
             </ul>
           </section>
         ) : null
       })}
-      <LeaveProof proof={proof} notes={notes} mayChange={data.may_change && !keep.isPending} leave={(left) => change({ proof: { ...notes, ...left } })} />
+      <LeaveProof proof={proof} notes={notes} mayChange={data.may_change && !keep.isPending} leave={(left) => change((all) => ({ ...all, proof: { ...all.proof, ...left } }))} />
       <p className="quiet">Nameplate and maker’s instructions go before the usual limits shown here.</p>
     </div>
   )

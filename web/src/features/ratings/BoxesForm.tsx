@@ -1,7 +1,8 @@
 import { Button } from 'antd'
 
 import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
-import { changed, type Sheet, SIZES } from './sheet'
+import { changed, rowKey, without } from '../../shared/rows'
+import { type Sheet, SIZES } from './sheet'
 
 type Box = Sheet['boxes'][number]
 
@@ -17,7 +18,7 @@ export function BoxesForm({ boxes, set }: { boxes: readonly Box[]; set: (boxes: 
         const wire = box.wires[0] ?? { size_awg: 10, count: 1 }
         const ground = box.grounds[0]
         return (
-          <fieldset key={box.name}>
+          <fieldset key={rowKey(box)}>
             <legend>{box.name}</legend>
             <div className="part-fields">
               <NumberField label="Room" unit="in³" value={box.volume_in3} set={(volume_in3) => put({ volume_in3 })} />
@@ -28,7 +29,7 @@ export function BoxesForm({ boxes, set }: { boxes: readonly Box[]; set: (boxes: 
               <NumberField label="Devices" unit="" value={box.yokes} set={(yokes) => put({ yokes: yokes ?? 0 })} />
               <YesNoField label="Can be reached" value={box.accessible} set={(accessible) => put({ accessible })} />
             </div>
-            <Button type="link" aria-label={`Remove: ${box.name}`} onClick={() => set(boxes.filter((_, at) => at !== i))}>Remove</Button>
+            <Button type="link" aria-label={`Remove: ${box.name}`} onClick={() => set(without(boxes, i))}>Remove</Button>
           </fieldset>
         )
       })}

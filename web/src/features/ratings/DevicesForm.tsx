@@ -1,5 +1,6 @@
 import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
-import { changed, type Sheet } from './sheet'
+import { changed, rowKey } from '../../shared/rows'
+import { type Sheet } from './sheet'
 
 const SORTS = [['breaker', 'breaker'], ['fuse', 'fuse']] as const
 
@@ -10,7 +11,7 @@ export function DevicesForm({ draft, edit }: { draft: Sheet; edit: (next: Sheet)
       {draft.devices.map((device, i) => {
         const set = (more: Partial<typeof device>) => edit({ ...draft, devices: changed(draft.devices, i, more) })
         return (
-          <fieldset key={device.part ?? i}>
+          <fieldset key={rowKey(device)}>
             <legend>{device.name}</legend>
             <div className="part-fields">
               <NumberField label="Rating" unit="A" value={device.amps} set={(amps) => amps !== null && set({ amps })} />
@@ -34,7 +35,7 @@ export function DevicesForm({ draft, edit }: { draft: Sheet; edit: (next: Sheet)
       {draft.disconnects.map((one, i) => {
         const set = (more: Partial<typeof one>) => edit({ ...draft, disconnects: changed(draft.disconnects, i, more) })
         return (
-          <fieldset key={one.part ?? i}>
+          <fieldset key={rowKey(one)}>
             <legend>{one.name}</legend>
             <div className="part-fields">
               <NumberField label="Rating" unit="A" value={one.amps} set={(amps) => set({ amps })} />
@@ -48,7 +49,7 @@ export function DevicesForm({ draft, edit }: { draft: Sheet; edit: (next: Sheet)
       {draft.contactors.map((one, i) => {
         const set = (more: Partial<typeof one>) => edit({ ...draft, contactors: changed(draft.contactors, i, more) })
         return (
-          <fieldset key={one.part ?? i}>
+          <fieldset key={rowKey(one)}>
             <legend>{one.name}</legend>
             <div className="part-fields">
               <NumberField label="Full-load" unit="A" value={one.motor_amps} set={(motor_amps) => set({ motor_amps })} />
@@ -62,7 +63,7 @@ export function DevicesForm({ draft, edit }: { draft: Sheet; edit: (next: Sheet)
       {draft.transformers.map((one, i) => {
         const set = (more: Partial<typeof one>) => edit({ ...draft, transformers: changed(draft.transformers, i, more) })
         return (
-          <fieldset key={one.part ?? i}>
+          <fieldset key={rowKey(one)}>
             <legend>{one.name}</legend>
             <div className="part-fields">
               <NumberField label="Its plate" unit="VA" value={one.volt_amps} set={(volt_amps) => volt_amps !== null && set({ volt_amps })} />

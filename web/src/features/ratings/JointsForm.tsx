@@ -1,7 +1,8 @@
 import { Button } from 'antd'
 
 import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
-import { changed, type Sheet, SIZES } from './sheet'
+import { changed, rowKey, without } from '../../shared/rows'
+import { type Sheet, SIZES } from './sheet'
 
 type Joint = Sheet['joints'][number]
 type Metals = Joint['metals']
@@ -28,7 +29,7 @@ export function JointsForm({ joints, set }: { joints: readonly Joint[]; set: (jo
         const put = (more: Partial<Joint>) => set(changed(joints, i, more))
         const wire = joint.wires[0]
         return (
-          <fieldset key={joint.part ?? joint.name}>
+          <fieldset key={rowKey(joint)}>
             <legend>{joint.name}</legend>
             <div className="part-fields">
               <ChoiceField label="Wires are" value={wordOf(joint.metals)} options={METALS} set={(word) => put({ metals: metalsOf(word) })} />
@@ -51,7 +52,7 @@ export function JointsForm({ joints, set }: { joints: readonly Joint[]; set: (jo
               <NumberField label="Strands" unit="" value={joint.strands} set={(strands) => put({ strands })} />
               <NumberField label="Strands left in it" unit="" value={joint.strands_left} set={(strands_left) => put({ strands_left })} />
             </div>
-            <Button type="link" aria-label={`Remove: ${joint.name}`} onClick={() => set(joints.filter((_, at) => at !== i))}>Remove</Button>
+            <Button type="link" aria-label={`Remove: ${joint.name}`} onClick={() => set(without(joints, i))}>Remove</Button>
           </fieldset>
         )
       })}

@@ -1,8 +1,9 @@
 import { Button } from 'antd'
 
 import { ChoiceField, NumberField, TextField, YesNoField } from '../../shared/fields'
+import { changed, rowKey, without } from '../../shared/rows'
 import { celsiusOf, fahrenheitOf, gauge } from '../../shared/units'
-import { changed, type Sheet } from './sheet'
+import { type Sheet } from './sheet'
 
 type Lead = Sheet['small_wires'][number]
 type Cord = Sheet['cords'][number]
@@ -22,7 +23,7 @@ export function LeadsForm({ leads, set }: { leads: readonly Lead[]; set: (leads:
       {leads.map((lead, i) => {
         const put = (more: Partial<Lead>) => set(changed(leads, i, more))
         return (
-          <fieldset key={i}>
+          <fieldset key={rowKey(lead)}>
             <legend>{lead.name}</legend>
             <div className="part-fields">
               <TextField label="Lead" value={lead.name} set={(name) => name.trim() && put({ name })} />
@@ -40,7 +41,7 @@ export function LeadsForm({ leads, set }: { leads: readonly Lead[]; set: (leads:
               <NumberField label="Strands" unit="" value={lead.strands} set={(strands) => put({ strands })} />
               <NumberField label="Strands in the crimp" unit="" value={lead.strands_left} set={(strands_left) => put({ strands_left })} />
             </div>
-            <Button type="link" aria-label={`Remove: ${lead.name}`} onClick={() => set(leads.filter((_, at) => at !== i))}>
+            <Button type="link" aria-label={`Remove: ${lead.name}`} onClick={() => set(without(leads, i))}>
               Remove
             </Button>
           </fieldset>
@@ -60,7 +61,7 @@ export function CordsForm({ cords, set }: { cords: readonly Cord[]; set: (cords:
       {cords.map((cord, i) => {
         const put = (more: Partial<Cord>) => set(changed(cords, i, more))
         return (
-          <fieldset key={i}>
+          <fieldset key={rowKey(cord)}>
             <legend>{cord.name}</legend>
             <div className="part-fields">
               <ChoiceField label="Plug" value={cord.plug} options={PATTERNS} set={(plug) => put({ plug })} />
@@ -68,7 +69,7 @@ export function CordsForm({ cords, set }: { cords: readonly Cord[]; set: (cords:
               <YesNoField label="Alone on its circuit" value={cord.alone} set={(yes) => put({ alone: yes ?? true })} />
               <YesNoField label="LCDI or AFCI in its cord" value={cord.protected} set={(yes) => put({ protected: yes })} />
             </div>
-            <Button type="link" aria-label={`Remove: ${cord.name}`} onClick={() => set(cords.filter((_, at) => at !== i))}>
+            <Button type="link" aria-label={`Remove: ${cord.name}`} onClick={() => set(without(cords, i))}>
               Remove
             </Button>
           </fieldset>

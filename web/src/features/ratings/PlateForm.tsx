@@ -2,7 +2,8 @@ import { Button } from 'antd'
 
 import type { RatedSupply } from '../../api/schema.gen'
 import { ChoiceField, NumberField, TextField, YesNoField } from '../../shared/fields'
-import { changed, type Sheet } from './sheet'
+import { changed, rowKey, without } from '../../shared/rows'
+import { type Sheet } from './sheet'
 
 type Plate = Sheet['plate']
 type Motor = Plate['motors'][number]
@@ -42,18 +43,18 @@ export function PlateForm({ draft, edit, checks }: Props) {
       </div>
       {plate.at_volts.map((column, i) => (
         <ColumnFields
-          key={i}
+          key={rowKey(column)}
           column={column}
           set={(more) => set({ at_volts: changed(plate.at_volts, i, more) })}
-          remove={() => set({ at_volts: plate.at_volts.filter((_, at) => at !== i) })}
+          remove={() => set({ at_volts: without(plate.at_volts, i) })}
         />
       ))}
       {plate.motors.map((motor, i) => (
         <MotorFields
-          key={i}
+          key={rowKey(motor)}
           motor={motor}
           set={(more) => set({ motors: changed(plate.motors, i, more) })}
-          remove={() => set({ motors: plate.motors.filter((_, at) => at !== i) })}
+          remove={() => set({ motors: without(plate.motors, i) })}
         />
       ))}
       <p className="keep">

@@ -1,7 +1,8 @@
 import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
+import { changed, rowKey } from '../../shared/rows'
 import { celsiusOf, fahrenheitOf, feetOf, inchesOf, metresOf, mmOf } from '../../shared/units'
 import { METALS } from '../circuit/parts'
-import { changed, INSULATIONS, ODD_COLOURS, oddColour, type Sheet, SIZES } from './sheet'
+import { INSULATIONS, ODD_COLOURS, oddColour, type Sheet, SIZES } from './sheet'
 
 type Run = Sheet['runs'][number]
 
@@ -23,7 +24,7 @@ export function RunsForm({ runs, set }: { runs: readonly Run[]; set: (runs: Run[
   return runs.map((run, i) => {
     const put = (more: Partial<Run>) => set(changed(runs, i, more))
     return (
-      <fieldset key={run.part ?? i}>
+      <fieldset key={rowKey(run)}>
         <legend>{run.name}</legend>
         <div className="part-fields">
           <ChoiceField label="Size" value={run.size_awg} options={SIZES} set={(size) => size !== null && put({ size_awg: size })} />

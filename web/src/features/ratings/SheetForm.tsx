@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
-import { useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useRef, useState } from 'react'
 
 import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
@@ -22,7 +22,9 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   const client = useQueryClient()
   const [draft, setDraft] = useState<Sheet>(supply.sheet)
   const [fresh, setFresh] = useState(0)
-  const touched = useRef(false)
+  // What was typed and not sent yet.
+  const pending = useRef<Sheet | null>(null)
+  const timer = useRef<number>(undefined)
   const path = { call_id: callId, source: supply.source }
   // Which sheet ours began with; each answer brings the next.
   const seen = useRef(supply.version)
@@ -34,16 +36,16 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
     return kept
   }
   const show = (kept: RatedSupply | undefined) => {
-    touched.current = false
+    pending.current = null
     if (kept) setDraft(kept.sheet)
-    setFresh(fresh + 1)
+    setFresh((count) => count + 1)
   }
   // One after the other: each says which sheet it follows.
   const scope = { id: `sheet ${callId} ${supply.source}` }
   const save = useMutation({
     scope,
     mutationFn: ({ sheet, anyway }: { sheet: Sheet; anyway?: boolean }) =>
-      answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway ? null : seen.current } }, body: sheet })),
+      answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway ? null : seen.current } }, body: sheet, keepalive: true })),
     onSuccess: took,
   })
   const forget = useMutation({
@@ -58,15 +60,37 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
     show(took(theirs))
   }
   const { mutate } = save
-  useEffect(() => {
-    if (!touched.current) return
-    const later = setTimeout(() => mutate({ sheet: draft }), PAUSE_MS)
-    return () => clearTimeout(later)
-  }, [draft, mutate])
+  const { source } = supply
+  const send = useCallback(() => {
+    window.clearTimeout(timer.current)
+    const sheet = pending.current
+    if (!sheet) return
+    pending.current = null
+    // Whoever opens the page again before the answer is there sees what was typed.
+    client.setQueryData(ratings(callId).queryKey, (page) => page && { ...page, supplies: page.supplies.map((one) => (one.source === source ? { ...one, sheet } : one)) })
+    mutate({ sheet })
+  }, [client, callId, source, mutate])
   const edit = (next: Sheet) => {
-    touched.current = true
     setDraft(next)
+    pending.current = next
+    window.clearTimeout(timer.current)
+    timer.current = window.setTimeout(send, PAUSE_MS)
   }
+  // A pause in typing sends it; so does going away before the pause is over.
+  useEffect(() => {
+    window.addEventListener('pagehide', send)
+    return () => {
+      window.removeEventListener('pagehide', send)
+      send()
+    }
+  }, [send])
+  // Somebody else changed it, and nothing of ours is under way: theirs is shown.
+  useEffect(() => {
+    if (supply.version === seen.current || pending.current || save.isPending || save.error) return
+    seen.current = supply.version
+    setDraft(supply.sheet)
+    setFresh((count) => count + 1)
+  }, [supply, save.isPending, save.error])
   return (
     <details className="standing sheet-form">
       <summary>
@@ -84,7 +108,12 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
       <p className="keep" aria-live="polite">
         <span className="quiet">{save.isPending ? 'Keeping …' : save.error ? '' : save.isSuccess ? 'Kept with the call.' : 'Kept as you type.'}</span>
         {supply.entered ? (
-          <Button type="link" disabled={forget.isPending} onClick={() => forget.mutate()}>Back to what the circuit says</Button>
+          <Button type="link" disabled={forget.isPending}
+            onClick={() => {
+              pending.current = null
+              forget.mutate()
+            }}
+          >Back to what the circuit says</Button>
         ) : null}
       </p>
       <Clash error={save.error ?? forget.error} busy={save.isPending} seeTheirs={() => void seeTheirs()} keepMine={() => mutate({ sheet: draft, anyway: true })} />

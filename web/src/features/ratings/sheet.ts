@@ -9,9 +9,6 @@ export const SIZES = GAUGES.map((size) => [size, gauge(size)] as const)
 const TYPES = ['TW', 'UF-B', 'NM-B', 'THW', 'THWN', 'RHW', 'THHN', 'THWN-2', 'XHHW', 'XHHW-2', 'SE', 'RHW-2', 'USE-2', 'FEP', 'SIS'] as const
 export const INSULATIONS = TYPES.map((one) => [one, one] as const)
 
-/** The list with one of its things changed. */
-export const changed = <T,>(list: readonly T[], at: number, more: Partial<T>): T[] => list.map((one, i) => (i === at ? { ...one, ...more } : one))
-
 export const ODD_COLOURS = [['neither', 'neither'], ['white', 'white'], ['gray', 'gray'], ['green', 'green']] as const
 
 /** The colour that says something about a run's legs; none while nobody looked. */

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import type { CallRepair } from '../../api/schema.gen'
 
 type PutBack = NonNullable<CallRepair['notes']['put_back']>[number]
-type Props = { list: readonly PutBack[]; mayChange: boolean; change: (list: PutBack[]) => void }
+type Props = { list: readonly PutBack[]; mayChange: boolean; change: (next: (list: readonly PutBack[]) => PutBack[]) => void }
 
 /** What was changed for testing or left there: asked back before the call is closed. */
 export function PutBackList({ list, mayChange, change }: Props) {
@@ -13,12 +13,12 @@ export function PutBackList({ list, mayChange, change }: Props) {
     <section aria-label="To put back">
       <h2>To put back before the call is closed</h2>
       <ul className="work-list">
-        {list.map((one, i) => (
-          <li key={i}>
-            <Checkbox checked={one.done ?? false} disabled={!mayChange} onChange={(event) => change(list.map((two, k) => (k === i ? { ...two, done: event.target.checked } : two)))}>
+        {list.map((one) => (
+          <li key={one.id}>
+            <Checkbox checked={one.done ?? false} disabled={!mayChange} onChange={(event) => change((all) => all.map((other) => (other.id === one.id ? { ...other, done: event.target.checked } : other)))}>
               {one.words}
             </Checkbox>
-            <Button type="link" disabled={!mayChange} aria-label={`Remove: ${one.words}`} onClick={() => change(list.filter((_, k) => k !== i))}>
+            <Button type="link" disabled={!mayChange} aria-label={`Remove: ${one.words}`} onClick={() => change((all) => all.filter((other) => other.id !== one.id))}>
               Remove
             </Button>
           </li>
@@ -29,7 +29,7 @@ export function PutBackList({ list, mayChange, change }: Props) {
         onSubmit={(event) => {
           event.preventDefault()
           if (!text.trim()) return
-          change([...list, { words: text.trim(), done: false }])
+          change((all) => [...all, { id: crypto.randomUUID(), words: text.trim(), done: false }])
           setText('')
         }}
       >

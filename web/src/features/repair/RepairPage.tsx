@@ -8,6 +8,7 @@ import { percent } from '../workbench/words'
 import { BackOn } from './BackOn'
 import { PutBackList } from './PutBackList'
 import { RepairCard } from './RepairCard'
+import { toggled } from './toggled'
 import { useNotes } from './useNotes'
 import { type Repaired, WithRepair } from './WithRepair'
 
@@ -20,7 +21,7 @@ function Shown({ callId, data }: Repaired) {
   const { plan, notes, verdict, call } = data
   const { keep, change, clash } = useNotes(callId, data)
   const done = notes.done ?? []
-  const tick = (line: string) => change({ done: done.includes(line) ? done.filter((one) => one !== line) : [...done, line] })
+  const tick = (line: string) => change((all) => ({ ...all, done: toggled(all.done ?? [], line) }))
   const lists: [string, readonly string[]][] = [
     ['Before any hand goes in', plan.before],
     ['The work in order', plan.order],
@@ -45,7 +46,7 @@ function Shown({ callId, data }: Repaired) {
         </p>
       ) : null}
       {plan.items.map((item) => (
-        <RepairCard key={item.key} item={item} chosen={item.question ? (notes.chosen?.[item.question.key] ?? null) : null} done={done} mayChange={data.may_change && !keep.isPending} tick={tick} choose={(key, chosen) => change({ chosen: { ...notes.chosen, [key]: chosen } })} />
+        <RepairCard key={item.key} item={item} chosen={item.question ? (notes.chosen?.[item.question.key] ?? null) : null} done={done} mayChange={data.may_change && !keep.isPending} tick={tick} choose={(key, chosen) => change((all) => ({ ...all, chosen: { ...all.chosen, [key]: chosen } }))} />
       ))}
       {plan.items.length
         ? lists.map(([title, lines]) =>
@@ -84,7 +85,7 @@ function Shown({ callId, data }: Repaired) {
           Replace a heater
         </Link>
       </p>
-      <PutBackList list={notes.put_back ?? []} mayChange={data.may_change} change={(put_back) => change({ put_back })} />
+      <PutBackList list={notes.put_back ?? []} mayChange={data.may_change} change={(next) => change((all) => ({ ...all, put_back: next(all.put_back ?? []) }))} />
       <p className="quiet">Nameplate, maker’s instructions, local code and whoever is licensed decide.</p>
     </div>
   )

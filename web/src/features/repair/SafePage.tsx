@@ -4,6 +4,7 @@ import { Link } from 'react-router'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { StopView } from '../workbench/Answer'
+import { toggled } from './toggled'
 import { useNotes } from './useNotes'
 import { type Repaired, WithRepair } from './WithRepair'
 
@@ -31,7 +32,7 @@ function Shown({ callId, data }: Repaired) {
       <ul className="work-list" aria-label="Before you look">
         {data.safe.map((line) => (
           <li key={line}>
-            <Checkbox checked={done.includes(line)} disabled={!data.may_change} onChange={() => change({ done: done.includes(line) ? done.filter((one) => one !== line) : [...done, line] })}>
+            <Checkbox checked={done.includes(line)} disabled={!data.may_change} onChange={() => change((all) => ({ ...all, done: toggled(all.done ?? [], line) }))}>
               {line}
             </Checkbox>
           </li>

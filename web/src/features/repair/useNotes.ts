@@ -3,7 +3,8 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
 import { repair, workbench } from '../../api/queries'
-import type { CallRepair } from '../../api/schema.gen'
+import type { CallRepair, FieldChange } from '../../api/schema.gen'
+import { changesBetween, inverseOf, withChange } from './fieldChanges'
 
 export type Notes = CallRepair['notes']
 
@@ -12,39 +13,45 @@ export function useNotes(callId: string, data: CallRepair) {
   const client = useQueryClient()
   const key = repair(callId).queryKey
   const mutationKey = ['repair', callId]
+  /** Shows the notes with some fields changed. */
+  const show = (changes: readonly FieldChange[]) =>
+    client.setQueryData(key, (page: CallRepair | undefined) => page && { ...page, notes: changes.reduce(withChange, page.notes) })
   const keep = useMutation({
     mutationKey,
     scope: { id: `repair ${callId}` },
-    mutationFn: ({ next, anyway }: { next: Notes; anyway?: boolean }) => {
-      const seen = client.getQueryData(key)?.version ?? data.version
-      return answered(api.PUT('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { seen: anyway ? null : seen } }, body: next }))
-    },
-    onMutate: ({ next }) => {
-      // What was asked for before knows nothing of this; nor is what stood before it put back.
-      void client.cancelQueries({ queryKey: key }, { revert: false })
-      const before = client.getQueryData(key)
-      if (before) client.setQueryData(key, { ...before, notes: next })
-      return before
-    },
+    mutationFn: ({ changes, anyway }: { changes: FieldChange[]; anyway?: boolean }) =>
+      answered(api.PATCH('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { anyway } }, body: { changes } })),
     onSuccess: async (kept) => {
       // The stages show how the proof was left.
       client.setQueryData(workbench(callId).queryKey, (page) => page && { ...page, call: { ...page.call, proof: kept.call.proof, not_proven: kept.call.not_proven, return_on: kept.call.return_on } })
-      // What was ticked meanwhile is on its way, and stays as it is shown.
+      // What was changed meanwhile is on its way, and stays as it is shown.
       const shown = client.getQueryData(key)
       const more = client.isMutating({ mutationKey }) > 1
       await hold(client, key, more && shown ? { ...kept, notes: shown.notes } : kept)
     },
-    onError: (_error, _told, before) => before && client.setQueryData(key, before),
+    onError: (_error, { changes }) => show(inverseOf(changes)),
   })
   return {
     keep,
-    /** Changes some of the notes, as they stand when it is sent. */
-    change: (more: Partial<Notes>) => keep.mutate({ next: { ...(client.getQueryData(key) ?? data).notes, ...more } }),
+    /** Changes the notes as they stand now, however old the page is that asks for it; only what differs is sent. */
+    change: (next: (notes: Notes) => Notes) => {
+      const page = client.getQueryData(key) ?? data
+      const changes = changesBetween(page.notes, next(page.notes))
+      if (!changes.length) return
+      // What was asked for before knows nothing of this; nor is what stood before it put back.
+      void client.cancelQueries({ queryKey: key }, { revert: false })
+      show(changes)
+      keep.mutate({ changes })
+    },
     clash: {
       error: keep.error,
       busy: keep.isPending,
       seeTheirs: () => void client.invalidateQueries({ queryKey: key }).then(keep.reset),
-      keepMine: () => keep.variables && keep.mutate({ next: keep.variables.next, anyway: true }),
+      keepMine: () => {
+        if (!keep.variables) return
+        show(keep.variables.changes)
+        keep.mutate({ changes: keep.variables.changes, anyway: true })
+      },
     },
   }
 }

@@ -3,6 +3,7 @@ import { useState } from 'react'
 
 import type { CallLoadTests, Workbench } from '../../api/schema.gen'
 import { NumberField, PickField } from '../../shared/fields'
+import { changed, rowKey, without } from '../../shared/rows'
 import { byHand, type Step } from './timing'
 
 export type Draft = {
@@ -30,13 +31,13 @@ export function TimingForm({ data, tests, draft, set, badSeen }: Props) {
   const motors = circuit.parts.filter((part) => part.load && ['motor', 'three_phase_motor', 'drive'].includes(part.kind))
   const suspects = diagnosis.suspects.filter((one) => !['none_of_these', 'two_at_once', 'nothing_wrong'].includes(one.kind))
   const logged = tests.filter((one) => one.report)
-  const setStep = (i: number, more: Partial<Step>) => put({ steps: draft.steps.map((one, at) => (at === i ? { ...one, ...more } : one)) })
+  const setStep = (i: number, more: Partial<Step>) => put({ steps: changed(draft.steps, i, more) })
   return (
     <div className="timing-form">
       <fieldset>
         <legend>Called and switched</legend>
         {draft.steps.map((step, i) => (
-          <div key={i} className="timing-step">
+          <div key={rowKey(step)} className="timing-step">
             <NumberField label={`From, step ${i + 1}`} unit="s" value={step.at_s} set={(at_s) => at_s !== null && at_s >= 0 && setStep(i, { at_s })} />
             <Checkbox.Group
               value={step.open_switches}
@@ -44,7 +45,7 @@ export function TimingForm({ data, tests, draft, set, badSeen }: Props) {
               onChange={(open_switches) => setStep(i, { open_switches })}
             />
             {i > 0 ? (
-              <Button type="link" aria-label={`Remove step ${i + 1}`} onClick={() => put({ steps: draft.steps.filter((_, at) => at !== i) })}>
+              <Button type="link" aria-label={`Remove step ${i + 1}`} onClick={() => put({ steps: without(draft.steps, i) })}>
                 Remove
               </Button>
             ) : null}
@@ -115,9 +116,9 @@ function Jumpers({ data, jumpers, set }: { data: Workbench; jumpers: Draft['jump
       </div>
       <ul className="moves">
         {jumpers.map((one, i) => (
-          <li key={i}>
+          <li key={rowKey(one)}>
             {nameOf(one.a)} to {nameOf(one.b)}{' '}
-            <Button type="link" aria-label={`Take back: jumper ${i + 1}`} onClick={() => set(jumpers.filter((_, at) => at !== i))}>
+            <Button type="link" aria-label={`Take back: jumper ${i + 1}`} onClick={() => set(without(jumpers, i))}>
               Take back
             </Button>
           </li>

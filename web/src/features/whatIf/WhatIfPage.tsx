@@ -8,6 +8,7 @@ import { workbench } from '../../api/queries'
 import type { Trial as Tried, WhatIf, Workbench } from '../../api/schema.gen'
 import { PickField } from '../../shared/fields'
 import { FrameTitle } from '../../shared/FrameTitle'
+import { rowKey, without } from '../../shared/rows'
 import { Failed, Loading } from '../../shared/states'
 import { atRest, reduce } from '../workbench/setup'
 import { StripView } from '../workbench/StripView'
@@ -64,9 +65,9 @@ function Trial({ data: { call, circuit, strip, diagnosis } }: { data: Workbench 
           </div>
           <ul className="moves">
             {moves.map((move, i) => (
-              <li key={i}>
+              <li key={rowKey(move)}>
                 {moveWords(strip, move)}{' '}
-                <Button type="link" aria-label={`Take back: ${moveWords(strip, move)}`} onClick={() => setMoves(moves.filter((_, at) => at !== i))}>
+                <Button type="link" aria-label={`Take back: ${moveWords(strip, move)}`} onClick={() => setMoves(without(moves, i))}>
                   Take back
                 </Button>
               </li>
