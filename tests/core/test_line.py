@@ -26,7 +26,7 @@ from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
-from zesty_copper.core.tools.quick_entry import completions, line_of, read_line
+from zesty_copper.core.tools.quick_entry import completions, line_of, lines_meant, read_line
 
 
 def _shown(most: float) -> st.SearchStrategy[float]:
@@ -168,3 +168,78 @@ def test_lines_as_people_type_them(line: str, unit: str, value: float) -> None:
 )  # fmt: skip
 def test_the_word_being_typed_is_completed(typed: str, offered: str) -> None:
     assert offered in completions(CONDENSER, typed)
+
+
+def line_read(circuit: str, words: str) -> str:
+    """What a line is read as; what it asks in its place."""
+    try:
+        return line_of(ready_made()[circuit], read_line(ready_made()[circuit], words, "one"))
+    except BadInput as error:
+        return error.message
+
+
+@pytest.mark.parametrize(
+    ("circuit", "words", "line"),
+    [
+        # Two conductors, a load or a coil after "across" mean between.
+        ("condenser_fused", "240 across L1 and L2 at the contactor", "whip L1-L2 240.0V"),
+        ("rooftop_208", "24 volts across the contactor coil", "Y@safety C@transformer 24.0V"),
+        ("electric_furnace", "120 across the blower", "L1@blower_relay L2@unit_breaker 120.0V"),
+        ("condenser_fused", "across fuse L2 118 V", "fuse L2 across 118.0V"),
+        # The marks of the two sides of a contactor.
+        ("condenser_fused", "L1 to T1 0.3 V", "contactor L1 across 0.3V"),
+        ("condenser_fused", "L1 to T2 241", "L1@whip L2@contactor 241.0V"),
+        # Amps belong to what carries just them.
+        ("electric_furnace", "21 amps L1 sequencer 1", "element_1 L1 21.0A"),
+        ("furnace_15kw", "20 amps L1 fuse 2", "branch_2 L1 20.0A"),
+        ("condenser_fused", "18 A on L1 at the contactor", "whip L1 18.0A"),
+    ],
+)
+def test_each_word_that_was_said_is_read_as_it_is_meant(circuit: str, words: str, line: str) -> None:
+    assert line_read(circuit, words) == line
+
+
+@pytest.mark.parametrize(
+    ("circuit", "words", "asks", "choice"),
+    [
+        ("condenser_fused", "240 L1 to L2 load side", "Which one: breaker, load side, fuse", "contactor L1-L2 240.0V"),
+        ("condenser_fused", "18 amps across L1", "Amps are read around one conductor", None),
+        ("condenser_fused", "1 2 1", "Say the number in one, as 121", None),
+        ("condenser_fused", "whip L1-G 1 2 1", "more than one number here", None),
+        ("condenser_fused", "line lug L1-L2 241 pulled", "What is “pulled”", "line_lug L1-L2 241.0V off:disconnect"),
+        ("condenser_fused", "disconect L1-L2 240", "Did you mean disconnect?", "branch L1-L2 240.0V"),
+        ("condenser_fused", "fuse 2 L1 to ground 120", "Between which two: L2, L1, G?", None),
+        ("condenser_fused", "unit breaker L1 to ground 120", "There is no place “unit breaker”", None),
+        ("condenser_fused", "12 volts L1 to ground at whip 120", "more than one number here: what is “120”", None),
+        ("condenser_fused", "both legs 120 to ground at the whip", "“both” is no part or word", None),
+        ("rooftop_208", "leg to leg at the whip 208", "Which two legs: L1, L2, L3?", None),
+        ("electric_furnace", "21 amps L1 unit breaker", "", "branch L1 21.0A"),
+    ],
+)
+def test_what_can_be_meant_in_two_ways_is_asked_and_the_choices_are_offered(
+    circuit: str, words: str, asks: str, choice: str | None
+) -> None:
+    on = ready_made()[circuit]
+    if not asks:
+        assert line_read(circuit, words) == choice
+        return
+    with pytest.raises(BadInput) as refused:
+        read_line(on, words, "one")
+    assert asks in refused.value.message
+    offered = lines_meant(on, words, refused.value)
+    assert (choice in offered) if choice else (offered == ())
+    for line in offered:
+        assert line_of(on, read_line(on, line, "one")) == line
+
+
+SAID = tomllib.loads((Path(__file__).parent / "phrasings.toml").read_text("utf-8"))["said"]
+ODD = ("pulled", "both", "not", "then", "maybe", "second", "unplugged", "roof", "118", "twice", "L3x", "lifted")
+
+
+@settings(max_examples=300, deadline=None)
+@given(st.sampled_from(SAID), st.sampled_from(ODD), st.integers(0, 12))
+def test_a_word_that_was_said_is_never_dropped(one: dict[str, str], odd: str, at: int) -> None:
+    """A word more, anywhere in the line, either changes what is read, or is asked about."""
+    words = one["words"].split()
+    more = " ".join([*words[:at], odd, *words[at:]])
+    assert line_read(one["circuit"], more) != one["line"], more

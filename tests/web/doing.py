@@ -109,3 +109,10 @@ def with_the_meter_alone(page: Page) -> None:
     send(page.context, "PUT", f"/api/calls/{call}/scope", {"tools": ["loz", "sequence"]})
     page.reload()
     expect(page.get_by_label("Number the meter shows").or_(page.locator(".number-field")).first).to_be_visible()
+
+
+def settled(page: Page) -> None:
+    """Wait until nothing is being typed, fetched or saved any more."""
+    page.wait_for_timeout(50)  # what a touch begins, it begins by now
+    expect(page.get_by_text("Keeping …")).to_have_count(0)
+    page.wait_for_function("!document.documentElement.hasAttribute('data-busy')")

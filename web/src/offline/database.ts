@@ -8,7 +8,11 @@ export type Unsent = {
   callId: string
   /** Whose they are: somebody else who signs in here neither sees nor sends them. */
   personId: string
+  /** None yet for a line that was not read. */
   entries: NewEntry[]
+  /** What was typed in one line, and the id of the reading that it becomes. */
+  line?: string
+  lineId?: string
   at: string
   /** Why the server refused them, and whether it only asks; empty while they were not sent. */
   problem: string

@@ -1,6 +1,6 @@
 import { useSyncExternalStore } from 'react'
 
-import { answered, api, isSignedOut, isUnreachable, RequestFailed } from '../api/client'
+import { answered, api, isSignedOut, isUnreachable, type Problem, RequestFailed } from '../api/client'
 import type { NewEntry, Workbench } from '../api/schema.gen'
 import { database, type Unsent } from './database'
 
@@ -30,12 +30,20 @@ const subscribe = (told: () => void) => {
 /** Everything that waits to be sent. */
 export const useUnsent = () => useSyncExternalStore(subscribe, () => waiting)
 
-/** Whether something of a call waits: what is said next must wait behind it. */
-export const waitsFor = (callId: string) => waiting.some((one) => one.callId === callId)
+/** Whether something of a call is still to be sent: what is said next waits behind it. What was refused holds nothing up. */
+export const waitsFor = (callId: string) => waiting.some((one) => one.callId === callId && !one.problem)
 
-/** Keeps what was said until there is a signal. */
-export async function keep(callId: string, personId: string, entries: NewEntry[]) {
-  await (await database()).add('unsent', { callId, personId, entries, at: new Date().toISOString(), problem: '', asks: false })
+const fresh = (callId: string, personId: string) => ({ callId, personId, at: new Date().toISOString(), problem: '', asks: false })
+
+/** Keeps what was said until it is sent. */
+export async function keep(callId: string, personId: string, entries: NewEntry[], line = '') {
+  await (await database()).add('unsent', { ...fresh(callId, personId), entries, line })
+  await changed()
+}
+
+/** Keeps a line as it was typed, until it is read and sent. */
+export async function keepLine(callId: string, personId: string, line: string) {
+  await (await database()).add('unsent', { ...fresh(callId, personId), entries: [], line, lineId: crypto.randomUUID() })
   await changed()
 }
 
@@ -51,31 +59,77 @@ export async function standBy(one: Unsent) {
   await changed()
 }
 
+/** One call's entries go one after the other, whichever way they take. */
+export const inTurn = <T>(callId: string, send: () => Promise<T>): Promise<T> => navigator.locks.request(`zesty-call ${callId}`, send) as Promise<T>
+
+const sentListeners = new Set<(callId: string, entries: readonly NewEntry[]) => void>()
+
+/** Hears of what waited here and is sent now; gives what ends the hearing. */
+export function onSent(hear: (callId: string, entries: readonly NewEntry[]) => void) {
+  sentListeners.add(hear)
+  return () => void sentListeners.delete(hear)
+}
+
+let hasSignal = true
+
+/** Notes whether the server answered. */
+export function noteSignal(answers: boolean) {
+  if (hasSignal === answers) return
+  hasSignal = answers
+  listeners.forEach((told) => told())
+}
+
+/** Whether the server answered when it was last asked to take something. */
+export const useHasSignal = () => useSyncExternalStore(subscribe, () => hasSignal)
+
+let isAsked = false
+
 /**
- * Sends what waits, call by call and in its order, in one window at a time. What is refused stays, with the reason, and what
- * was said later in the same call stays behind it.
+ * Sends what waits, in its order, in one window at a time. What is refused stands aside with its reason, as does what was said
+ * about it; all else goes on.
  */
-export async function sendAll(personId: string, took: (callId: string, page: Workbench) => void) {
-  await navigator.locks.request('zesty-outbox', { ifAvailable: true }, async (lock) => {
-    if (!lock) return
-    await reload()
-    const stuck = new Set<string>()
-    for (const one of waiting) {
-      if (one.personId !== personId || stuck.has(one.callId)) continue
-      if (one.problem) {
-        stuck.add(one.callId)
-        continue
-      }
+export async function sendAll(personId: string, took: (callId: string, page: Workbench) => Promise<void>) {
+  // One that waits for its turn does for all: it looks anew at what there is.
+  if (isAsked) return
+  isAsked = true
+  await navigator.locks.request('zesty-outbox', async () => {
+    isAsked = false
+    for (;;) {
+      await reload()
+      const refused = new Set(waiting.filter((one) => one.problem).flatMap((one) => one.entries.map((entry) => entry.reading_id)))
+      const next = waiting.find((one) => one.personId === personId && !one.problem && !one.entries.some((entry) => refused.has(entry.reading_id)))
+      if (!next) return
       try {
-        const page = await answered(api.POST('/api/calls/{call_id}/entry-lists', { params: { path: { call_id: one.callId } }, body: { entries: one.entries } }))
-        await (await database()).delete('unsent', one.id ?? 0)
-        took(one.callId, page)
+        const sent = await inTurn(next.callId, () => sendOne(next))
+        await (await database()).delete('unsent', next.id ?? 0)
+        await changed()
+        noteSignal(true)
+        await took(next.callId, sent.page)
+        sentListeners.forEach((hear) => hear(next.callId, sent.entries))
       } catch (error) {
-        if (!(error instanceof RequestFailed) || isUnreachable(error) || isSignedOut(error)) break
-        stuck.add(one.callId)
-        await (await database()).put('unsent', { ...one, problem: error.problem.message, asks: error.problem.code === 'strange_value' })
+        noteSignal(!isUnreachable(error))
+        if (!(error instanceof RequestFailed) || isUnreachable(error) || isSignedOut(error)) return
+        await (await database()).put('unsent', { ...next, ...why(error.problem) })
+        await changed()
       }
     }
-    await changed()
   })
+}
+
+const why = (problem: Problem) => ({ problem: problem.message, asks: problem.code === 'strange_value' })
+
+async function sendOne(one: Unsent): Promise<{ page: Workbench; entries: NewEntry[] }> {
+  const entries = one.line && !one.entries.length ? [await entryOf(one)] : one.entries
+  // Kept as read, so that its value can be asked about, and so that sending it again changes nothing.
+  if (!one.entries.length) await (await database()).put('unsent', { ...one, entries })
+  one.entries = entries
+  const page = await answered(api.POST('/api/calls/{call_id}/entry-lists', { params: { path: { call_id: one.callId }, query: { first: true } }, body: { entries } }))
+  return { page, entries }
+}
+
+/** Reads a line; one that is not understood is refused with what it was understood as. */
+async function entryOf({ callId, line = '', lineId = crypto.randomUUID() }: Unsent): Promise<NewEntry> {
+  const { said, words } = await answered(api.POST('/api/calls/{call_id}/line', { params: { path: { call_id: callId } }, body: { text: line, id: lineId } }))
+  if (!said) throw new RequestFailed({ code: 'not_read', message: words, field: 'line', details: {} })
+  return { id: crypto.randomUUID(), action: 'add', reading_id: lineId, reading: { ...said, id: lineId }, confirmed: false }
 }

@@ -1,6 +1,6 @@
-import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
-import { Link, Outlet, useLocation } from 'react-router'
+import { useIsFetching, useIsMutating, useQuery } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { Link, Outlet, ScrollRestoration, useLocation } from 'react-router'
 
 import { door } from '../api/queries'
 import { chooseColours, useColours } from './colours'
@@ -16,6 +16,9 @@ const PLACES = [
 /** Pages that belong to a place without lying below it. */
 const BELONGS: Record<string, string> = { sites: '/equipment', 'quick-read': '/calculators', people: '/you', log: '/you', help: '/you', calls: '/', board: '/' }
 
+/** What is asked for again and again while a page is open. */
+const WATCHED = ['stamp', 'plan']
+
 const placeOf = (path: string) => {
   const first = path.split('/')[1] ?? ''
   return BELONGS[first] ?? `/${first}`
@@ -28,6 +31,9 @@ export function Frame() {
   const colours = useColours()
   const person = useQuery(door).data?.person
   const here = placeOf(useLocation().pathname)
+  // For whoever drives the page by a program: whether anything is being fetched or saved.
+  const isBusy = useIsFetching({ predicate: ({ queryKey }) => !WATCHED.includes(String(queryKey[0])) }) + useIsMutating() > 0
+  useEffect(() => void document.documentElement.toggleAttribute('data-busy', isBusy), [isBusy])
   const other = colours === 'dark' ? 'light' : 'dark'
   return (
     <div className={person ? 'frame' : 'frame alone'}>
@@ -63,6 +69,7 @@ export function Frame() {
         <main>
           <Outlet context={slot} />
         </main>
+        <ScrollRestoration />
       </div>
     </div>
   )

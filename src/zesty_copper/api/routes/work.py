@@ -39,7 +39,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Line, Name, Person, Role, check_scope, narrowed
 from zesty_copper.core.tools.complaints import check_told
 from zesty_copper.core.tools.course import Course
-from zesty_copper.core.tools.quick_entry import completions, line_of, read_line
+from zesty_copper.core.tools.quick_entry import completions, line_of, lines_meant, read_line
 from zesty_copper.core.tools.take_along import TakeAlong
 from zesty_copper.core.tools.timing.model import Timed, TimingAsked
 from zesty_copper.core.tools.timing.timed import timed
@@ -146,6 +146,7 @@ class LineRead(Frozen):
     said: Reading | Look | None = Field(description="none while it is not whole")
     words: str = Field(description="the same in words, or what is missing")
     completions: tuple[str, ...]
+    choices: tuple[str, ...] = Field(default=(), description="whole lines that it may mean, where it asks")
 
 
 @work_router.put("/calls/{call_id}/circuit", responses=responses(404, 409, 422))
@@ -284,7 +285,8 @@ def read_typed_line(call_id: CallSeen, typed: LineTyped, session: Database) -> L
     try:
         said = read_line(circuit, typed.text, typed.id)
     except BadInput as error:
-        return LineRead(said=None, words=error.message, completions=offered)
+        choices = lines_meant(circuit, typed.text, error)
+        return LineRead(said=None, words=error.message, completions=offered, choices=choices)
     if isinstance(said, Look):
         return LineRead(said=said, words=look_words(circuit, said), completions=offered)
     words = f"{value_words(said.value, said.unit)}, {measurement_words(circuit, said.measurement)}"

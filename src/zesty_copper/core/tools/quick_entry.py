@@ -27,6 +27,7 @@ at the disconnect 120”, is read by `spoken_line`.
 
 import re
 from collections.abc import Iterator
+from contextlib import suppress
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
 from zesty_copper.core.circuit.reading.hands import Hands
@@ -51,7 +52,7 @@ from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for,
 from zesty_copper.core.tools.spoken_line import check_number, nothing_ahead, read_spoken
 from zesty_copper.core.words import say
 
-__all__ = ["completions", "line_of", "read_line"]
+__all__ = ["completions", "line_of", "lines_meant", "read_line"]
 
 TURNS = {"1-2-3": 1.0, "3-2-1": -1.0, "none": 0.0}
 BEEPS = {"beeps": 1.0, "silent": 0.0}
@@ -85,6 +86,32 @@ def read_line(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
         except BadInput as spoken:
             # Marks that nobody says belong to the written form, and so does what is wrong with them.
             raise (written if re.search(r"[@:]|\b(sees|turns)\b", text) else spoken) from None
+
+
+def lines_meant(circuit: Circuit, text: str, why: BadInput) -> tuple[str, ...]:
+    """Return whole lines that a line which was refused may mean, each of which is read as one thing.
+
+    Parameters
+    ----------
+    why
+        How it was refused; its details say which parts fit, or what a word may stand for.
+    """
+    lines: list[str] = []
+    parts, instead = why.details.get("parts", []), why.details.get("instead", {})
+    assert isinstance(parts, list)
+    assert isinstance(instead, dict)
+    for part in parts:
+        with suppress(BadInput):
+            lines.append(line_of(circuit, read_spoken(circuit, text, "meant", frozenset({part}))))
+    for word, others in instead.items():
+        for other in others:
+            meant = re.sub(rf"\b{re.escape(word)}\b", other, text.lower())
+            try:
+                lines.append(line_of(circuit, read_line(circuit, meant, "meant")))
+            except BadInput as asked:
+                # What is meant by the word may leave another question.
+                lines.extend(() if "instead" in asked.details else lines_meant(circuit, meant, asked))
+    return tuple(dict.fromkeys(lines))
 
 
 def _read_written(circuit: Circuit, text: str, said_id: str) -> Reading | Look:

@@ -1,8 +1,8 @@
 """A reading or a look as it would be said on the phone: “L1 to ground at the disconnect 120”, “fuse L2 blown”.
 
 What is said is taken apart in one order: the number with its unit, the state of switches, conductors, and then where it
-is, by the names printed on the strip, in any order. What is not understood is named; nothing is guessed silently, since
-the page says back what it understood before it is recorded.
+is, by the names printed on the strip, in any order. No word that was said is dropped or replaced: one that is not known,
+and a line that can be read in two ways, end in a question, which carries what could be meant.
 """
 
 import re
@@ -55,65 +55,15 @@ _ALIKE = {
     "bottom": "load",
 }  # fmt: skip
 _IDLE_WORDS = frozenset(
-    [
-        "a",
-        "an",
-        "the",
-        "at",
-        "on",
-        "of",
-        "to",
-        "from",
-        "and",
-        "with",
-        "in",
-        "is",
-        "it",
-        "its",
-        "are",
-        "was",
-        "were",
-        "reads",
-        "read",
-        "reading",
-        "shows",
-        "showing",
-        "show",
-        "there",
-        "volts",
-        "amps",
-        "side",
-        "end",
-        "unit",
-        "calling",
-        "we",
-        "got",
-        "get",
-        "have",
-        "i",
-        "only",
-        "about",
-        "see",
-        "sees",
-        "saw",
-        "looks",
-        "look",
-        "across",
-        "between",
-        "measured",
-        "meter",
-        "both",
-        "phase",
-        "hot",
-        "hots",
-        "leg",
-        "legs",
-        "drop",
-        "voltage",
-        "s",
-    ]
+    "a an the at on of to from and with in is it its are was were reads read reading shows showing show there volts amps "
+    "side end calling we got get have i only about see sees saw looks look across between measured meter phase hot hots "
+    "leg legs drop voltage s".split()
 )
-_NUMBERED = re.compile(r"\b(leg|fuse|element|limit|sequencer|bank|clip|pole) $")
+"""Words that say nothing about where a reading is, nor in which state."""
+_STATES = frozenset("pulled off out open opened lifted unplugged disconnected tripped".split())
+"""What a switch or a lead may be: never a misspelled name."""
+_SIDES = frozenset({"line", "load"})
+_NUMBERED = re.compile(r"\b(l|leg|line|phase|fuse|element|limit|sequencer|bank|clip|pole) $")
 """What a number may belong to, as in “fuse 2”."""
 
 
@@ -149,6 +99,7 @@ class _Told:
     pushed: set[str] = field(default_factory=set[str])
     across: bool = False
     start: bool = False
+    meant: frozenset[str] = frozenset()
 
     def take(self, pattern: str) -> re.Match[str] | None:
         """Take the first place that fits a pattern out of the line."""
@@ -169,16 +120,22 @@ def nothing_ahead(part: Part) -> BadInput:
     return BadInput(say("tools.nothing_lies_ahead_read", name=part.name), "line")
 
 
-def read_spoken(circuit: Circuit, text: str, said_id: str) -> Reading | Look:
+def read_spoken(circuit: Circuit, text: str, said_id: str, meant: frozenset[str] = frozenset()) -> Reading | Look:
     """Read a line as it is said.
+
+    Parameters
+    ----------
+    meant
+        Ids of the parts that are meant where the line fits several.
 
     Raises
     ------
     BadInput
-        If something in it is not understood; one sentence names it, and what is nearest.
+        If something in it is not understood, or can be meant in two ways; one sentence names it. `details` then hold
+        `parts`, ids that it fits, or `instead`, a word that was said and what may be meant by it.
     """
     check_number(text)
-    told = _Told(_plain(text))
+    told = _Told(_plain(text), meant=meant)
     _take_number(told)
     if told.value is None:
         return _without_number(circuit, told, said_id)
@@ -211,14 +168,15 @@ def _take_number(told: _Told) -> None:
         told.value, told.unit = OHM_LIMIT, "ohm"
         return
     found = list(_NUMBER.finditer(told.text))
+    if len(found) > 1 and re.fullmatch(r"[\d.\s]+", told.text):
+        joined = re.sub(r"\s", "", told.text)
+        raise BadInput(say("tools.number_in_pieces", joined=joined), "line", instead={told.text: [joined]})
     with_unit = [one for one in found if one[2] in _UNITS]
     plain = [one for one in found if one[2] not in _UNITS]
     chosen = with_unit[-1] if with_unit else plain[-1] if plain else None
     if chosen is None:
         return
-    in_name = not with_unit and re.search(
-        r"\b(leg|fuse|element|limit|sequencer|bank|clip|pole) $", told.text[: chosen.start()]
-    )
+    in_name = not with_unit and len(chosen[1]) == 1 and _NUMBERED.search(told.text[: chosen.start()])
     if in_name and len(plain) == 1:
         return
     unit, size = _SIZES[_UNITS[chosen[2]]] if chosen[2] in _UNITS else ("", 1.0)
@@ -263,34 +221,58 @@ def _meter_of(place: Place, told: _Told) -> MeterMode:
     return told.meter or MeterMode.HI_Z
 
 
-def _take_lanes(circuit: Circuit, told: _Told) -> tuple[list[str], bool]:
-    """Take the conductors in the order in which they were said; and whether by the marks of a contactor's load side."""
+@dataclass(frozen=True)
+class _End:
+    """A conductor that was said; on the load side of a contactor where it was said by a mark of that side."""
+
+    lane: str
+    at_load: bool = False
+
+
+def _take_lanes(circuit: Circuit, told: _Told) -> list[_End]:
+    """Take the conductors in the order in which they were said."""
     lanes = {lane.lower(): lane for lane in circuit.lanes}
     marks = {lane.lower().replace("l", "t"): lane for lane in circuit.legs if lane.startswith("L")}
-    found: list[str] = []
-    marked = False
+    found: list[_End] = []
     if told.take(r"\b(leg to leg|line to line|l-l|phase to phase|hot to hot)\b"):
-        found = [leg for leg in circuit.legs if leg.startswith("L")][:2]
+        found = [_End(leg) for leg in circuit.legs if leg.startswith("L")]
+        if len(found) > 2:
+            raise BadInput(say("tools.which_two_legs", legs=", ".join(end.lane for end in found)), "line")
     if told.take(r"\b(line to neutral|hot to neutral|l-n)\b"):
-        found = [circuit.legs[0], NEUTRAL]
+        hots = [leg for leg in circuit.legs if leg.startswith("L")]
+        if len(hots) > 1:
+            raise BadInput(say("tools.which_leg_to_neutral", legs=", ".join(hots)), "line")
+        found = [_End(circuit.legs[0]), _End(NEUTRAL)]
     kept: list[str] = []
-    for word in re.split(r"([\s\-/,+&]+)", told.text):
+    pieces = re.split(r"([\s\-/,+&]+)", told.text)
+    for i, word in enumerate(pieces):
         numbered = re.fullmatch(r"(?:leg|line|phase)?([123])", word)
         if word in lanes and not (len(word) == 1 and word == "c" and not kept):
-            found.append(lanes[word])
+            found.append(_End(lanes[word]))
         elif word in marks and word not in lanes:
-            found.append(marks[word])
-            marked = True
+            found.append(_End(marks[word], at_load=True))
         elif word in _GROUNDS:
-            found.append(GROUND)
+            found.append(_End(GROUND))
         elif word in _NEUTRALS and NEUTRAL in circuit.lanes:
-            found.append(NEUTRAL)
-        elif numbered and f"L{numbered[1]}" in circuit.lanes and not _is_numbered(circuit, kept, word):
-            found.append(f"L{numbered[1]}")
+            found.append(_End(NEUTRAL))
+        elif numbered and f"L{numbered[1]}" in circuit.lanes and _is_leg(circuit, pieces, i, kept):
+            found.append(_End(f"L{numbered[1]}"))
         else:
             kept.append(word)
     told.text = "".join(kept)
-    return list(dict.fromkeys(found)), marked
+    return list(dict.fromkeys(found))
+
+
+def _is_leg(circuit: Circuit, pieces: Sequence[str], at: int, before: Sequence[str]) -> bool:
+    """Whether a bare number is a leg: “leg 1”, “fuse 2”, “1 to 2”, “1-2”; not a digit among others, nor “limit 2”."""
+    if _is_numbered(circuit, before, pieces[at][-1]):
+        return False
+    if len(pieces[at]) > 1:
+        return True
+    said = " ".join(piece for piece in before if piece.strip())
+    near = "".join(pieces[max(at - 4, 0) : at + 5])
+    pair = re.search(rf"\b[123]\s*(?:-|/|\bto\b|\band\b)\s*[123]\b", near)
+    return bool(_NUMBERED.search(f"{said} ") or pair)
 
 
 def _is_numbered(circuit: Circuit, before: Sequence[str], number: str) -> bool:
@@ -302,53 +284,89 @@ def _is_numbered(circuit: Circuit, before: Sequence[str], number: str) -> bool:
 def _place(circuit: Circuit, told: _Told) -> Place:
     pair = re.search(r"\b(.+?\bat\b.+?) to (.+?\bat\b.+)$", told.text)
     if pair and not told.across:
-        ends = [_end(circuit, pair[i]) for i in (1, 2)]
+        ends = [_end(circuit, told, pair[i]) for i in (1, 2)]
         return Between(a=ends[0], b=ends[1])
-    lanes, marked = _take_lanes(circuit, told)
-    if told.across:
+    ends_said = _take_lanes(circuit, told)
+    lanes = list(dict.fromkeys(end.lane for end in ends_said))
+    if told.across and told.unit == "A":
+        raise BadInput(say("tools.amps_around_not_across"), "line")
+    # L1 to T1 is a pole; so is what is said to be across one conductor of a part.
+    if len(ends_said) == 2 and len(lanes) == 1:
+        return _across_pole(circuit, told, lanes[0])
+    if told.across and len(lanes) < 2:
         return _across(circuit, told, lanes)
     if not lanes:
         raise BadInput(say("tools.say_which_conductors_l1"), "line")
     if told.unit == "A" or (told.start and len(lanes) == 1):
-        part = _find(circuit, told.words, lanes, [p for p in circuit.parts if p.entry.clampable], near=True)
+        if told.unit == "V":
+            raise BadInput(say("tools.start_is_amps"), "line")
+        wires = [part for part in circuit.parts if part.entry.clampable]
+        part = _find(circuit, told, lanes, wires, near=True)
         return Around(leg=lanes[0], part=part.id, also=tuple(lanes[1:]), start=told.start)
-    if len(lanes) == 1 and told.unit == "":
-        _known(circuit, told.words, circuit.series)
+    if len(lanes) > 2:
+        raise BadInput(say("tools.which_two_conductors", lanes=", ".join(lanes)), "line")
+    if len(lanes) == 1 and (told.unit == "" or lanes == [GROUND]):
+        _known(circuit, told, circuit.series)
+        if lanes == [GROUND]:
+            raise BadInput(say("tools.say_which_conductors_l1"), "line")
         raise BadInput(say("tools.volts_amps_end_number", lanes=lanes[0]), "line")
     if len(lanes) == 1:
-        lanes.append(GROUND)
-    a, b = lanes[:2]
-    if (at_load := _ends_of_load(circuit, told.words, lanes)) is not None:
+        ends_said.append(_End(GROUND))
+    a, b = ends_said[:2]
+    if (at_load := _ends_of_load(circuit, told, [a.lane, b.lane])) is not None:
         return at_load
-    return Between(a=_point(circuit, told, a, b, marked=marked), b=_point(circuit, told, b, a, marked=marked))
+    return Between(a=_point(circuit, told, a, b), b=_point(circuit, told, b, a))
 
 
-def _ends_of_load(circuit: Circuit, words: Sequence[str], lanes: Sequence[str]) -> Between | None:
+def _across_pole(circuit: Circuit, told: _Told, lane: str) -> Between:
+    """Volts across one pole of a contactor, said by the marks of its two sides."""
+    poles = [part for part in circuit.series if part.entry.load_mark and lane in circuit.lanes_of(part)]
+    part = _find(circuit, told, [lane], poles, by_name=True)
+    ahead = circuit.upstream_point(part, lane)
+    if ahead is None:
+        raise nothing_ahead(part)
+    return Between(a=ahead, b=f"{lane}@{part.id}")
+
+
+def _ends_of_load(circuit: Circuit, told: _Told, lanes: Sequence[str]) -> Between | None:
     """Where a load by its whole name is what is read at: the points that its leads are on."""
-    named = [p for p in circuit.loads if set(words) in (_names(p)["name"], _names(p)["name"] - {p.id}) and words]
+    words = told.words
+    named = [
+        p for p in circuit.parts if p.load and set(words) in (_names(p)["name"], _names(p)["name"] - {p.id}) and words
+    ]
     ends = {point.partition("@")[0]: point for part in named for point in circuit.terminals(part)} | {GROUND: GROUND}
     return Between(a=ends[lanes[0]], b=ends[lanes[1]]) if named and set(lanes) <= set(ends) else None
 
 
-def _end(circuit: Circuit, text: str) -> str:
-    told = _Told(text)
-    lanes, marked = _take_lanes(circuit, told)
-    if len(lanes) != 1:
+def _end(circuit: Circuit, told: _Told, text: str) -> str:
+    own = _Told(text, meant=told.meant)
+    ends = _take_lanes(circuit, own)
+    if len(ends) != 1:
         raise BadInput(say("tools.say_one_conductor_where", text=text.strip()), "line")
-    return _point(circuit, told, lanes[0], lanes[0], marked=marked)
+    return _point(circuit, own, ends[0], ends[0])
 
 
-def _point(circuit: Circuit, told: _Told, lane: str, other: str, *, marked: bool) -> str:
-    if lane == GROUND:
+def _point(circuit: Circuit, told: _Told, end: _End, other: _End) -> str:
+    if end.lane == GROUND:
         return GROUND
-    wanted = [one for one in (lane, other) if one != GROUND]
-    part = _find(circuit, told.words, wanted, [p for p in circuit.series if p.has_points], marked=marked)
-    return f"{lane}@{part.id}"
+    wanted = [one.lane for one in (end, other) if one.lane != GROUND]
+    if other.at_load and not end.at_load and not told.words:
+        # What is said beside a mark of the load side, and is none itself, is on the line side.
+        contactors = [part for part in circuit.series if part.entry.load_mark and end.lane in circuit.lanes_of(part)]
+        ahead = circuit.upstream_point(_only(contactors, told), end.lane)
+        if ahead is not None:
+            return ahead
+    part = _find(circuit, told, wanted, [p for p in circuit.series if p.has_points], marked=end.at_load)
+    return f"{end.lane}@{part.id}"
 
 
 def _across(circuit: Circuit, told: _Told, lanes: Sequence[str]) -> Between:
+    """Across a device on one leg: from the point ahead of it to the point behind. Across a load or a coil: its own ends."""
     carriers = [part for part in circuit.series if circuit.feed(part) is not None and part.has_points]
-    part = _find(circuit, told.words, list(lanes), carriers, by_name=True)
+    loads = [part for part in circuit.parts if part.load is not None]
+    part = _find(circuit, told, list(lanes), [*carriers, *loads], by_name=True)
+    if part in loads:
+        return _across_load(circuit, part, lanes)
     hots = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
     if not lanes and len(hots) > 1:
         raise BadInput(say("tools.across_which_leg", name=part.name, hots=", ".join(hots)), "line")
@@ -359,11 +377,20 @@ def _across(circuit: Circuit, told: _Told, lanes: Sequence[str]) -> Between:
     return Between(a=ahead, b=f"{lane}@{part.id}")
 
 
+def _across_load(circuit: Circuit, load: Part, lanes: Sequence[str]) -> Between:
+    """From one end of a load to the other."""
+    ends = list(circuit.terminals(load))
+    if lanes or len(ends) != 2:
+        names = ", ".join(dict.fromkeys(point.partition("@")[0] for point in ends))
+        raise BadInput(say("tools.between_which_ends", name=load.name, ends=names), "line")
+    return Between(a=ends[0], b=ends[1])
+
+
 def _names(part: Part) -> dict[str, set[str]]:
     """Words by which a part, and the point behind it, is known."""
 
     def words(text: str) -> set[str]:
-        found = re.findall(r"[a-z]+|\d+", text.lower().replace("pull-out", "pullout").replace("’s", ""))
+        found = re.findall(r"[a-z]+\d*|\d+", text.lower().replace("pull-out", "pullout").replace("’s", ""))
         return {_ALIKE.get(word, word) for word in found if word not in _IDLE_WORDS}
 
     name = words(part.name) | words(part.id)
@@ -374,22 +401,35 @@ def _names(part: Part) -> dict[str, set[str]]:
     }
 
 
-def _known(circuit: Circuit, words: Sequence[str], fitting: Sequence[Part]) -> list[str]:
-    """Return words as parts are named by them, the nearest where one is misspelled; BadInput for one that is none."""
+def _known(circuit: Circuit, told: _Told, fitting: Sequence[Part]) -> list[str]:
+    """Return the words that say where; BadInput for one that is the name of nothing here, with what is nearest."""
     known = {word for part in circuit.parts for some in _names(part).values() for word in some}
-    meant: list[str] = []
-    for word in words:
-        close = [word] if word in known else get_close_matches(word, sorted(known), 1, 0.75)
-        if not close:
-            named = ", ".join(part.name for part in fitting[-4:])
-            raise BadInput(say("tools.no_part_word_known", word=word, named=named), "line")
-        meant.append(close[0])
-    return meant
+    numbers = [word for word in told.words if word.isdigit()]
+    if len(numbers) > 1:
+        raise BadInput(say("tools.two_numbers", word=numbers[0]), "line")
+    for word in told.words:
+        if word in known:
+            continue
+        if word.isdigit():
+            raise BadInput(say("tools.two_numbers", word=word), "line")
+        if word in _STATES:
+            moved = {f"{one.name} {one.open}" for one in circuit.by_hand}
+            raise BadInput(
+                say("tools.which_is_in_that_state", word=word, switches=", ".join(sorted(moved))),
+                "line",
+                instead={word: sorted(moved)},
+            )
+        close = get_close_matches(word, sorted(known), 3, 0.75)
+        if close:
+            raise BadInput(say("tools.did_you_mean", word=word, close=" / ".join(close)), "line", instead={word: close})
+        named = ", ".join(part.name for part in fitting[-4:])
+        raise BadInput(say("tools.no_part_word_known", word=word, named=named), "line")
+    return told.words
 
 
 def _find(
     circuit: Circuit,
-    words: Sequence[str],
+    told: _Told,
     lanes: Sequence[str],
     among: Iterable[Part],
     *,
@@ -397,7 +437,7 @@ def _find(
     by_name: bool = False,
     near: bool = False,
 ) -> Part:
-    """Find the part that some words name.
+    """Find the part that the words left name.
 
     Parameters
     ----------
@@ -408,30 +448,29 @@ def _find(
     by_name
         Whether the part itself is meant, not the point behind it.
     near
-        Whether the nearest of these will do where the part itself is not among them.
+        Whether a wire that carries what was named, and no more, will do where that is not among them.
     """
     fitting = [part for part in among if set(lanes) <= {*circuit.lanes_of(part), GROUND}]
-    meant = _known(circuit, words, fitting)
+    words = _known(circuit, told, fitting)
     if marked:
         contactors = [part for part in fitting if part.entry.load_mark]
-        if len(contactors) == 1 or (contactors and not meant):
-            return contactors[0]
-    if not meant and len(fitting) == 1:
+        if contactors and (not words or len(contactors) == 1):
+            return _only(contactors, told)
+    if not words and len(fitting) == 1:
         return fitting[0]
-    if not meant:
+    if not words:
         raise BadInput(say("tools.say_where_example", fitting=", ".join(part.name for part in fitting[-4:])), "line")
-    wanted = set(meant)
-    ranked = sorted(fitting, key=lambda part: -_fit(part, wanted, by_name=by_name))
-    if not ranked or _fit(ranked[0], wanted, by_name=by_name) <= 0:
-        others = sorted(circuit.parts, key=lambda part: -_fit(part, wanted, by_name=by_name))
-        meant_part = others[0]
-        if near and _fit(meant_part, wanted, by_name=by_name) > 0 and fitting:
-            # A clamp goes around the wire next to what was named.
-            line = circuit.path(meant_part)
-            return max(fitting, key=lambda p: (p in line, line.index(p) if p in line else 0))
-        said = " ".join(meant)
+    wanted = set(words)
+    fits = {part: _fit(part, wanted, by_name=by_name) for part in fitting}
+    best_fit = max(fits.values(), default=0.0)
+    if best_fit <= 0 and near:
+        return _wire_of(circuit, told, wanted, fitting)
+    if best_fit <= 0:
+        said = " ".join(words)
         raise BadInput(say("tools.there_no_place_say", said=said, what=" and ".join(lanes) or "that"), "line")
-    best = ranked[0]
+    # A side alone is a side of many things.
+    least = 0.0 if wanted <= _SIDES else best_fit - 1e-9
+    best = _only([part for part, fit in fits.items() if fit > least], told)
     is_disconnect = best.zone is Zone.DISCONNECT and best.entry.is_switch
     if (best.entry.load_mark or is_disconnect) and not marked and not by_name and "load" not in wanted:
         # L1, L2 and L3 are the marks of a line side, and it is there that one measures first.
@@ -440,10 +479,44 @@ def _find(
     return best
 
 
+def _only(fitting: Sequence[Part], told: _Told) -> Part:
+    """The one part that fits, or the one that was said to be meant; BadInput where several do."""
+    chosen = [part for part in fitting if part.id in told.meant] or list(fitting)
+    if len(chosen) > 1:
+        names = ", ".join((part.point_name if part.has_points else part.name) for part in chosen[:6])
+        raise BadInput(say("tools.which_of_these", names=names), "line", parts=[part.id for part in chosen[:6]])
+    return chosen[0]
+
+
+def _wire_of(circuit: Circuit, told: _Told, wanted: set[str], wires: Sequence[Part]) -> Part:
+    """The wire or lead that carries what some part carries, and nothing else: there its amps are read."""
+    fits = {part: _fit(part, wanted, by_name=True) for part in circuit.parts}
+    best_fit = max(fits.values())
+    if best_fit <= 0:
+        raise BadInput(say("tools.there_no_place_say", said=" ".join(told.words), what="amps"), "line")
+    named = _only([part for part, fit in fits.items() if fit >= best_fit - 1e-9], told)
+    behind = _loads_behind(circuit, named)
+    alike = [wire for wire in wires if behind and _loads_behind(circuit, wire) == behind]
+    if alike:
+        # The nearest of them: of wires in one line, the last.
+        line = circuit.path(named)
+        return max(alike, key=lambda wire: (wire in line, line.index(wire) if wire in line else 0))
+    places = [wire for wire in wires if _loads_behind(circuit, wire) & behind]
+    names = ", ".join(wire.name for wire in places)
+    raise BadInput(
+        say("tools.no_wire_alone", name=named.name, places=names), "line", parts=[wire.id for wire in places[:6]]
+    )
+
+
+def _loads_behind(circuit: Circuit, part: Part) -> frozenset[str]:
+    """Ids of the loads that a part carries; of a load its own."""
+    return frozenset(load.id for load in circuit.loads if part == load or part in circuit.path(load))
+
+
 def _fit(part: Part, wanted: set[str], *, by_name: bool) -> float:
     """How well a part fits some words: all of them must be among its names."""
     names = _names(part)
-    everything = names["name"] | names["point"] | names["box"]
+    everything = names["name"] | names["box"] | (set() if by_name else names["point"])
     if not wanted <= everything:
         return 0.0
     scores = [len(wanted & names["name"]) / len(wanted | names["name"])]
@@ -460,8 +533,8 @@ def _without_number(circuit: Circuit, told: _Told, said_id: str) -> Reading | Lo
     for words, value in sorted(_DOES.items(), key=lambda one: -len(one[0])):
         if re.search(rf"\b{re.escape(words)}$", told.text):
             told.text = re.sub(rf"\b{re.escape(words)}$", "", told.text)
-            lanes, _ = _take_lanes(circuit, told)
-            part = _find(circuit, told.words, lanes, circuit.watched, by_name=True)
+            lanes = [end.lane for end in _take_lanes(circuit, told)]
+            part = _find(circuit, told, lanes, circuit.watched, by_name=True)
             reading = Reading(
                 id=said_id, measurement=Measurement(place=Watching(part=part.id)), value=value, unit="run"
             )
@@ -472,19 +545,23 @@ def _without_number(circuit: Circuit, told: _Told, said_id: str) -> Reading | Lo
 
 def _look(circuit: Circuit, told: _Told, said_id: str) -> Look | None:
     """A sign by one of the ways in which it is said, and where."""
-    seen = not re.search(r"\b(no|not|isn't|nothing)\b", told.text)
+    denied = re.findall(r"\b(no|not|isn't|nothing)\b", told.text)
+    if len(denied) > 1:
+        raise BadInput(say("tools.seen_or_not"), "line")
+    seen = not denied
     ways = [(way, name) for name, sign in signs().items() for way in (sign.label.lower(), *sign.said)]
     for way, name in sorted(ways, key=lambda one: -len(one[0])):
         if not re.search(rf"\b{re.escape(way)}\b", told.text):
             continue
         sign = signs()[name]
-        rest = _Told(re.sub(rf"\b({re.escape(way)}|no|not)\b", " ", told.text))
+        rest = _Told(re.sub(rf"\b({re.escape(way)}|no|not)\b", " ", told.text), meant=told.meant)
         if sign.of is SignOf.CALL:
+            _known(circuit, rest, circuit.series)
             return Look(id=said_id, sign=name, seen=seen)
-        lanes, _ = _take_lanes(circuit, rest)
+        lanes = [end.lane for end in _take_lanes(circuit, rest)]
         places = places_for(circuit, sign)
         if not rest.words or not places:
             continue
-        part = _find(circuit, rest.words, lanes, places, by_name=True)
+        part = _find(circuit, rest, lanes, places, by_name=True)
         return Look(id=said_id, sign=name, part=part.id, leg=lanes[0] if lanes else None, seen=seen)
     return None

@@ -25,6 +25,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   // What was typed and not sent yet.
   const pending = useRef<Sheet | null>(null)
   const timer = useRef<number>(undefined)
+  const [isTyped, setTyped] = useState(false)
   const path = { call_id: callId, source: supply.source }
   // Which sheet ours began with; each answer brings the next.
   const seen = useRef(supply.version)
@@ -37,6 +38,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   }
   const show = (kept: RatedSupply | undefined) => {
     pending.current = null
+    setTyped(false)
     if (kept) setDraft(kept.sheet)
     setFresh((count) => count + 1)
   }
@@ -66,6 +68,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
     const sheet = pending.current
     if (!sheet) return
     pending.current = null
+    setTyped(false)
     // Whoever opens the page again before the answer is there sees what was typed.
     client.setQueryData(ratings(callId).queryKey, (page) => page && { ...page, supplies: page.supplies.map((one) => (one.source === source ? { ...one, sheet } : one)) })
     mutate({ sheet })
@@ -73,6 +76,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   const edit = (next: Sheet) => {
     setDraft(next)
     pending.current = next
+    setTyped(true)
     window.clearTimeout(timer.current)
     timer.current = window.setTimeout(send, PAUSE_MS)
   }
@@ -106,7 +110,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
         <BoxesForm boxes={draft.boxes} set={(boxes) => edit({ ...draft, boxes })} />
       </div>
       <p className="keep" aria-live="polite">
-        <span className="quiet">{save.isPending ? 'Keeping …' : save.error ? '' : save.isSuccess ? 'Kept with the call.' : 'Kept as you type.'}</span>
+        <span className="quiet">{isTyped || save.isPending ? 'Keeping …' : save.error ? '' : save.isSuccess ? 'Kept with the call.' : 'Kept as you type.'}</span>
         {supply.entered ? (
           <Button type="link" disabled={forget.isPending}
             onClick={() => {

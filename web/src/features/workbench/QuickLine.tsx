@@ -1,36 +1,39 @@
 import { keepPreviousData, queryOptions, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useId, useRef, useState } from 'react'
+import { useId, useRef } from 'react'
 
 import { answered, api } from '../../api/client'
 import type { Look, Reading } from '../../api/schema.gen'
 
-type Props = { callId: string; busy: boolean; send: (said: Reading | Look, onDone: () => void) => void }
+type Props = { callId: string; text: string; setText: (text: string) => void; send: (line: string, said: Reading | Look | null) => void }
 
-const lineQuery = (callId: string, text: string, id: string) =>
+const PREVIEW = 'preview'
+
+const lineQuery = (callId: string, text: string) =>
   queryOptions({
     queryKey: ['line', callId, text],
-    queryFn: () => answered(api.POST('/api/calls/{call_id}/line', { params: { path: { call_id: callId } }, body: { text, id } })),
+    queryFn: () => answered(api.POST('/api/calls/{call_id}/line', { params: { path: { call_id: callId } }, body: { text, id: PREVIEW } })),
     staleTime: Infinity,
+    gcTime: 60_000,
   })
 
 /** One line from the keyboard or dictated: where, what, state; it says back what it understood. */
-export function QuickLine({ callId, busy, send }: Props) {
-  const [text, setText] = useState('')
-  const [saidId, setSaidId] = useState(() => crypto.randomUUID())
+export function QuickLine({ callId, text, setText, send }: Props) {
   const help = useId()
   const field = useRef<HTMLInputElement>(null)
   const client = useQueryClient()
   // While a line is being read the words of the one before stay, so that nothing jumps; they are never what is recorded.
-  const { data } = useQuery({ ...lineQuery(callId, text, saidId), placeholderData: keepPreviousData, enabled: text.trim() !== '' })
+  const { data } = useQuery({ ...lineQuery(callId, text), placeholderData: keepPreviousData, enabled: text.trim() !== '' })
   const read = text.trim() === '' ? undefined : data
-  const complete = (word: string) => setText(`${text.slice(0, text.lastIndexOf(' ') + 1)}${word} `)
-  const record = async (text: string) => {
-    const { said } = await client.fetchQuery(lineQuery(callId, text, saidId))
-    if (!said) return
-    send({ ...said, id: saidId }, () => {
-      setText('')
-      setSaidId(crypto.randomUUID())
-    })
+  const complete = (word: string) => {
+    setText(`${text.slice(0, text.lastIndexOf(' ') + 1)}${word} `)
+    field.current?.focus()
+  }
+  const record = (line: string) => {
+    const standing = client.getQueryData(lineQuery(callId, line).queryKey)
+    // It was read back, and asks something: the question stands until it is answered.
+    if (standing && !standing.said) return
+    send(line.trim(), standing?.said ? { ...standing.said, id: crypto.randomUUID() } : null)
+    setText('')
   }
   return (
     <form
@@ -38,9 +41,9 @@ export function QuickLine({ callId, busy, send }: Props) {
       aria-label="Quick entry"
       onSubmit={(event) => {
         event.preventDefault()
-        // Enter may be faster than the read-back, and than this page's own picture of the line: the field itself is asked.
-        const standing = field.current?.value ?? ''
-        if (standing.trim() !== '' && !busy) record(standing).catch(() => undefined)
+        // Enter may be faster than this page's own picture of the line: the field itself is asked.
+        const line = field.current?.value ?? ''
+        if (line.trim() !== '') record(line)
       }}
     >
       <label>
@@ -68,6 +71,15 @@ export function QuickLine({ callId, busy, send }: Props) {
       <p id={help} className={read?.said ? 'read-back' : 'quiet'} aria-live="polite">
         {read ? read.words : 'A part, conductors, a number with its unit; off:SWITCH for what is open; in:, out:, lifted:, removed: for what is done by hand. Tab completes.'}
       </p>
+      {read?.choices?.length ? (
+        <div className="completions" role="group" aria-label="What is meant">
+          {read.choices.map((whole) => (
+            <button key={whole} type="button" className="plain-button num" onClick={() => setText(whole)}>
+              {whole}
+            </button>
+          ))}
+        </div>
+      ) : null}
       {read && !read.said && read.completions.length ? (
         <div className="completions">
           {read.completions.map((word) => (
@@ -78,7 +90,7 @@ export function QuickLine({ callId, busy, send }: Props) {
         </div>
       ) : null}
       {read?.said ? (
-        <button type="submit" className="accent-button" disabled={busy}>
+        <button type="submit" className="accent-button">
           Record the line
         </button>
       ) : null}

@@ -1,23 +1,45 @@
+import { useEffect, useRef } from 'react'
+import { useLocation } from 'react-router'
+
+import type { Unsent } from '../../offline/database'
 import { discard, standBy, useUnsent } from '../../offline/outbox'
+import { NOT_SENT } from '../../offline/Signal'
 import { usePerson } from '../../shared/person'
 import { unitWords } from './words'
 
-/** What was said in this call and is not sent yet; what the server refused is asked about here. */
-export function UnsentList({ callId, pointWords }: { callId: string; pointWords: (point: string) => string }) {
+type Props = { callId: string; pointWords: (point: string) => string; changeLine: (line: string) => void }
+
+/** What was said in this call and is not sent yet; what the server refused stands aside and is asked about here. */
+export function UnsentList({ callId, pointWords, changeLine }: Props) {
   const me = usePerson()
   const mine = useUnsent().filter((one) => one.callId === callId && one.personId === me.id)
+  const section = useRef<HTMLElement>(null)
+  const { hash, key } = useLocation()
+  const isWanted = hash === `#${NOT_SENT}` && mine.length > 0
+  useEffect(() => {
+    if (!isWanted) return
+    section.current?.scrollIntoView({ block: 'center' })
+    section.current?.focus({ preventScroll: true })
+  }, [isWanted, key])
   if (!mine.length) return null
+  const remove = (one: Unsent) => void discard(one.id ?? 0)
   return (
-    <section className="unsent" aria-label="Not sent yet">
+    <section ref={section} id={NOT_SENT} tabIndex={-1} className="unsent" aria-label="Not sent yet">
       <h2>Not sent yet</h2>
       <ul>
         {mine.map((one) => (
           <li key={one.id}>
-            {one.entries.map((entry) => (
-              <span key={entry.id} className="unsent-words">
-                {entry.action === 'withdraw' ? 'Taken back' : saidWords(entry.reading, pointWords)}
+            {one.entries.length ? (
+              one.entries.map((entry) => (
+                <span key={entry.id} className="unsent-words">
+                  {entry.action === 'withdraw' ? 'Taken back' : saidWords(entry.reading, pointWords)}
+                </span>
+              ))
+            ) : (
+              <span className="unsent-words">
+                “{one.line}” <span className="quiet">not read yet</span>
               </span>
-            ))}
+            )}
             {one.problem ? (
               <span className="problem" role="alert">
                 {one.problem}
@@ -28,7 +50,19 @@ export function UnsentList({ callId, pointWords }: { callId: string; pointWords:
                 ) : null}
               </span>
             ) : null}
-            <button type="button" className="plain-button" onClick={() => void discard(one.id ?? 0)}>
+            {one.line && one.problem ? (
+              <button
+                type="button"
+                className="plain-button"
+                onClick={() => {
+                  changeLine(one.line ?? '')
+                  remove(one)
+                }}
+              >
+                Change the line
+              </button>
+            ) : null}
+            <button type="button" className="plain-button" onClick={() => remove(one)}>
               Take it back
             </button>
           </li>

@@ -5,7 +5,7 @@ import { Link, useParams, useSearchParams } from 'react-router'
 import { isUnreadable } from '../../api/client'
 import { photos as photosQuery, signs as signsQuery, workbench } from '../../api/queries'
 import type { Look, NextTest, Workbench } from '../../api/schema.gen'
-import { keepIn, keptIn } from '../../shared/kept'
+import { keepIn, keptIn, useKept } from '../../shared/kept'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { Contradictions, GuardsView, HandoverView, NextTestAwaited, NextTestView, StopView, SuspectsView, VerdictView } from './Answer'
@@ -55,10 +55,12 @@ function Bench({ data }: { data: Workbench }) {
   })
   // What a hand set up and what is typed is still there after a look at the ratings, or another page.
   useEffect(() => keepIn(kept, isWorthKeeping(setup) ? setup : null), [kept, setup])
-  const entries = useEntries(call.id)
+  const answer = useRef<HTMLDivElement>(null)
+  const entries = useEntries(call.id, () => showTop(answer.current))
   useOthers(call.id)
   const wide = useWide()
   const [plots, setPlots] = useState(false)
+  const [line, setLine] = useKept(`line of ${call.id}`, '')
   const [asked, setAsked] = useSearchParams()
   const inPlan = useInPlan(data)
   const test = inPlan ? (inPlan.left ? null : inPlan.node.test) : diagnosis.next_test
@@ -73,19 +75,15 @@ function Bench({ data }: { data: Workbench }) {
     const same = left && JSON.stringify(left.asked) === JSON.stringify(wanted.measurements)
     dispatch({ do: 'accept', measurements: wanted.measurements, ...(same ? { texts: left.texts } : {}) })
   }
-  // Nor while something is typed: it would be lost.
-  const elsewhere = setup.byHand || setup.asked.length > 0 || textOf(setup) !== '' || entries.busy || !data.may_change
+  // Nor while something is typed: it would be lost. Nor under a stop: nothing is measured there unasked.
+  const stop = inPlan ? inPlan.node.stop : diagnosis.stop
+  const elsewhere = Boolean(stop) || setup.byHand || setup.asked.length > 0 || textOf(setup) !== '' || entries.busy || !data.may_change
   useSetUp(test, elsewhere, accept)
 
   const record = (confirmed: boolean) => {
     const said = readyOf(setup).map(({ measurement, value }) => ({ id: crypto.randomUUID(), measurement, value, unit: unitOf(measurement) }))
     if (!said.length) return
-    const card = setup.asked.length > 0
-    entries.add(said, confirmed, () => {
-      dispatch({ do: 'recorded', texts: setup.texts })
-      // On a phone the answer lies above the strip: show it once a test is through.
-      if (!wide && card) window.scrollTo({ top: 0 })
-    })
+    entries.add(said, confirmed, () => dispatch({ do: 'recorded', texts: setup.texts }))
   }
   const look = (found: Omit<Look, 'id'>) => entries.add([{ id: crypto.randomUUID(), ...found }], false, () => undefined)
   const watched = (values: readonly (number | null)[]) =>
@@ -118,7 +116,7 @@ function Bench({ data }: { data: Workbench }) {
           <WorkbenchTour close={() => setAsked({}, { replace: true })} />
         </Suspense>
       ) : null}
-      <div className="bench-answer">
+      <div ref={answer} className="bench-answer">
         {diagnosis.stop ? <StopView stop={diagnosis.stop} /> : null}
         {inPlan ? <PlanAnswer {...inPlan} /> : <VerdictView verdict={diagnosis.verdict} stop={diagnosis.stop} />}
         {data.unread.map((one) => (
@@ -170,10 +168,10 @@ function Bench({ data }: { data: Workbench }) {
         />
       </div>
       <div className="bench-rest">
-        {data.may_change ? <QuickLine callId={call.id} busy={entries.busy} send={(said, onDone) => entries.add([said], false, onDone)} /> : null}
+        {data.may_change ? <QuickLine callId={call.id} text={line} setText={setLine} send={(text, said) => void entries.addLine(text, said)} /> : null}
+        <UnsentList callId={call.id} pointWords={(point) => pointWordsOf(data, point)} changeLine={setLine} />
         <SuspectsView callId={call.id} suspects={diagnosis.suspects} />
         <fieldset className="bare" disabled={!data.may_change}>
-          <UnsentList callId={call.id} pointWords={(point) => pointWordsOf(data, point)} />
           <TimeLine readings={readings} looks={looks} correct={entries.correct} doubtOf={entries.doubtOf} withdraw={entries.withdraw} />
         </fieldset>
         <details className="standing" onToggle={(event) => setPlots(event.currentTarget.open)}>
@@ -209,6 +207,17 @@ function useSetUp(test: NextTest | null, elsewhere: boolean, accept: (test: Next
     // Only another test, or a hand that is free again, sets one up.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [wanted])
+}
+
+/** Shows the top of the answer, where stop and verdict stand, unless it is seen already. */
+function showTop(answer: HTMLElement | null) {
+  // Once what was answered stands on the page.
+  requestAnimationFrame(() => {
+    if (!answer) return
+    const { top } = answer.getBoundingClientRect()
+    const margin = parseFloat(getComputedStyle(answer).scrollMarginTop) || 0
+    if (top < margin || top > window.innerHeight / 2) answer.scrollIntoView({ block: 'start' })
+  })
 }
 
 const isField = (target: EventTarget | null) => target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)

@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 
 import { answered, api, isUnreachable, RequestFailed } from '../../api/client'
 import { hold } from '../../api/held'
 import { workbench } from '../../api/queries'
-import { keep, waitsFor } from '../../offline/outbox'
+import { inTurn, keep, keepLine, noteSignal, onSent, waitsFor } from '../../offline/outbox'
 import { usePerson } from '../../shared/person'
 import type { Look, NewEntry, Reading, ShownReading } from '../../api/schema.gen'
 
@@ -20,7 +20,7 @@ const entry = (action: NewEntry['action'], reading_id: string, reading: Reading 
 })
 
 /** Sends what is said about readings, keeps what takes each back, and holds the answer in the query's cache. */
-export function useEntries(callId: string) {
+export function useEntries(callId: string, onAnswer: () => void = () => undefined) {
   const client = useQueryClient()
   const me = usePerson()
   const [undos, setUndos] = useState<(() => NewEntry[])[]>([])
@@ -41,9 +41,12 @@ export function useEntries(callId: string) {
       // What is said while something still waits goes behind it: the order is part of what was said.
       if (!waitsFor(callId)) {
         try {
-          return await answered(api.POST('/api/calls/{call_id}/entry-lists', { params: { path: { call_id: callId }, query: { first: true } }, body: { entries } }))
+          const page = await inTurn(callId, () => answered(api.POST('/api/calls/{call_id}/entry-lists', { params: { path: { call_id: callId }, query: { first: true } }, body: { entries } })))
+          noteSignal(true)
+          return page
         } catch (error) {
           if (!isUnreachable(error)) throw error
+          noteSignal(false)
         }
       }
       await keep(callId, me.id, entries)
@@ -56,12 +59,29 @@ export function useEntries(callId: string) {
       if (data?.diagnosis.planning) void client.invalidateQueries({ queryKey: workbench(callId).queryKey })
       if (inverse) setUndos((all) => [...all, inverse])
       onDone()
+      onAnswer()
     },
     // Refused because somebody else changed it: show what they did.
     onError: (error) => {
       if (error instanceof RequestFailed && error.problem.code === 'conflict') void client.invalidateQueries({ queryKey: workbench(callId).queryKey })
     },
   })
+  // What waited is undone like what was sent at once.
+  const answers = useRef(onAnswer)
+  useEffect(() => {
+    answers.current = onAnswer
+  })
+  useEffect(
+    () =>
+      onSent((sentCall, entries) => {
+        if (sentCall !== callId) return
+        for (const told of entries) sent.current.set(told.reading_id, told.id)
+        const added = entries.filter((told) => told.action === 'add')
+        if (added.length) setUndos((all) => [...all, () => added.map((told) => entry('withdraw', told.reading_id, null, false))])
+        answers.current()
+      }),
+    [callId],
+  )
   const error = send.error instanceof RequestFailed ? send.error.problem : send.error ? { code: 'unknown', message: 'The reading was not recorded: try again.' } : null
   const about = error ? send.variables?.entries[0] : undefined
   const asks = error?.code === 'strange_value'
@@ -80,6 +100,8 @@ export function useEntries(callId: string) {
         inverse: () => said.map((one) => entry('withdraw', one.id, null, false)),
         onDone,
       }),
+    /** Keeps a line and sends it in its turn: what it was read back as, or its text where it was not read yet. */
+    addLine: (line: string, said: Reading | Look | null) => (said ? keep(callId, me.id, [entry('add', said.id, said, false)], line) : keepLine(callId, me.id, line)),
     correct: (shown: ShownReading, value: number, confirmed: boolean, onDone: () => void) => {
       const before = shown.reading
       send.mutate({

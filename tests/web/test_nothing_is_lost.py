@@ -1,0 +1,285 @@
+"""What is typed stays: through the next touch, a removed row, a slow answer, a reload, a refusal."""
+
+import json
+import random
+import re
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+from tests.web.doing import open_new_call, pick, settled, stage
+
+FURNACE = "Electric furnace, two banks of 5 kW"
+
+
+def test_numbers_of_a_proof_stay_whatever_is_touched_next(page: Page) -> None:
+    open_new_call(page, "Weak heat", FURNACE)
+    stage(page, "Prove")
+    fields = page.locator(".proof-number input")
+    expect(fields.first).to_be_visible()
+    ticks = page.locator(".proof-row").get_by_role("checkbox")
+    typed = {}
+    for i in range(min(6, fields.count())):
+        label = fields.nth(i).get_attribute("aria-label") or ""
+        typed[label] = f"{20 + i}.5"
+        fields.nth(i).fill(typed[label])
+        ticks.nth(i % ticks.count()).click()  # leaves the field, and saves at the same moment
+    settled(page)
+    page.reload()
+    for label, number in typed.items():
+        expect(page.get_by_label(label, exact=True)).to_have_value(number)
+    assert ticks.count() and sum(tick.is_checked() for tick in ticks.all()) > 0
+
+
+def motors(page: Page) -> Locator:
+    return page.locator(".plate-row")
+
+
+ROWS: dict[str, tuple[str, Callable[[Page], Locator], str, tuple[str, str]]] = {
+    "motors": ("Add a motor", motors, "RLA or FLA", ("7.5", "17.1")),
+    "columns": ("Add a voltage column", motors, "MCA at", ("20.5", "31.5")),
+    "leads": ("Add a lead", lambda page: page.locator("fieldset", has=page.get_by_label("Amps in it")), "Amps in it", ("7.5", "9.5")),
+    "terminals": ("Add a terminal", lambda page: page.locator("fieldset", has=page.get_by_label("Torque used")), "Torque used", ("35", "20")),
+    "splices": ("Add a splice", lambda page: page.locator("fieldset", has=page.get_by_label("Covered by")), "Strands left in it", ("6", "3")),
+    "boxes": ("Add a box", lambda page: page.locator("fieldset", has=page.get_by_label("Room")), "Room", ("18.5", "30.5")),
+}  # fmt: skip
+
+
+def test_the_first_row_removed_leaves_the_others_as_they_are(page: Page) -> None:
+    """Every list of the ratings sheet: what was typed in the second row stays with it, on the page and in the store."""
+    open_new_call(page, "Weak heat", FURNACE)
+    stage(page, "Ratings")
+    page.get_by_text("What is known").click()
+    left = {}
+    for name, (add, rows_of, label, (first, second)) in ROWS.items():
+        rows = rows_of(page)
+        before = rows.count()
+        for number in (first, second):
+            page.get_by_role("button", name=add, exact=True).click()
+            rows.last.get_by_label(label).first.fill(number)
+        expect(rows).to_have_count(before + 2)
+        rows.nth(before).get_by_role("button", name=re.compile("^Remove")).click()
+        expect(rows).to_have_count(before + 1)
+        expect(rows.last.get_by_label(label).first, name).to_have_value(second)
+        left[name] = (before, label, second)
+    # Leaving before the pause in typing is over loses nothing.
+    page.reload()
+    settled(page)
+    page.get_by_text("What is known").click()
+    for name, (before, label, second) in left.items():
+        rows = ROWS[name][1](page)
+        expect(rows).to_have_count(before + 1)
+        expect(rows.last.get_by_label(label).first, name).to_have_value(second)
+
+
+def test_the_first_row_removed_from_lists_of_notes_and_timing_leaves_the_others(page: Page) -> None:
+    open_new_call(page, "Weak heat", FURNACE)
+    stage(page, "Repair")
+    for words in ("Marks on leads", "Test mode"):
+        page.get_by_label("Setting, mark or old part").fill(words)
+        page.get_by_role("button", name="Note it").click()
+    page.get_by_role("checkbox", name="Test mode").check()
+    page.get_by_role("button", name="Remove: Marks on leads").click()
+    stage(page, "Hand over")
+    for words in ("60 A pull-out", "Two fuses"):
+        page.get_by_label("Another part").fill(words)
+        page.get_by_role("button", name="Add", exact=True).click()
+    page.locator(".order-list li", has_text="Two fuses").get_by_text("Ordered").click()
+    page.get_by_role("button", name="Remove: 60 A pull-out").click()
+    for what in ("New whip", "New disconnect"):
+        for label, words in (
+            ("What was advised", what),
+            ("Declined by", "Mr. Poole"),
+            ("What they were warned of", "It may burn"),
+        ):
+            page.get_by_label(label).fill(words)
+        page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Remove: New whip").click()
+    settled(page)
+    page.reload()
+    expect(page.locator(".order-list li", has_text="Two fuses").get_by_role("radio", name="Ordered")).to_be_checked()
+    expect(page.locator(".order-list li")).to_have_count(2)
+    expect(page.locator(".order-list").last).to_contain_text("New disconnect")
+    stage(page, "Repair")
+    expect(page.get_by_role("checkbox", name="Test mode")).to_be_checked()
+    expect(page.get_by_role("checkbox", name="Marks on leads")).to_have_count(0)
+    stage(page, "Call")
+    page.get_by_role("link", name="Timing").click()
+    page.get_by_role("button", name="Add a step").click()
+    page.get_by_label("From, step 3").fill("420")
+    page.get_by_role("button", name="Remove step 2").click()
+    expect(page.get_by_label("From, step 2")).to_have_value("420")
+
+
+def test_a_verdict_is_in_view_after_whatever_was_said_and_a_stop_stays_there(page: Page) -> None:
+    open_new_call(page, "Dead")
+    verdict = page.get_by_role("region", name="Verdict")
+
+    def say_and_look(line: str) -> None:
+        before = page.locator(".reading").count()
+        page.get_by_label("One line").fill(line)
+        page.get_by_label("One line").press("Enter")
+        expect(page.locator(".reading")).to_have_count(before + 1)
+
+    say_and_look("whip L1-L2 241V")
+    expect(verdict).to_be_in_viewport()
+    page.evaluate("window.scrollTo(0, document.body.scrollHeight)")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator(".reading")).to_have_count(0)
+    expect(verdict).to_be_in_viewport()
+    # Line voltage on a control wire, which a low-impedance meter does not collapse.
+    say_and_look("thermostat_out W-G 121V loz")
+    stop = page.get_by_role("alert", name="Stop")
+    expect(stop).to_be_in_viewport()
+    expect(stop).to_be_focused()
+    page.evaluate("window.scrollTo(0, document.body.scrollHeight)")
+    expect(stop).not_to_be_in_viewport()
+    pinned = page.get_by_role("button", name=re.compile("^STOP"))
+    expect(pinned).to_be_in_viewport()
+    pinned.click()
+    expect(stop).to_be_in_viewport()
+
+
+LINES = [
+    f"whip L1-L2 {volts}V off:contactor" for volts in (241, 240, 239, 242, 243, 238, 240.5, 241.5, 239.5, 242.5, 243.5)
+]
+
+
+def test_lines_typed_while_the_last_is_answered_all_arrive_in_their_order(page: Page) -> None:
+    open_new_call(page, "Dead")
+    line = page.get_by_label("One line")
+    for text in LINES:
+        line.fill(text)
+        line.press("Enter")
+    expect(page.locator(".reading")).to_have_count(len(LINES), timeout=60_000)
+    said = page.locator(".reading .num").all_inner_texts()
+    numbers = [re.search(r"L1-L2 ([\d.]+)V", row.inner_text()) for row in page.locator(".reading").all()]
+    volts = [float(number.group(1)) for number in numbers if number]
+    assert sorted(volts) == sorted(float(text.split()[2].removesuffix("V")) for text in LINES), said
+    assert volts in ([float(text.split()[2].removesuffix("V")) for text in way] for way in (LINES, LINES[::-1]))
+
+
+def test_a_line_without_a_signal_waits_unread_and_one_that_is_refused_holds_nothing_up(page: Page) -> None:
+    open_new_call(page, "Dead")
+    line = page.get_by_label("One line")
+    page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    settled(page)
+    page.context.set_offline(True)
+    for text in ("whip L1-L2 241V", "quince L1 12", "whip L1-G 120.5V"):
+        line.fill(text)
+        line.press("Enter")
+        expect(line).to_have_value("")
+    unsent = page.get_by_role("region", name="Not sent yet")
+    expect(unsent.get_by_text("not read yet")).to_have_count(3)
+    page.context.set_offline(False)
+    expect(page.locator(".reading")).to_have_count(2)
+    expect(unsent.locator("li")).to_have_count(1)
+    expect(unsent).to_contain_text("“quince” is no part or word that is known here")
+    # Online too, what is said after it goes on.
+    line.fill("whip L2-G 120.1V")
+    line.press("Enter")
+    expect(page.locator(".reading")).to_have_count(3)
+    page.evaluate("window.scrollTo(0, 0)")
+    page.get_by_role("link", name="1 entry needs your answer").click()
+    expect(unsent).to_be_in_viewport()
+    unsent.get_by_role("button", name="Change the line").click()
+    expect(line).to_have_value("quince L1 12")
+    expect(unsent).to_have_count(0)
+
+
+def test_a_page_begins_at_its_top_and_is_found_again_where_it_was_left(page: Page) -> None:
+    open_new_call(page, "Weak heat", FURNACE)
+    page.evaluate("window.scrollTo(0, document.body.scrollHeight)")
+    stage(page, "Prove")
+    expect(page.locator(".proof-row").first).to_be_visible()
+    assert page.evaluate("window.scrollY") == 0
+    page.evaluate("window.scrollTo(0, 500)")
+    stage(page, "Ratings")
+    expect(page.locator(".rated-part").first).to_be_visible()
+    assert page.evaluate("window.scrollY") == 0
+    page.go_back()
+    expect(page.locator(".proof-row").first).to_be_visible()
+    page.wait_for_function("window.scrollY > 400")
+
+
+PAGES = ("Ratings", "Prove", "Repair", "Timing")
+STATE = """() => [...document.querySelectorAll('main input, main textarea, main .ant-select')]
+  .filter((e) => !e.closest('.ant-select') || e.matches('.ant-select'))
+  .map((e) => [e.getAttribute('aria-label') || e.closest('label')?.innerText || e.placeholder || '',
+    e.type === 'checkbox' || e.type === 'radio' ? e.checked : e.matches('.ant-select') ? e.innerText : e.value])"""
+
+
+@pytest.mark.timeout(1200)
+@pytest.mark.parametrize("page", ["desk"], indirect=True)
+def test_after_any_act_a_page_loaded_anew_shows_the_same(page: Page) -> None:
+    """A random walk over the forms: 200 acts, the same ones in every run."""
+    dice = random.Random(22)
+    open_new_call(page, "Weak heat", FURNACE)
+    call = page.url.rsplit("/", 1)[1]
+    acts = 0
+    log: list[str] = []
+    while acts < 200:
+        name = dice.choice(PAGES)
+        go(page, call, name)
+        for _ in range(4):
+            before = page.evaluate(STATE)
+            act = random_act(page, dice)
+            log.append(f"{name}: {act}")
+            settled(page)
+            shown = page.evaluate(STATE)
+            refused = page.get_by_role("alert").count() > 0
+            go(page, call, name)
+            after = page.evaluate(STATE)
+            expected = before if refused else shown
+            assert after == expected, json.dumps([log[-12:], difference(expected, after)], indent=1)
+            acts += 1
+
+
+def go(page: Page, call: str, name: str) -> None:
+    page.goto(f"/calls/{call}/{name.lower()}")
+    expect(page.locator("main .page > section, main .page > .timing-form, main .page > ul").first).to_be_visible()
+    settled(page)
+    page.evaluate("document.querySelectorAll('details.sheet-form').forEach((one) => { one.open = true })")
+
+
+def difference(expected: list[list[str]], after: list[list[str]]) -> list[object]:
+    return [(a, b) for a, b in zip(expected, after, strict=False) if a != b][:6] or [len(expected), len(after)]
+
+
+def random_act(page: Page, dice: random.Random) -> str:
+    """One thing that a hand may do: type a number, tick, choose, add or remove a row."""
+    kind = dice.choice(("type", "type", "type", "tick", "choose", "press"))
+    if kind == "type":
+        fields = page.locator("main input.num:enabled, main .num input:enabled").all()
+        field = dice.choice(fields)
+        number = f"{dice.randrange(1, 60)}.{dice.randrange(1, 10)}" if dice.random() < 0.9 else ""
+        label = field.get_attribute("aria-label") or field.locator("xpath=ancestor::label").inner_text()
+        field.fill(number)
+        field.blur()
+        return f"{label.strip()} = {number}"
+    if kind == "tick":
+        ticks = [tick for tick in page.locator("main").get_by_role("checkbox").all() if tick.is_enabled()]
+        if not ticks:
+            return "nothing to tick"
+        tick = dice.choice(ticks)
+        tick.click()
+        return "tick"
+    if kind == "choose":
+        lists = [one for one in page.locator("main .ant-select:not(.ant-select-disabled)").all() if one.is_visible()]
+        if not lists:
+            return "nothing to choose"
+        chosen = dice.choice(lists)
+        chosen.click()
+        options = page.locator(".ant-select-dropdown:visible .ant-select-item-option")
+        expect(options.first).to_be_visible()
+        option = options.nth(dice.randrange(options.count()))
+        words = option.inner_text()
+        option.click()
+        return f"choose {words}"
+    buttons = page.locator("main").get_by_role("button", name=re.compile(r"^(Add a|Remove)")).all()
+    if not buttons:
+        return "nothing to press"
+    button = dice.choice(buttons)
+    words = button.get_attribute("aria-label") or button.inner_text()
+    button.click()
+    return words
