@@ -56,6 +56,11 @@ def test_fresh_never_empties_someone_elses_database() -> None:
     assert "--fresh only empties the private database" in line
 
 
+def test_what_was_installed_for_another_checkout_serves_nothing() -> None:
+    line = refused("--port", str(free_port()), ZESTY_CHECKOUT="/srv/copy")
+    assert f"this was installed for {CHECKOUT}" in line
+
+
 def test_passwords_and_the_demo_stay_on_this_machine() -> None:
     nowhere = {"ZESTY_DATABASE_URL": "postgresql://127.0.0.1:1/none"}
     assert "in the clear" in refused("--host", "0.0.0.0", "--port", str(free_port()), **nowhere)
@@ -69,7 +74,7 @@ def elsewhere() -> Iterator[tuple[Path, dict[str, str]]]:
     (folder / "src").mkdir(parents=True)
     shutil.copytree(CHECKOUT / "src" / "zesty_copper", folder / "src" / "zesty_copper")
     (folder / "web" / "dist").mkdir(parents=True)
-    environment = {k: v for k, v in os.environ.items() if k != "ZESTY_DATABASE_URL"}
+    environment = {k: v for k, v in os.environ.items() if k not in ("ZESTY_DATABASE_URL", "ZESTY_CHECKOUT")}
     yield folder, environment | {"PYTHONPATH": str(folder / "src"), "PYTHONSAFEPATH": "1"}
     shutil.rmtree(cluster_folder(folder, "postgres"))
     shutil.rmtree(folder, ignore_errors=True)
@@ -137,6 +142,18 @@ def test_data_outlive_every_end_and_travel_in_a_backup(elsewhere: tuple[Path, di
     with started(elsewhere) as (_, client):
         assert "Pell Stayer" in people(client)
         assert "Rook Latecomer" not in people(client)
+
+    # Nothing is forgotten before the checkout's name was typed.
+    fresh = [*COMMAND, "--fresh", "--port", str(free_port())]
+    for typed in ("", "yes\n"):
+        done = subprocess.run(
+            fresh, env=environment, input=typed, capture_output=True, text=True, check=False, timeout=60
+        )
+        assert done.returncode == 1
+        assert f"type its name ({folder.name})" in done.stderr
+        assert "nothing was forgotten" in done.stderr
+    with started(elsewhere) as (_, client):
+        assert "Pell Stayer" in people(client)
 
     with Cluster(cluster) as running, psycopg.connect(running.url) as connection:
         assert connection.execute("select rolsuper from pg_roles where rolname = current_user").fetchone() == (False,)

@@ -1,6 +1,7 @@
 """What may go wrong: strangers, the same id for something else, what comes late, and more at once than can be done."""
 
 import asyncio
+import socket
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from threading import Event
@@ -11,12 +12,17 @@ from uuid import UUID, uuid4
 import httpx
 import psycopg
 import pytest
+from fastapi import BackgroundTasks, FastAPI
+from fastapi.testclient import TestClient
 from sqlalchemy.orm import Session
 from tests.api.test_api import Json, all_sites, entry, listed, new_call, reading, values
+from tests.client import client_of
 
 from zesty_copper.api.app import create_app
 from zesty_copper.api.gate import arrival
+from zesty_copper.api.gate.afterwards import do_afterwards
 from zesty_copper.api.gate.at_work import AtWork
+from zesty_copper.api.gate.csrf import CSRF_COOKIE, CSRF_HEADER
 from zesty_copper.api.problems import Busy, Gone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -220,8 +226,58 @@ def test_a_body_that_stops_arriving_is_not_waited_for(monkeypatch: pytest.Monkey
         sent.append(message)
 
     scope = {"type": "http", "method": "POST", "path": "/api/people", "headers": []}
-    asyncio.run(arrival.Arrival(create_app(None))(scope, half, send))
+    asyncio.run(arrival.Arrival(create_app(None), is_signed_in=lambda _: True)(scope, half, send))
     assert sent[1]["status"] == 408
+
+
+def test_who_is_not_signed_in_sends_no_body(served: str, api: httpx.Client) -> None:
+    with client_of(served, None) as stranger:
+        headers = stranger.build_request("POST", "/api/imported-calls", headers={"content-length": "79000000"}).headers
+        headers[CSRF_HEADER] = stranger.cookies[CSRF_COOKIE]
+    host, _, port = served.removeprefix("http://").partition(":")
+    with socket.create_connection((host, int(port)), timeout=30) as connection:
+        head = "".join(f"{name}: {value}\r\n" for name, value in headers.items())
+        connection.sendall(f"POST /api/imported-calls HTTP/1.1\r\n{head}\r\n".encode() + b" " * 30_000)
+        # Answered after these few of its 79 MB.
+        assert b" 401 " in connection.recv(4096).splitlines()[0]
+    # Who is signed in may: a body of the same size is read, and found to be no call.
+    assert api.post("/api/imported-calls", content=b" " * 2_000_000).status_code == 422
+
+
+def test_what_fails_after_an_answer_ends_nothing_else(caplog: pytest.LogCaptureFixture) -> None:
+    app = FastAPI()
+    done: list[str] = []
+
+    @app.get("/")
+    def answer(later: BackgroundTasks) -> str:
+        do_afterwards(later, done.append, "before")
+        do_afterwards(later, int, "no number")
+        do_afterwards(later, done.append, "after")
+        return "answered"
+
+    with TestClient(app) as client:
+        assert [client.get("/").json() for _ in range(2)] == ["answered"] * 2
+    assert done == ["before", "after"] * 2
+    assert "what was done after an answer failed" in caplog.text
+
+
+@pytest.mark.parametrize(
+    "change",
+    [{"rated_volts": 1e-300}, {"rated_amps": 1e-9}, {"rated_volts": 1e300}, {"power_factor": 1e-12}],
+    ids=str,
+)
+def test_a_circuit_of_numbers_that_nothing_has_is_neither_shown_nor_kept(api: httpx.Client, change: Json) -> None:
+    call_id = new_call(api)
+    circuit = api.get(f"/api/calls/{call_id}").json()["circuit"]
+    parts = [part | {"load": part["load"] | change} if part.get("load") else part for part in circuit["parts"]]
+    refused(api.put(f"/api/calls/{call_id}/circuit", json=circuit | {"parts": parts}), 422, "bad_input")
+    assert api.get(f"/api/calls/{call_id}").json()["circuit"] == circuit
+
+
+def test_what_a_log_holds_never_ends_in_an_error(api: httpx.Client) -> None:
+    head = "time,amps\n0," + "9" * 140_000
+    address = f"/api/calls/{new_call(api)}/recognized-logs"
+    refused(api.post(address, json={"head": head}), 422, "bad_input")
 
 
 @pytest.fixture
@@ -287,7 +343,7 @@ def test_who_goes_away_is_not_worked_for() -> None:
             sent.append(message)
 
         scope = {"type": "http", "method": "POST", "path": "/"}
-        await asyncio.wait_for(arrival.Arrival(app)(scope, receive, send), 30)
+        await asyncio.wait_for(arrival.Arrival(app, is_signed_in=lambda _: True)(scope, receive, send), 30)
 
     asyncio.run(run())
     assert len(sent) == 1

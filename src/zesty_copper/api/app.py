@@ -1,6 +1,7 @@
 """The application factory."""
 
 from collections.abc import Iterable
+from functools import partial
 from pathlib import Path
 
 from fastapi import FastAPI, Response
@@ -12,7 +13,7 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from zesty_copper import __doc__ as summary
-from zesty_copper.api.gate.access import must_be_signed_in
+from zesty_copper.api.gate.access import is_signed_in, must_be_signed_in
 from zesty_copper.api.gate.arrival import Arrival
 from zesty_copper.api.gate.csrf import Csrf
 from zesty_copper.api.gate.guard import Guard
@@ -80,12 +81,13 @@ def create_app(
         title="Zesty Copper",
         description=summary,
         docs_url=None,
+        openapi_url=None,
         redoc_url=None,
         separate_input_output_schemas=False,
         lifespan=letting_go,
     )
     add_handlers(app)
-    app.add_middleware(Arrival)
+    app.add_middleware(Arrival, is_signed_in=partial(is_signed_in, engine))
     app.state.engine = engine
     app.state.is_local = is_local
     if engine is not None:

@@ -47,9 +47,9 @@ _Word = Begun | Sample | Ended | Refused
 _WORD: TypeAdapter[_Word] = TypeAdapter(_Word)
 
 
-def _file_of(test_id: UUID) -> Path:
-    """Where the pieces of a file are put together until it is read."""
-    return _folder() / f"{test_id}.csv"
+def _file_of(call_id: UUID, test_id: UUID) -> Path:
+    """Where the pieces of a file are put together until it is read: of one call, so that no other adds to it."""
+    return _folder() / f"{call_id}-{test_id}.csv"
 
 
 def _folder() -> Path:
@@ -80,7 +80,7 @@ def _check_room() -> None:
         raise BadInput("Too many files wait to be read: try again in a while.", "file")
 
 
-def add_piece(test_id: UUID, place: int, piece: bytes) -> int:
+def add_piece(call_id: UUID, test_id: UUID, place: int, piece: bytes) -> int:
     """Put a piece of a file behind those before it, or in its place when it is sent again; returns the file's size.
 
     Raises
@@ -88,7 +88,7 @@ def add_piece(test_id: UUID, place: int, piece: bytes) -> int:
     BadInput
         If it is too large, a piece before it is missing, the file grows too large, or there is no room for more.
     """
-    file, begin = _file_of(test_id), place * PIECE_BYTES
+    file, begin = _file_of(call_id, test_id), place * PIECE_BYTES
     if len(piece) > PIECE_BYTES:
         raise BadInput(f"A piece has at most {PIECE_BYTES:,} bytes: cut the file again.", "piece")
     if place == 0:
@@ -105,7 +105,7 @@ def add_piece(test_id: UUID, place: int, piece: bytes) -> int:
         return open_file.tell()
 
 
-def check_file(test_id: UUID) -> None:
+def check_file(call_id: UUID, test_id: UUID) -> None:
     """Check that a file has come.
 
     Raises
@@ -113,7 +113,7 @@ def check_file(test_id: UUID) -> None:
     BadInput
         If nothing of it has.
     """
-    if not _file_of(test_id).exists():
+    if not _file_of(call_id, test_id).exists():
         raise BadInput("The file has not come: send it first.", "file")
 
 
@@ -156,9 +156,9 @@ class LoadTests:
         """Whether a clamp can be listened to."""
         return self._clamp is not None
 
-    def read_file(self, test_id: UUID, mapping: CsvMapping, circuit: Circuit) -> None:
+    def read_file(self, call_id: UUID, test_id: UUID, mapping: CsvMapping, circuit: Circuit) -> None:
         """Begin to read a file whose pieces have all come, into a load test that is on file."""
-        file = _file_of(test_id)
+        file = _file_of(call_id, test_id)
         ohms = expected_ohm(circuit, [one.channel for one in mapping.columns])
         expected = json.dumps([[*pair, ohm] for pair, ohm in ohms.items()])
         url = self._engine.url.render_as_string(hide_password=False)

@@ -13,11 +13,11 @@ from zesty_copper.core.words import say
 
 __all__ = ["Line", "Name", "Person", "Role", "check_scope", "narrowed"]
 
-Name = Annotated[
-    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80, pattern=r"^[^\x00-\x1f\x7f]+$")
-]
+UNSEEN = r"\u0000-\u001f\u007f-\u009f\u00ad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206f\ufeff"
+"""Characters that nobody sees, or that turn the text after them around."""
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80, pattern=rf"^[^{UNSEEN}]+$")]
 """A name on one line."""
-Line = Annotated[str, StringConstraints(pattern=r"^[^\x00-\x1f\x7f]*$")]
+Line = Annotated[str, StringConstraints(pattern=rf"^[^{UNSEEN}]*$")]
 """Text on one line, or none."""
 
 

@@ -2,6 +2,7 @@
 
 import json
 import zipfile
+import zlib
 from collections.abc import Iterable, Iterator
 from datetime import datetime
 from pathlib import Path
@@ -19,7 +20,7 @@ from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.core.tools.feeds import Feeds
 from zesty_copper.files.job_file import bad_input_from
 from zesty_copper.files.kept import KeptPhoto, KeptTrace
-from zesty_copper.store.records import MOST_ENTRIES, Entry, Found, RatingNotes, Site, Visit
+from zesty_copper.store.records import MOST_ENTRIES, CallTime, Entry, Found, RatingNotes, Site, Visit
 
 __all__ = ["Firm", "FirmCall", "FirmEntry", "FirmSite", "firm_schema", "read_firm", "write_firm"]
 
@@ -70,7 +71,7 @@ class FirmCall(Frozen):
     technician_id: UUID
     equipment_id: UUID
     complaint: Line = Field(min_length=1, max_length=300)
-    starts_at: AwareDatetime
+    starts_at: CallTime
     scope: Scope
     circuit: Circuit
     ratings: RatingNotes | None = None
@@ -140,6 +141,8 @@ def _read(archive: zipfile.ZipFile, name: str, model: type[_Model]) -> _Model:
         raise BadInput(f"{name} is larger than {MOST_BYTES / 1e6:.0f} MB: it is not one of ours.")
     try:
         return model.model_validate_json(archive.read(name))
+    except (zipfile.BadZipFile, zlib.error, EOFError):
+        raise BadInput(f"{name} is damaged in this archive: take another copy of it.") from None
     except ValidationError as error:
         told = bad_input_from(error)
         raise BadInput(f"{name}, {told.field or 'all of it'}: {told.message}", told.field) from None

@@ -20,13 +20,15 @@ from zesty_copper.api.app import create_app
 from zesty_copper.api.gate.idle import let_go
 from zesty_copper.demo.load import load_demo
 from zesty_copper.launch.backup import back_up
-from zesty_copper.launch.cluster import Cluster, ClusterError, cluster_folder
+from zesty_copper.launch.cluster import Cluster, ClusterError, cluster_folder, holds_data
 from zesty_copper.stand_ins.logging_clamp import LoggingClamp
 from zesty_copper.store import filing, people
 from zesty_copper.store.database import NewerSchema, connect, is_behind, migrate
 
 CHECKOUT = Path(__file__).parents[3]
 LOOPBACK = "127.0.0.1"
+KEEP_ALIVE_SECONDS = 400
+"""Longer than any client keeps an idle connection (browsers: 300 s at most), so that none is closed under a request."""
 
 
 def main() -> int:
@@ -73,12 +75,17 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
             "alone behind a server that does TLS."
         )
     listening = running.enter_context(_listen(chosen.host, chosen.port))
+    if os.environ.get("ZESTY_CHECKOUT", str(CHECKOUT)) != str(CHECKOUT):
+        raise ClusterError(f"this was installed for {CHECKOUT}: delete .venv here, and start again.")
     url = os.environ.get("ZESTY_DATABASE_URL", "")
     if url and chosen.fresh:
         raise ClusterError("--fresh only empties the private database: empty the one of ZESTY_DATABASE_URL yourself.")
     cluster = None
     if not url:
-        cluster = running.enter_context(Cluster(cluster_folder(CHECKOUT, "postgres"), fresh=chosen.fresh))
+        folder = cluster_folder(CHECKOUT, "postgres")
+        if chosen.fresh and holds_data(folder):
+            _ask_before_forgetting(folder)
+        cluster = running.enter_context(Cluster(folder, fresh=chosen.fresh))
         url = cluster.url
     engine = connect(url)
     running.callback(engine.dispose)
@@ -94,6 +101,7 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
         app,
         log_level="warning",
         timeout_graceful_shutdown=3,
+        timeout_keep_alive=KEEP_ALIVE_SECONDS,
         server_header=False,
         ssl_certfile=chosen.certificate,
         ssl_keyfile=chosen.key,
@@ -109,6 +117,24 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
     server.run(sockets=[listening])
     if cluster is not None and cluster.has_ended:
         raise ClusterError(f"the database stopped by itself: see {cluster.log}, then start again.")
+
+
+def _ask_before_forgetting(folder: Path) -> None:
+    """Have the checkout's name typed before all its data are forgotten.
+
+    Raises
+    ------
+    ClusterError
+        If anything else is typed, or nothing.
+    """
+    print(
+        f"This forgets every call, reading and photo of {CHECKOUT}, kept in {folder}.\n"
+        f"To go on, type its name ({CHECKOUT.name}):",
+        file=sys.stderr,
+        flush=True,
+    )
+    if sys.stdin.readline().strip() != CHECKOUT.name:
+        raise ClusterError("nothing was forgotten, since the name was not typed.")
 
 
 def _settle(session: Session, *, with_demo: bool, is_local: bool) -> str:

@@ -20,7 +20,7 @@ from typing import IO
 import psycopg
 from psycopg import sql
 
-__all__ = ["Cluster", "ClusterError", "ClusterTaken", "cluster_folder", "programs"]
+__all__ = ["Cluster", "ClusterError", "ClusterTaken", "cluster_folder", "holds_data", "programs"]
 
 OWNER = "postgres"
 ROLE = "zesty"
@@ -49,6 +49,11 @@ def cluster_folder(checkout: Path, name: str) -> Path:
         return inside
     mark = hashlib.sha256(str(checkout).encode()).hexdigest()[:12]
     return Path("/var/lib/zesty-copper") / f"{mark}-{name}"
+
+
+def holds_data(folder: Path) -> bool:
+    """Whether a cluster was made there."""
+    return (folder / "data" / "PG_VERSION").exists()
 
 
 class Cluster:
@@ -80,7 +85,7 @@ class Cluster:
         self._stop_leftover(where)
         if self._fresh:
             shutil.rmtree(self._data, ignore_errors=True)
-        if not (self._data / "PG_VERSION").exists():
+        if not holds_data(self._folder):
             self._make(where)
         self._start(where)
         return self

@@ -18,8 +18,8 @@ class Begin(Frozen):
     """Asks for samples. A real clamp needs rate and minutes; the simulated one is told what it is clamped to."""
 
     ask: Literal["begin"] = "begin"
-    rate_hz: float = Field(default=4.0, gt=0, le=50)
-    minutes: float = Field(default=10.0, gt=0, le=240)
+    rate_hz: float = Field(default=4.0, ge=0.01, le=50)
+    minutes: float = Field(default=10.0, ge=0.01, le=240)
     speed: float = Field(default=1.0, ge=1, le=600, description="how many times as fast as life the simulated one runs")
     circuit: Circuit | None = None
     fault: str | None = Field(default=None, max_length=120, description="what hides in the circuit; none: it is well")

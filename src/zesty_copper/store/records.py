@@ -1,7 +1,7 @@
 """What the store hands out and takes in."""
 
 from collections.abc import Sequence
-from datetime import date, datetime
+from datetime import UTC, date, datetime
 from enum import StrEnum
 from typing import Annotated, Any, Literal, Protocol, Self
 from uuid import UUID
@@ -30,6 +30,7 @@ __all__ = [
     "CallPage",
     "CallStatus",
     "CallSummary",
+    "CallTime",
     "Entry",
     "Equipment",
     "EquipmentName",
@@ -52,6 +53,9 @@ __all__ = [
     "found_of",
     "status_of",
 ]
+
+CallTime = Annotated[AwareDatetime, Field(ge=datetime(2000, 1, 1, tzinfo=UTC), lt=datetime(2100, 1, 1, tzinfo=UTC))]
+"""When somebody comes: a day that a calendar and a sheet can name."""
 
 
 MOST_ENTRIES = 10_000
@@ -229,7 +233,7 @@ class CallDetails(Frozen):
 
     complaint: Line | None = Field(default=None, min_length=1, max_length=300)
     technician_id: UUID | None = None
-    starts_at: AwareDatetime | None = None
+    starts_at: CallTime | None = None
     visit: Visit | None = None
     status: Literal["open", "waiting", "done"] | None = Field(
         default=None, description="“found” is not chosen: an open call is found when its fault is"

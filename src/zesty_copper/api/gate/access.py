@@ -4,6 +4,8 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import Depends, Request
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
 
 from zesty_copper.api.gate.database import Database
 from zesty_copper.api.problems import SignedOut
@@ -25,6 +27,7 @@ __all__ = [
     "SiteSeen",
     "asked_by",
     "cookie_name",
+    "is_signed_in",
     "must_be_signed_in",
 ]
 
@@ -40,6 +43,15 @@ def asked_by(request: Request, session: Database) -> Person | None:
     person = people.session_person(session, cookie) if cookie else None
     audit.act_as(session, person.id if person else None)
     return person
+
+
+def is_signed_in(engine: Engine | None, request: Request) -> bool:
+    """Whether someone is signed in, asked before anything else of a request is looked at."""
+    cookie = request.cookies.get(cookie_name(request), "")
+    if engine is None or not cookie:
+        return False
+    with Session(engine) as session:
+        return people.session_person(session, cookie) is not None
 
 
 def _signed_in(person: Annotated[Person | None, Depends(asked_by)]) -> Person:

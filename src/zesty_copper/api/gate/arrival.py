@@ -7,6 +7,8 @@ from contextlib import suppress
 from contextvars import ContextVar
 from threading import Event
 
+from starlette.concurrency import run_in_threadpool
+from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from zesty_copper.api.problems import problem
@@ -21,6 +23,8 @@ LARGER_BODIES = (
     (re.compile(r"/api/calls/[^/]+/photos/[^/]+"), MOST_PHOTO_BYTES),
 )
 """A job file is sent as text within JSON, which takes more room than the file itself."""
+STRANGERS_BYTES = 20_000
+"""What signing in takes at most: who is not signed in sends no more."""
 BODY_SECONDS = 20.0
 """How long the next piece of a body is waited for."""
 
@@ -34,10 +38,17 @@ def nobody_waits() -> bool:
 
 
 class Arrival:
-    """Refuses a body that is too large, announced or not, or stops arriving, and notes who goes away."""
+    """Refuses a body that is too large, announced or not, or stops arriving, and notes who goes away.
 
-    def __init__(self, app: ASGIApp) -> None:
+    Parameters
+    ----------
+    is_signed_in
+        Whether a request comes from someone who is signed in: asked before more than a stranger's bytes are taken in.
+    """
+
+    def __init__(self, app: ASGIApp, is_signed_in: Callable[[Request], bool]) -> None:
         self._app = app
+        self._is_signed_in = is_signed_in
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, its body read and bounded."""
@@ -47,6 +58,7 @@ class Arrival:
         most = next((most for path, most in LARGER_BODIES if path.fullmatch(scope["path"])), MAX_BODY_BYTES)
         body = bytearray()
         more = True
+        is_known = False
         while more:
             try:
                 message = await asyncio.wait_for(receive(), BODY_SECONDS)
@@ -58,6 +70,12 @@ class Arrival:
                 return
             body += message.get("body", b"")
             more = message.get("more_body", False)
+            if len(body) > STRANGERS_BYTES and not is_known:
+                is_known = await run_in_threadpool(self._is_signed_in, Request(scope))
+                if not is_known:
+                    response = problem(401, "signed_out", "Sign in first: nothing that you typed is lost.")
+                    await response(scope, receive, send)
+                    return
             if len(body) > most:
                 response = problem(413, "too_large", f"That is more than {most / 1e6:.0f} MB: send a smaller file.")
                 await response(scope, receive, send)

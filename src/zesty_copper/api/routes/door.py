@@ -97,18 +97,19 @@ def sign_in(told: SignIn, request: Request, response: Response, session: Databas
     here = request.client.host if request.client else ""
     limiter: FixedWindowRateLimiter = request.app.state.limiter
     limits = ((PER_PERSON_HERE, (name, here)), (PER_PERSON, (name,)), (PER_PLACE, ("from", here)))
-    if not all(limiter.test(limit, *key) for limit, key in limits):
+    # Counted before it is checked, so that many at once are no more than one after the other.
+    if not all(limiter.hit(limit, *key) for limit, key in limits):
         raise TooOften("Too many wrong passwords: wait a quarter of an hour, or ask a lead for a new link.")
     found = people.password_of(session, name)
     with _at_work.place():
         is_right = passwords.is_right(found[1] if found else None, told.password)
     if found is None or not is_right:
-        for limit, key in limits:
-            limiter.hit(limit, *key)
         audit.note(session, "person.refused", about_id=found[0] if found else None, after={"from": here})
         session.commit()
         raise SignedOut("That name and password do not go together: try again, or ask a lead for a new link.")
     limiter.clear(PER_PERSON_HERE, name, here)
+    for limit, key in limits[1:]:
+        limiter.hit(limit, *key, cost=-1)  # what was right is no wrong try
     return _let_in(found[0], request, response, session)
 
 
@@ -164,14 +165,14 @@ def change_password(
 ) -> Door:
     """Choose another password; everywhere else one is signed out."""
     limiter: FixedWindowRateLimiter = request.app.state.limiter
-    if not limiter.test(PER_PERSON_HERE, "password", str(person.id)):
+    if not limiter.hit(PER_PERSON_HERE, "password", str(person.id)):
         raise TooOften("Too many wrong passwords: wait a quarter of an hour, or ask a lead for a new link.")
     found = people.password_of(session, person.name)
     with _at_work.place():
         is_right = passwords.is_right(found[1] if found else None, told.now)
     if not is_right:
-        limiter.hit(PER_PERSON_HERE, "password", str(person.id))
         raise BadInput("That is not your current password: type it again.", "now")
+    limiter.clear(PER_PERSON_HERE, "password", str(person.id))
     _choose(session, person, told.password)
     return _let_in(person.id, request, response, session)
 

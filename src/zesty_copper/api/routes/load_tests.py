@@ -119,13 +119,13 @@ def recognize_file(call_id: CallSeen, told: CsvHead, session: Database) -> CsvGu
 
 @load_test_router.put("/load-tests/{test_id}/pieces/{place}", responses=responses(404, 409, 422))
 def send_piece(
-    call_id: CallChanged,  # noqa: ARG001 - who may not change the call sends nothing
+    call_id: CallChanged,
     test_id: UUID,
     place: Annotated[int, Path(ge=0, le=MOST_PIECES)],
     piece: Annotated[bytes, Body(media_type="application/octet-stream")],
 ) -> FileSize:
     """A piece of a file, 900,000 bytes but for the last; the same sent again changes nothing."""
-    return FileSize(bytes_there=add_piece(test_id, place, piece))
+    return FileSize(bytes_there=add_piece(call_id, test_id, place, piece))
 
 
 @load_test_router.post("/file-load-tests", status_code=201, responses=responses(404, 409, 422))
@@ -136,10 +136,10 @@ def read_file(call_id: CallChanged, new: NewFileTest, session: Database, under_w
     mapping = new.mapping.model_copy(update={"columns": columns})
     test = NewLoadTest(id=new.id, title=new.title, channels=tuple(one.channel for one in columns))
     if not load_tests.is_there(session, new.id):
-        check_file(new.id)
+        check_file(call_id, new.id)
     if load_tests.add(session, call_id, test, "csv"):
         session.commit()
-        under_way.read_file(new.id, mapping, circuit)
+        under_way.read_file(call_id, new.id, mapping, circuit)
     return list_load_tests(call_id, session, under_way)
 
 

@@ -6,11 +6,14 @@ from typing import Annotated
 from uuid import UUID, uuid5
 
 from fastapi import APIRouter, BackgroundTasks, Query, Response
-from pydantic import AwareDatetime, Field, StrictBool
+from numpy.linalg import LinAlgError
+from pydantic import Field, StrictBool
 from sqlalchemy.orm import Session
 
 from zesty_copper.api.gate.access import CallChanged, CallSeen, Opener, SignedIn
+from zesty_copper.api.gate.afterwards import do_afterwards
 from zesty_copper.api.gate.database import Database, Seen
+from zesty_copper.api.pages.ratings import ratings_of
 from zesty_copper.api.pages.travelling import keep_all, kept_photos, kept_traces
 from zesty_copper.api.pages.unread import answers_kept_in
 from zesty_copper.api.pages.workbench import (
@@ -33,7 +36,7 @@ from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Suspect
 from zesty_copper.core.diagnosis.model.job import Scope
-from zesty_copper.core.errors import BadInput, Conflict, NotAllowed, Unreadable, ZestyError
+from zesty_copper.core.errors import BadInput, Conflict, NotAllowed, NumericalError, Unreadable, ZestyError
 from zesty_copper.core.faults.signs import Look, check_look, look_words
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Line, Name, Person, Role, check_scope, narrowed
@@ -52,6 +55,7 @@ from zesty_copper.store.records import (
     Call,
     CallStatus,
     CallSummary,
+    CallTime,
     Entry,
     Equipment,
     HistoryPage,
@@ -83,7 +87,7 @@ class NewCall(Frozen):
     id: UUID
     technician_id: UUID
     complaint: Line = Field(min_length=1, max_length=300)
-    starts_at: AwareDatetime
+    starts_at: CallTime
     panel_may_be_opened: StrictBool = False
     visit: Visit = Visit.SERVICE
     equipment_id: UUID | None = None
@@ -163,7 +167,7 @@ def change_circuit(
             where = line_of(queries.call(session, call_id).circuit, one.said)
             raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
     queries.set_circuit(session, call_id, circuit, seen)
-    return _shown(session, person, queries.call(session, call_id))
+    return _shown_before_it_is_kept(session, person, call_id)
 
 
 @work_router.post("/calls", status_code=201, responses=responses(404, 409, 422))
@@ -177,7 +181,7 @@ def open_call(new: NewCall, session: Database, person: Opener, later: Background
         entry = Entry(id=uuid5(new.id, sign), action=Action.ADD, reading_id=said.id, reading=said)
         entries.add_entry(session, new.id, entry)
     call = queries.call(session, new.id)
-    later.add_task(whole_answer, job_of(call))
+    do_afterwards(later, whole_answer, job_of(call))
     return call.summary
 
 
@@ -198,7 +202,7 @@ def import_call(imported: ImportedCall, session: Database, person: Opener) -> Ca
     queries.set_ratings(session, call.summary.id, notes_of(told))
     queries.set_repair(session, call.summary.id, told.repair)
     keep_all(session, call.summary.id, told)
-    _shown(session, person, queries.call(session, call.summary.id))
+    _shown_before_it_is_kept(session, person, call.summary.id)
     return queries.call(session, call.summary.id).summary
 
 
@@ -388,7 +392,12 @@ def _shown(
     page = workbench_of(call, viewer, answers_kept_in(session, answer))
     if later is not None:
         job = job_of(call).model_copy(update={"scope": page.call.scope})
-        later.add_task(make_ready, job, page.diagnosis)
+        do_afterwards(later, make_ready, job, page.diagnosis)
+    return _noted(session, call, page)
+
+
+def _noted(session: Session, call: Call, page: Workbench) -> Workbench:
+    """The page, once what it found is noted for the list."""
     if page.diagnosis.planning or page.call.scope != call.summary.scope:
         return page
     found = found_of(page.diagnosis) if call.stands else None
@@ -398,6 +407,23 @@ def _shown(
     marked = CallStatus.OPEN if page.call.status is CallStatus.FOUND else page.call.status
     shown = page.call.model_copy(update={"found": found, "status": status_of(marked, found)})
     return page.model_copy(update={"call": shown})
+
+
+def _shown_before_it_is_kept(session: Session, person: Person, call_id: UUID) -> Workbench:
+    """One call's page with a circuit that is new to it: one that cannot be shown is not kept.
+
+    Raises
+    ------
+    BadInput
+        If the circuit cannot be worked out.
+    """
+    call = queries.call(session, call_id)
+    try:
+        page = workbench_of(call, person)
+        ratings_of(call)
+    except (NumericalError, ArithmeticError, LinAlgError):
+        raise BadInput("This circuit cannot be worked out: look at its numbers again.", "circuit") from None
+    return _noted(session, call, page)
 
 
 def _open(session: Session, person: Person, new: NewCall, circuit: Circuit | None) -> Call:

@@ -68,9 +68,9 @@ class Part(Frozen):
     conductor: Conductor | None = None
     load: LoadData | None = None
     winding: Winding | None = None
-    capacitance_uf: float | None = Field(default=None, gt=0, le=1000, description="microfarad")
+    capacitance_uf: float | None = Field(default=None, ge=0.01, le=1000, description="microfarad")
     system: SystemName | None = Field(default=None, description="of a further source; by default the circuit's")
-    rating_amps: float | None = Field(default=None, gt=0, le=1000)
+    rating_amps: float | None = Field(default=None, ge=0.1, le=1000)
     nameplate: Nameplate | None = Field(
         default=None, description="of a breaker or fuse: what is marked for the circuit that begins there"
     )

@@ -29,7 +29,9 @@ class Channel(Frozen):
         min_length=1, max_length=2, description="two conductors of a voltage, or the one in the clamp"
     )
     heats: bool = Field(default=False, description="amps of resistive heat alone, which never climb")
-    rated_amps: float | None = Field(default=None, gt=0, le=2000, description="of what is in the clamp, by its plate")
+    rated_amps: float | None = Field(
+        default=None, ge=0.001, le=2000, description="of what is in the clamp, by its plate"
+    )
 
     @property
     def unit(self) -> Literal["V", "A"]:

@@ -48,7 +48,7 @@ class PutBack(Frozen):
     """A setting changed for testing, a mark on a lead, an old part left there."""
 
     id: RowId = ""
-    words: str = Field(min_length=1, max_length=160)
+    words: Line = Field(min_length=1, max_length=160)
     done: bool = False
 
 

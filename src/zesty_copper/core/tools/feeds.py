@@ -58,7 +58,7 @@ class SwitchOnSite(Frozen):
     kind: SwitchKind
     name: str = Field(min_length=1, max_length=60)
     label: str = Field(default="", max_length=60, description="what is written beside it")
-    amps: float | None = Field(default=None, gt=0, le=6000, description="rating on its handle")
+    amps: float | None = Field(default=None, ge=0.1, le=6000, description="rating on its handle")
     panel: Identifier | None = Field(default=None, description="the panel that a breaker sits in")
     poles: tuple[Pole, ...] = Field(default=(), max_length=3, description="spaces of its poles, from the top")
 

@@ -1,8 +1,8 @@
 """A reading or a look as it would be said on the phone: “L1 to ground at the disconnect 120”, “fuse L2 blown”.
 
 What is said is taken apart in one order: the number with its unit, the state of switches, conductors, and then where it
-is, by the names printed on the strip, in any order. No word that was said is dropped or replaced: one that is not known,
-and a line that can be read in two ways, end in a question, which carries what could be meant.
+is, by the names printed on the strip, in any order. No word that was said is dropped or replaced: one that is not
+known, and a line that can be read in two ways, end in a question, which carries what could be meant.
 """
 
 import re
@@ -55,12 +55,47 @@ _ALIKE = {
     "bottom": "load",
 }  # fmt: skip
 _IDLE_WORDS = frozenset(
-    "a an the at on of to from and with in is it its are was were reads read reading shows showing show there volts amps "
-    "side end calling we got get have i only about see sees saw looks look across between measured meter phase hot hots "
-    "leg legs drop voltage s".split()
+    [
+        *(
+            "a",
+            "an",
+            "the",
+            "at",
+            "on",
+            "of",
+            "to",
+            "from",
+            "and",
+            "with",
+            "in",
+            "is",
+            "it",
+            "its",
+            "are",
+            "was",
+            "were",
+        ),
+        *(
+            "reads",
+            "read",
+            "reading",
+            "shows",
+            "showing",
+            "show",
+            "there",
+            "measured",
+            "meter",
+            "we",
+            "got",
+            "get",
+            "i",
+        ),
+        *("have", "only", "about", "see", "sees", "saw", "looks", "look", "across", "between", "volts", "amps", "s"),
+        *("side", "end", "calling", "phase", "hot", "hots", "leg", "legs", "drop", "voltage"),
+    ]
 )
 """Words that say nothing about where a reading is, nor in which state."""
-_STATES = frozenset("pulled off out open opened lifted unplugged disconnected tripped".split())
+_STATES = frozenset(["pulled", "off", "out", "open", "opened", "lifted", "unplugged", "disconnected", "tripped"])
 """What a switch or a lead may be: never a misspelled name."""
 _SIDES = frozenset({"line", "load"})
 _NUMBERED = re.compile(r"\b(l|leg|line|phase|fuse|element|limit|sequencer|bank|clip|pole) $")
@@ -271,7 +306,7 @@ def _is_leg(circuit: Circuit, pieces: Sequence[str], at: int, before: Sequence[s
         return True
     said = " ".join(piece for piece in before if piece.strip())
     near = "".join(pieces[max(at - 4, 0) : at + 5])
-    pair = re.search(rf"\b[123]\s*(?:-|/|\bto\b|\band\b)\s*[123]\b", near)
+    pair = re.search(r"\b[123]\s*(?:-|/|\bto\b|\band\b)\s*[123]\b", near)
     return bool(_NUMBERED.search(f"{said} ") or pair)
 
 
@@ -331,9 +366,8 @@ def _across_pole(circuit: Circuit, told: _Told, lane: str) -> Between:
 def _ends_of_load(circuit: Circuit, told: _Told, lanes: Sequence[str]) -> Between | None:
     """Where a load by its whole name is what is read at: the points that its leads are on."""
     words = told.words
-    named = [
-        p for p in circuit.parts if p.load and set(words) in (_names(p)["name"], _names(p)["name"] - {p.id}) and words
-    ]
+    names = {part: _names(part)["name"] for part in circuit.parts if part.load}
+    named = [part for part, own in names.items() if words and set(words) in (own, own - {part.id})]
     ends = {point.partition("@")[0]: point for part in named for point in circuit.terminals(part)} | {GROUND: GROUND}
     return Between(a=ends[lanes[0]], b=ends[lanes[1]]) if named and set(lanes) <= set(ends) else None
 
@@ -361,7 +395,7 @@ def _point(circuit: Circuit, told: _Told, end: _End, other: _End) -> str:
 
 
 def _across(circuit: Circuit, told: _Told, lanes: Sequence[str]) -> Between:
-    """Across a device on one leg: from the point ahead of it to the point behind. Across a load or a coil: its own ends."""
+    """Across a device on one leg, from the point ahead of it to the point behind; across a load or a coil, its ends."""
     carriers = [part for part in circuit.series if circuit.feed(part) is not None and part.has_points]
     loads = [part for part in circuit.parts if part.load is not None]
     part = _find(circuit, told, list(lanes), [*carriers, *loads], by_name=True)

@@ -38,7 +38,10 @@ def guess_csv(head: str, lanes: Sequence[str]) -> CsvGuess:
     """
     lines = head.replace("\x00", "").splitlines()[:HEAD_ROWS]
     for delimiter in _likeliest_first(lines):
-        rows = list(csv.reader(lines, delimiter=delimiter))
+        try:
+            rows = list(csv.reader(lines, delimiter=delimiter))
+        except csv.Error:
+            continue  # a field beyond what any logger writes
         comma = delimiter != "," and any(re.fullmatch(r"-?\d+,\d+", cell.strip()) for row in rows for cell in row)
         first = _first_row(rows, comma=comma)
         if first is not None:

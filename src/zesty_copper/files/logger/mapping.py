@@ -35,7 +35,7 @@ class ColumnUse(Frozen):
 
     column: int = Field(ge=0, lt=MOST_COLUMNS)
     channel: Channel
-    factor: float = Field(default=1.0, gt=0, le=1e6, description="to volts or amps: 0.001 where it is in mV or mA")
+    factor: float = Field(default=1.0, ge=1e-6, le=1e6, description="to volts or amps: 0.001 where it is in mV or mA")
 
 
 class CsvMapping(Frozen):
@@ -47,7 +47,7 @@ class CsvMapping(Frozen):
     time_column: int | None = Field(default=0, ge=0, lt=MOST_COLUMNS)
     date_column: int | None = Field(default=None, ge=0, lt=MOST_COLUMNS, description="where the day has its own")
     time_format: TimeFormat = TimeFormat.SECONDS
-    interval_s: float = Field(default=1.0, gt=0, le=3600, description="between rows, where the file has no times")
+    interval_s: float = Field(default=1.0, ge=0.001, le=3600, description="between rows, where the file has no times")
     columns: tuple[ColumnUse, ...] = Field(default=(), max_length=MOST_CHANNELS)
 
 

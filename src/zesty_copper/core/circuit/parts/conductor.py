@@ -49,7 +49,7 @@ class Conductor(Frozen):
         ge=-8, le=18, description="American Wire Gauge; 0 to -3 stand for 1/0 to 4/0, -4 to -8 for 250 to 500 kcmil"
     )
     metal: Metal = Metal.COPPER
-    length_m: float = Field(gt=0, le=500, description="one way, metre")
+    length_m: float = Field(ge=0.01, le=500, description="one way, metre")
 
 
 def conductor_resistance_ohm(conductor: Conductor, temperature_c: float = 35.0) -> float:

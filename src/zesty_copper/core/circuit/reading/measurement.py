@@ -10,7 +10,7 @@ from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Lane, P
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.hands import FREE, Hands, check_hands, own_ends, taken_out
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.frozen import Figure, Frozen
 from zesty_copper.core.words import say
 
 __all__ = [
@@ -37,6 +37,8 @@ __all__ = [
     "doubts_about",
 ]
 
+LEAST_SHOWN = 1e-6
+"""In volts, amps or ohms; no meter in this trade shows less."""
 METER_LIMIT_VOLTS = 1000.0
 """The highest voltage the meter's category allows (CAT III 1,000 V)."""
 METER_LIMIT_AMPS = 1000.0
@@ -167,7 +169,7 @@ class Reading(Frozen):
 
     id: str = Field(min_length=1, max_length=64, description="made where the number was typed")
     measurement: Measurement
-    value: float
+    value: Figure
     unit: Unit
 
     @property
@@ -349,6 +351,8 @@ def check_reading(circuit: Circuit, reading: Reading) -> None:
                 "value",
             )
         return
+    if 0 < abs(reading.value) < LEAST_SHOWN:
+        raise BadInput(say("circuit.smaller_than_meter_shows"), "value")
     if reading.value < 0:
         raise BadInput(say("circuit.reading_has_no_minus"), "value")
     if reading.unit == "degF" and reading.value > METER_LIMIT_WARMTH:

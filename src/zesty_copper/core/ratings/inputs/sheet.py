@@ -46,10 +46,12 @@ __all__ = [
     "Wires",
 ]
 
-Amps = Annotated[Figure, Field(gt=0, le=2000)]
-TogetherAmps = Annotated[Figure, Field(gt=0, le=1000 * MOST_PARTS)]
+Amps = Annotated[Figure, Field(ge=0.001, le=2000)]
+TogetherAmps = Annotated[Figure, Field(ge=0.001, le=1000 * MOST_PARTS)]
 """Of everything that one circuit may hold: whatever circuit is taken in has a sheet."""
-Volts = Annotated[Figure, Field(gt=0, le=1000)]
+Volts = Annotated[Figure, Field(ge=1, le=1000)]
+Shown = Annotated[Figure, Field(gt=0, le=1000)]
+"""Volts as a meter shows them, which may be next to none."""
 Gauge = Annotated[
     Count,
     BeforeValidator(gauge_from),
@@ -122,8 +124,10 @@ class Motor(Frozen):
 
     name: str = Field(min_length=1, max_length=60)
     amps: Amps = Field(description="RLA, or FLA")
-    locked_amps: Figure | None = Field(default=None, gt=0, le=10000)
-    hp: Figure | None = Field(default=None, gt=0, le=100, description="horsepower, of a motor that is no compressor")
+    locked_amps: Figure | None = Field(default=None, ge=0.01, le=10000)
+    hp: Figure | None = Field(
+        default=None, ge=0.001, le=100, description="horsepower, of a motor that is no compressor"
+    )
     runs: Runs = Field(default=Runs.ALWAYS, description="in cooling alone, in heating alone, or whenever")
     overload_amps: Amps | None = Field(default=None, description="at which its overload is set or marked")
     service_factor: Figure | None = Field(default=None, ge=1, le=2)
@@ -141,7 +145,7 @@ class PlateColumn(Frozen):
     volts: Volts
     mca_amps: Amps | None = None
     mocp_amps: Amps | None = None
-    heat_kw: Figure | None = Field(default=None, gt=0, le=500)
+    heat_kw: Figure | None = Field(default=None, ge=0.001, le=500)
 
 
 class Plate(Frozen):
@@ -155,20 +159,24 @@ class Plate(Frozen):
     mocp_amps: Amps | None = Field(default=None, description="maximum overcurrent protection")
     motors: tuple[Motor, ...] = Field(default=(), max_length=MOST_PARTS, description="the largest first or not")
     heat_amps: TogetherAmps | None = Field(default=None, description="of all elements at rated volts, per conductor")
-    heat_kw: Figure | None = Field(default=None, gt=0, le=500, description="the same in kilowatts; takes precedence")
+    heat_kw: Figure | None = Field(
+        default=None, ge=0.001, le=500, description="the same in kilowatts; takes precedence"
+    )
     heat_volts: Volts | None = Field(
         default=None, description="rated volts that the heat is marked at; by default the higher"
     )
     limit_of_elements_amps: TogetherAmps | None = Field(default=None, description="largest subdivided element circuit")
-    largest_motor_hp: Figure | None = Field(default=None, gt=0, le=100, description="horsepower; 0.125 is 1/8 hp")
+    largest_motor_hp: Figure | None = Field(default=None, ge=0.001, le=100, description="horsepower; 0.125 is 1/8 hp")
     fuses_only: StrictBool = Field(default=False, description="the plate asks for fuses")
     fuse_or_hacr: StrictBool = Field(default=False, description="the plate asks for fuses or a HACR breaker")
     never_together: StrictBool = Field(
         default=False, description="cooling and electric heat never run at the same time"
     )
     at_volts: tuple[PlateColumn, ...] = Field(default=(), max_length=4, description="what is marked at each voltage")
-    sccr_ka: Figure | None = Field(default=None, gt=0, le=300, description="short-circuit current rating, kiloamperes")
-    power_factor: Figure | None = Field(default=None, gt=0, le=1, description="of the whole load")
+    sccr_ka: Figure | None = Field(
+        default=None, ge=0.01, le=300, description="short-circuit current rating, kiloamperes"
+    )
+    power_factor: Figure | None = Field(default=None, ge=0.05, le=1, description="of the whole load")
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
@@ -202,7 +210,7 @@ class Run(Frozen):
     part: str | None = Field(default=None, description="id of the circuit's part")
     size_awg: Gauge
     metal: MetalName = Metal.COPPER
-    length_m: Metres | None = Field(default=None, gt=0, le=500, description="one way, metre")
+    length_m: Metres | None = Field(default=None, ge=0.01, le=500, description="one way, metre")
     insulation: Annotated[Insulation, BeforeValidator(insulation_from)] | None = None
     raceway: Annotated[Raceway, BeforeValidator(raceway_from)] | None = None
     carrying: Count | None = Field(default=None, ge=1, le=60, description="current-carrying conductors together")
@@ -218,8 +226,10 @@ class Run(Frozen):
     inside_equipment: StrictBool = Field(default=False, description="the maker's own wiring")
     wet: StrictBool | None = Field(default=None, description="outdoors or below ground")
     method: Method | None = Field(default=None, description="what it runs in, as a grounding path")
-    flexible_m: Metres | None = Field(default=None, gt=0, le=100, description="of flexible conduit altogether, metre")
-    trade_size_in: Figure | None = Field(default=None, gt=0, le=6, description="of the flexible conduit, inch")
+    flexible_m: Metres | None = Field(
+        default=None, ge=0.01, le=100, description="of flexible conduit altogether, metre"
+    )
+    trade_size_in: Figure | None = Field(default=None, ge=0.01, le=6, description="of the flexible conduit, inch")
     moves: StrictBool | None = Field(default=None, description="it has to bend or shake after it is installed")
     parallel: Count = Field(default=1, ge=1, le=6, description="conductors alike for each leg")
     hot_colours: tuple[Colour, ...] = Field(default=(), max_length=4, description="of the ungrounded conductors")
@@ -247,7 +257,9 @@ class Device(Frozen):
     protects_elements: StrictBool = Field(
         default=False, description="inside the heater, ahead of its subdivided elements"
     )
-    interrupting_ka: Figure | None = Field(default=None, gt=0, le=300, description="interrupting rating, kiloamperes")
+    interrupting_ka: Figure | None = Field(
+        default=None, ge=0.01, le=300, description="interrupting rating, kiloamperes"
+    )
     time_delay: StrictBool | None = Field(default=None, description="of a fuse: dual-element, or marked time-delay")
     full_rated: StrictBool = Field(default=False, description="listed to carry 100 % of its rating for hours")
 
@@ -258,7 +270,7 @@ class Disconnector(Frozen):
     name: str = Field(default="disconnect", min_length=1, max_length=60)
     part: str | None = None
     amps: Amps | None = None
-    locked_amps: Figure | None = Field(default=None, gt=0, le=10000, description="locked-rotor rating")
+    locked_amps: Figure | None = Field(default=None, ge=0.01, le=10000, description="locked-rotor rating")
     in_sight: StrictBool | None = None
     lockable: StrictBool | None = None
 
@@ -270,7 +282,7 @@ class ContactorPlate(Frozen):
     part: str | None = None
     poles: Count | None = Field(default=None, ge=1, le=4)
     motor_amps: Amps | None = Field(default=None, description="full-load, inductive")
-    locked_amps: Figure | None = Field(default=None, gt=0, le=10000)
+    locked_amps: Figure | None = Field(default=None, ge=0.01, le=10000)
     heat_amps: Amps | None = Field(default=None, description="resistive")
     switches_amps: TogetherAmps | None = Field(
         default=None, description="what hangs on it; by default all the plate names"
@@ -303,8 +315,8 @@ class Joint(Frozen):
     most_wires: Count | None = Field(default=None, ge=1, le=12)
     cover: Cover | None = None
     is_splice: StrictBool = False
-    label_lbf_in: Figure | None = Field(default=None, gt=0, le=1000, description="torque on the label")
-    used_lbf_in: Figure | None = Field(default=None, gt=0, le=1000, description="torque it was tightened to")
+    label_lbf_in: Figure | None = Field(default=None, ge=0.01, le=1000, description="torque on the label")
+    used_lbf_in: Figure | None = Field(default=None, ge=0.01, le=1000, description="torque it was tightened to")
     strands: Count | None = Field(default=None, ge=1, le=61)
     strands_left: Count | None = Field(default=None, ge=0, le=61)
 
@@ -333,8 +345,10 @@ class SmallWire(Frozen):
     was_awg: Gauge | None = Field(default=None, description="of the lead that was there")
     was_jacket_c: Figure | None = Field(default=None, ge=60, le=250, description="on the jacket that was there, °C")
     barrel: Barrel | None = Field(default=None, description="of its crimp terminal")
-    tab_in: Figure | None = Field(default=None, gt=0, le=1, description="width of the tab that it is pushed on, inch")
-    spade_in: Figure | None = Field(default=None, gt=0, le=1, description="width that its spade is made for, inch")
+    tab_in: Figure | None = Field(
+        default=None, ge=0.01, le=1, description="width of the tab that it is pushed on, inch"
+    )
+    spade_in: Figure | None = Field(default=None, ge=0.01, le=1, description="width that its spade is made for, inch")
     stud: str | None = Field(default=None, max_length=8, description="screw or stud, as 8 or 1/4")
     ring: str | None = Field(default=None, max_length=8, description="hole of its ring or fork, as 8 or 1/4")
     fork_trimmed: StrictBool | None = Field(default=None, description="its fork or ring was cut to fit")
@@ -346,7 +360,7 @@ class Box(Frozen):
     """A box with splices or a device; volumes in the code's own unit."""
 
     name: str = Field(min_length=1, max_length=60)
-    volume_in3: Figure | None = Field(default=None, gt=0, le=5000)
+    volume_in3: Figure | None = Field(default=None, ge=0.01, le=5000)
     wires: tuple[Wires, ...] = Field(default=(), max_length=8)
     grounds: tuple[Wires, ...] = Field(default=(), max_length=4)
     clamps: StrictBool = Field(default=False, description="cable clamps inside")
@@ -360,8 +374,8 @@ class PullBox(Frozen):
     """A pull or junction box for conductors of 4 AWG or larger; the code's own inches."""
 
     name: str = Field(min_length=1, max_length=60)
-    length_in: Figure | None = Field(default=None, gt=0, le=200)
-    largest_raceway_in: Figure = Field(gt=0, le=6)
+    length_in: Figure | None = Field(default=None, ge=0.01, le=200)
+    largest_raceway_in: Figure = Field(ge=0.01, le=6)
     others_in: tuple[Figure, ...] = Field(default=(), max_length=12, description="others in the same row of one wall")
     straight: StrictBool = True
 
@@ -371,8 +385,8 @@ class ControlTransformer(Frozen):
 
     name: str = Field(default="control transformer", min_length=1, max_length=60)
     part: str | None = None
-    volt_amps: Figure = Field(gt=0, le=5000)
-    coils_va: tuple[Annotated[Figure, Field(gt=0, le=1e6)], ...] = Field(default=(), max_length=MOST_PARTS)
+    volt_amps: Figure = Field(ge=0.01, le=5000)
+    coils_va: tuple[Annotated[Figure, Field(ge=0.01, le=1e6)], ...] = Field(default=(), max_length=MOST_PARTS)
     primary_volts: Volts | None = None
     primary_device_amps: Amps | None = Field(default=None, description="the fuse or breaker ahead of its primary")
     class_2: StrictBool | None = Field(default=None, description="marked Class 2")
@@ -394,11 +408,11 @@ class Cord(Frozen):
 class Measured(Frozen):
     """What was measured while it ran."""
 
-    volts: tuple[Volts, ...] = Field(default=(), max_length=3, description="leg to leg at the equipment")
+    volts: tuple[Shown, ...] = Field(default=(), max_length=3, description="leg to leg at the equipment")
     amps: tuple[Annotated[Figure, Field(ge=0, le=5000)], ...] = Field(
         default=(), max_length=3, description="of each leg"
     )
-    service_volts: tuple[Volts, ...] = Field(default=(), max_length=3, description="leg to leg at the service")
+    service_volts: tuple[Shown, ...] = Field(default=(), max_length=3, description="leg to leg at the service")
 
 
 class Sheet(Frozen):
@@ -410,7 +424,9 @@ class Sheet(Frozen):
     three_phase: StrictBool = False
     neutral: StrictBool = Field(default=False, description="a neutral comes along with the legs")
     high_leg: StrictBool = Field(default=False, description="one leg is a delta's high leg, and carried along")
-    available_ka: Figure | None = Field(default=None, gt=0, le=300, description="fault current that is available there")
+    available_ka: Figure | None = Field(
+        default=None, ge=0.01, le=300, description="fault current that is available there"
+    )
     plate: Plate = Plate()
     runs: tuple[Run, ...] = Field(default=(), max_length=MOST_PARTS)
     devices: tuple[Device, ...] = Field(default=(), max_length=MOST_PARTS)

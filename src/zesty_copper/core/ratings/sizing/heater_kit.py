@@ -49,11 +49,11 @@ class Control(StrEnum):
 class OldHeater(Frozen):
     """What is known of the heater that is there; its plate, or ohms, or volts and amps while it ran."""
 
-    kw: Figure | None = Field(default=None, gt=0, le=200, description="on its plate, kilowatt")
-    rated_volts: Figure | None = Field(default=None, gt=0, le=1000)
-    ohm: Figure | None = Field(default=None, gt=0, le=10000, description="of one element, cold, its leads off")
-    volts: Figure | None = Field(default=None, gt=0, le=1000, description="across it while it ran")
-    amps: Figure | None = Field(default=None, gt=0, le=500, description="through one element then")
+    kw: Figure | None = Field(default=None, ge=0.01, le=200, description="on its plate, kilowatt")
+    rated_volts: Figure | None = Field(default=None, ge=1, le=1000)
+    ohm: Figure | None = Field(default=None, ge=0.01, le=10000, description="of one element, cold, its leads off")
+    volts: Figure | None = Field(default=None, ge=1, le=1000, description="across it while it ran")
+    amps: Figure | None = Field(default=None, ge=0.01, le=500, description="through one element then")
     elements: Count = Field(default=1, ge=1, le=12, description="alike")
 
     @model_validator(mode="after")
@@ -66,35 +66,35 @@ class OldHeater(Frozen):
 class HeaterWanted(Frozen):
     """What the air handler, its circuit and its controls ask of a kit."""
 
-    supply_volts: Figure = Field(gt=0, le=1000)
+    supply_volts: Figure = Field(ge=1, le=1000)
     phases: Count = Field(default=1, ge=1, le=3)
     stages: Count = Field(default=1, ge=1, le=6, description="calls for heat that the thermostat makes")
     control: Control = Control.LOW_VOLTAGE
     spare_va: Figure | None = Field(default=None, ge=0, le=1000, description="what the control transformer has left")
     airflow: Airflow | None = None
-    cfm: Figure | None = Field(default=None, gt=0, le=20000, description="what the blower moves in heating")
-    rise_limit_f: Figure | None = Field(default=None, gt=0, le=150, description="largest rise on the plate, °F")
-    opening_width_in: Figure | None = Field(default=None, gt=0, le=100)
-    opening_height_in: Figure | None = Field(default=None, gt=0, le=100)
-    depth_in: Figure | None = Field(default=None, gt=0, le=100)
+    cfm: Figure | None = Field(default=None, ge=1, le=20000, description="what the blower moves in heating")
+    rise_limit_f: Figure | None = Field(default=None, ge=1, le=150, description="largest rise on the plate, °F")
+    opening_width_in: Figure | None = Field(default=None, ge=0.01, le=100)
+    opening_height_in: Figure | None = Field(default=None, ge=0.01, le=100)
+    depth_in: Figure | None = Field(default=None, ge=0.01, le=100)
 
 
 class HeaterKit(Frozen):
     """A kit that is offered."""
 
     name: str = Field(default="kit", min_length=1, max_length=60)
-    kw: Figure = Field(gt=0, le=200, description="at its rated volts")
-    rated_volts: Figure = Field(gt=0, le=1000)
+    kw: Figure = Field(ge=0.01, le=200, description="at its rated volts")
+    rated_volts: Figure = Field(ge=1, le=1000)
     phases: Count = Field(default=1, ge=1, le=3)
     stages_kw: tuple[Figure, ...] = Field(default=(), max_length=6, description="of each stage")
     circuits_kw: tuple[Figure, ...] = Field(default=(), max_length=6, description="of each supply circuit")
     control: Control = Control.LOW_VOLTAGE
-    control_va: Figure | None = Field(default=None, gt=0, le=500, description="of its coils together")
+    control_va: Figure | None = Field(default=None, ge=0.01, le=500, description="of its coils together")
     airflow: tuple[Airflow, ...] = Field(default=(), description="ways of air that it is listed for")
-    least_cfm: Figure | None = Field(default=None, gt=0, le=20000)
-    width_in: Figure | None = Field(default=None, gt=0, le=100)
-    height_in: Figure | None = Field(default=None, gt=0, le=100)
-    depth_in: Figure | None = Field(default=None, gt=0, le=100)
+    least_cfm: Figure | None = Field(default=None, ge=1, le=20000)
+    width_in: Figure | None = Field(default=None, ge=0.01, le=100)
+    height_in: Figure | None = Field(default=None, ge=0.01, le=100)
+    depth_in: Figure | None = Field(default=None, ge=0.01, le=100)
     listed_for_it: StrictBool | None = Field(default=None, description="on the air handler maker's list")
 
     @model_validator(mode="after")

@@ -34,14 +34,14 @@ class TimingAsked(Frozen):
     """A run to be followed: calls in order, changes tried in the model, and what was seen."""
 
     steps: tuple[CallStep, ...] = Field(min_length=1, max_length=12)
-    until_s: Figure = Field(default=600.0, gt=0, le=MOST_SECONDS)
+    until_s: Figure = Field(default=600.0, ge=1, le=MOST_SECONDS)
     moves: tuple[Move, ...] = Field(default=(), max_length=8)
     suspect: str | None = Field(default=None, description="on top of which suspect; none: nothing wrong")
     clamp: Identifier | None = Field(default=None, description="part around whose conductor the clamp is")
     leg: str = Field(default="L1", max_length=4)
     seen: tuple[SeenLevel, ...] = Field(default=(), max_length=200)
     fan: Identifier | None = Field(default=None, description="what blows over the heat; by default what runs longest")
-    cfm: Figure | None = Field(default=None, gt=0, le=20000)
+    cfm: Figure | None = Field(default=None, ge=1, le=20000)
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
