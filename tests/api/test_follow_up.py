@@ -1,7 +1,7 @@
 """The board, equipment over its visits, and what past finds do to a new call, through the served application."""
 
 from collections.abc import Iterator
-from datetime import date, timedelta
+from datetime import timedelta
 from uuid import uuid4
 
 import httpx
@@ -9,6 +9,8 @@ import pytest
 from tests.api.test_api import Json, entry, new_call, reading
 from tests.client import LEAD, change_notes, client_of
 from tests.conftest import application, database
+
+from zesty_copper.store.clock import now
 
 CLIP = [("L2@fuse", "L2@clip_load", 19.6), ("L2@fuse", "L2@clip_load", 19.4), ("L1@whip", "L2@whip", 222.6)]
 
@@ -67,7 +69,7 @@ def prove(api: httpx.Client, call_id: str) -> None:
 
 def test_the_board_shows_what_is_due_until_it_is_done(alone: httpx.Client) -> None:
     call_id = new_call(alone)
-    yesterday = (date.today() - timedelta(1)).isoformat()
+    yesterday = (now().date() - timedelta(1)).isoformat()
     bypass = {"way": "bypass", "reason": "Ill tenant", "tags": True, "breaker_lock": True, "return_on": yesterday}
     keep(alone, call_id, chosen={"failed_disconnect": bypass}, orders=[{"words": "Disconnect"}], quote="waiting")
     lines = alone.get("/api/board").json()["lines"]

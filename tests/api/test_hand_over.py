@@ -18,6 +18,7 @@ from tests.api.test_robust import refused
 from tests.client import change_notes
 
 from zesty_copper.files.readings_csv import readings_csv
+from zesty_copper.store.clock import now
 
 OCTETS = {"content-type": "application/octet-stream"}
 SCRIPT = "<script>alert(1)</script> & <b>bold</b>"
@@ -50,7 +51,7 @@ def poor_clip(api: httpx.Client) -> str:
 
 def test_the_sheets_say_what_was_found_decided_declined_and_left(api: httpx.Client) -> None:
     call_id = poor_clip(api)
-    back = (date.today() + timedelta(days=9)).isoformat()
+    back = (now().date() + timedelta(days=9)).isoformat()
     kept = change_notes(
         api,
         call_id,

@@ -1,11 +1,14 @@
 """Debian's chromium, and a page of it at the size of a desk's window or a phone."""
 
+import os
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, ViewportSize, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, ViewportSize, expect, sync_playwright
 from tests.client import LEAD
 from tests.web.doing import be
+
+from zesty_copper.store.clock import now
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
@@ -15,6 +18,12 @@ FLAGS = [
 PATIENCE_MS = 30_000
 DESK: ViewportSize = {"width": 1280, "height": 800}
 PHONE: ViewportSize = {"width": 390, "height": 844}
+
+
+def set_clock(context: BrowserContext) -> None:
+    """Have the browser's days be those of the server's clock."""
+    if os.environ.get("ZESTY_NOW"):
+        context.clock.set_fixed_time(now())
 
 
 @pytest.fixture(scope="session")
@@ -35,6 +44,7 @@ def page(browser: Browser, served: str, request: pytest.FixtureRequest) -> Itera
     # Other tests keep the processors busy meanwhile: how fast a page is, the speed benchmark says.
     context.set_default_timeout(PATIENCE_MS)
     expect.set_options(timeout=PATIENCE_MS)
+    set_clock(context)
     be(context, LEAD)
     page = context.new_page()
     errors: list[str] = []

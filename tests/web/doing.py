@@ -115,4 +115,4 @@ def settled(page: Page) -> None:
     """Wait until nothing is being typed, fetched or saved any more."""
     page.wait_for_timeout(50)  # what a touch begins, it begins by now
     expect(page.get_by_text("Keeping …")).to_have_count(0)
-    page.wait_for_function("!document.documentElement.hasAttribute('data-busy')")
+    expect(page.locator("html[data-busy]")).to_have_count(0)

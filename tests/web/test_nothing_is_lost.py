@@ -112,7 +112,7 @@ def test_the_first_row_removed_from_lists_of_notes_and_timing_leaves_the_others(
 
 
 def test_a_verdict_is_in_view_after_whatever_was_said_and_a_stop_stays_there(page: Page) -> None:
-    open_new_call(page, "Dead")
+    open_new_call(page, "Dead", FURNACE)
     verdict = page.get_by_role("region", name="Verdict")
 
     def say_and_look(line: str) -> None:
@@ -121,14 +121,14 @@ def test_a_verdict_is_in_view_after_whatever_was_said_and_a_stop_stays_there(pag
         page.get_by_label("One line").press("Enter")
         expect(page.locator(".reading")).to_have_count(before + 1)
 
-    say_and_look("whip L1-L2 241V")
+    say_and_look("branch L1-L2 241V")
     expect(verdict).to_be_in_viewport()
     page.evaluate("window.scrollTo(0, document.body.scrollHeight)")
     page.get_by_role("button", name="Undo").click()
     expect(page.locator(".reading")).to_have_count(0)
     expect(verdict).to_be_in_viewport()
     # Line voltage on a control wire, which a low-impedance meter does not collapse.
-    say_and_look("thermostat_out W-G 121V loz")
+    say_and_look("thermostat W-G 121V loz")
     stop = page.get_by_role("alert", name="Stop")
     expect(stop).to_be_in_viewport()
     expect(stop).to_be_focused()
@@ -199,7 +199,7 @@ def test_a_page_begins_at_its_top_and_is_found_again_where_it_was_left(page: Pag
     assert page.evaluate("window.scrollY") == 0
     page.go_back()
     expect(page.locator(".proof-row").first).to_be_visible()
-    page.wait_for_function("window.scrollY > 400")
+    expect(page.locator(".proof-summary")).not_to_be_in_viewport()
 
 
 PAGES = ("Ratings", "Prove", "Repair", "Timing")

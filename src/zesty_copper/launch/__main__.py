@@ -23,6 +23,7 @@ from zesty_copper.launch.backup import back_up
 from zesty_copper.launch.cluster import Cluster, ClusterError, cluster_folder, holds_data
 from zesty_copper.stand_ins.logging_clamp import LoggingClamp
 from zesty_copper.store import filing, people
+from zesty_copper.store.clock import now
 from zesty_copper.store.database import NewerSchema, connect, is_behind, migrate
 
 CHECKOUT = Path(__file__).parents[3]
@@ -148,7 +149,7 @@ def _settle(session: Session, *, with_demo: bool, is_local: bool) -> str:
     if filing.is_empty(session) and with_demo:
         if not is_local:
             raise ClusterError("the demo is for this machine alone: add --no-demo to begin with your own people.")
-        load_demo(session, datetime.now().astimezone())
+        load_demo(session, now().astimezone())
         let_go()
     if people.demo_people(session) and not (with_demo and is_local):
         raise ClusterError(

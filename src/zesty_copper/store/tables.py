@@ -8,6 +8,8 @@ from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Identi
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
+from zesty_copper.store.clock import now
+
 __all__ = [
     "AttemptsRow",
     "AuditRow",
@@ -99,7 +101,7 @@ class AuditRow(Base):
 
     __tablename__ = "audit"
     sequence: Mapped[int] = mapped_column(BigInteger, Identity(always=True), primary_key=True)
-    at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now, server_default=func.now())
     person_id: Mapped[UUID | None] = mapped_column(ForeignKey("person.id"), doc="none: the program itself, or nobody")
     what: Mapped[str] = mapped_column(Text)
     call_id: Mapped[UUID | None] = mapped_column(ForeignKey("call.id"))
@@ -183,7 +185,7 @@ class EntryRow(Base):
     reading_id: Mapped[str] = mapped_column(Text)
     action: Mapped[str] = mapped_column(Text)
     reading: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
-    entered_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    entered_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now, server_default=func.now())
     person_id: Mapped[UUID | None] = mapped_column(ForeignKey("person.id"), doc="who said it; none: not known")
 
 
@@ -237,7 +239,7 @@ class PhotoRow(Base):
     part: Mapped[str | None] = mapped_column(Text)
     lane: Mapped[str | None] = mapped_column(Text)
     words: Mapped[str] = mapped_column(Text)
-    added_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    added_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now, server_default=func.now())
     width: Mapped[int]
     height: Mapped[int]
     jpeg: Mapped[bytes]

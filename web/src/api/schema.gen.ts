@@ -3378,6 +3378,12 @@ export interface components {
             words: string;
             /** Completions */
             completions: string[];
+            /**
+             * Choices
+             * @description whole lines that it may mean, where it asks
+             * @default []
+             */
+            choices: string[];
         };
         /**
          * LineTyped

@@ -1,7 +1,6 @@
 """A call gathered for its sheets, its calendar and its tables."""
 
 from collections.abc import Iterator
-from datetime import UTC, datetime
 from typing import Annotated
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
@@ -18,6 +17,7 @@ from zesty_copper.files.calendar import Return
 from zesty_copper.files.pdf.told import HandOver, Picture, Told
 from zesty_copper.store.calls import load_tests, photos
 from zesty_copper.store.calls.photos import ShownPhoto
+from zesty_copper.store.clock import now
 from zesty_copper.store.records import Call
 
 __all__ = ["Zone", "hand_over_of", "photo_words", "reading_rows", "returns_of"]
@@ -66,7 +66,7 @@ def hand_over_of(session: Session, call: Call, viewer: Person, zone: str) -> Han
         treads=page.treads,
         tests=tuple((one.title, one.report) for one in load_tests.listed(session, call.summary.id) if one.report),
         zone=ZoneInfo(zone),
-        today=datetime.now(UTC),
+        today=now(),
         pictures=tuple(Picture(photo_words(call, one), jpeg) for one, jpeg in zip(shown, jpegs, strict=True)),
     )
 

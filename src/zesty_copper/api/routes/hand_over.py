@@ -1,6 +1,5 @@
 """Routes of what is handed over: sheets, calendar, tables, photos; each calls one function that knows no HTTP."""
 
-from datetime import UTC, datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -21,6 +20,7 @@ from zesty_copper.files.photo import taken_in
 from zesty_copper.files.readings_csv import readings_csv
 from zesty_copper.store.calls import photos, queries
 from zesty_copper.store.calls.photos import NewPhoto, PhotoAt, ShownPhoto
+from zesty_copper.store.clock import now
 
 __all__ = ["hand_over_router"]
 
@@ -64,7 +64,7 @@ def show_returns(call_id: CallSeen, session: Database) -> Response:
     if not returns:
         raise NotFound("Nobody has to come back: give a date first.", "return_on")
     where = f"{call.summary.equipment_name}, {call.summary.site_name}"
-    written = calendar_of(call_id, where, call.summary.site_address, returns, datetime.now(UTC))
+    written = calendar_of(call_id, where, call.summary.site_address, returns, now())
     return file_response(written, "text/calendar", f"return-{call_id}.ics")
 
 

@@ -1,7 +1,6 @@
 """Routes of the work on a call: opening it, its page, what is said in it, and what follows from that."""
 
 import json
-from datetime import UTC, datetime
 from typing import Annotated
 from uuid import UUID, uuid5
 
@@ -50,6 +49,7 @@ from zesty_copper.core.tools.what_if import Move, WhatIf
 from zesty_copper.files.job_file import MAX_BYTES, entries_of, job_file_of, notes_of, read_job, write_job
 from zesty_copper.store import filing
 from zesty_copper.store.calls import entries, queries
+from zesty_copper.store.clock import now
 from zesty_copper.store.records import (
     Action,
     Call,
@@ -189,7 +189,7 @@ def open_call(new: NewCall, session: Database, person: Opener, later: Background
 def import_call(imported: ImportedCall, session: Database, person: Opener) -> CallSummary:
     """Open a call from a job file, with everything that it tells."""
     told = read_job(imported.job)
-    said = entries_of(told, imported.call.id, datetime.now(UTC))
+    said = entries_of(told, imported.call.id, now())
     is_there = queries.has_call(session, imported.call.id)
     call = _open(session, person, imported.call, told.circuit)
     if is_there:

@@ -1,7 +1,7 @@
 """Everything that reads or writes calls; what is said in them is in `entries`."""
 
 from collections.abc import Collection
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Any, Literal
 from uuid import UUID
 
@@ -22,6 +22,7 @@ from zesty_copper.store.calls.entries import last_of, stands
 from zesty_copper.store.calls.listing import LISTED, seen_by, summary_of
 from zesty_copper.store.calls.past import past_of
 from zesty_copper.store.calls.stored import check_seen, read, read_or, version
+from zesty_copper.store.clock import now
 from zesty_copper.store.records import (
     MOST_KEPT,
     Call,
@@ -267,7 +268,7 @@ def change_details(session: Session, call_id: UUID, details: CallDetails) -> Non
 def delete_call(session: Session, call_id: UUID) -> None:
     """Take a call off the list; nothing of it is lost."""
     row = _locked_call(session, call_id)
-    row.deleted_at = row.deleted_at or datetime.now(UTC)
+    row.deleted_at = row.deleted_at or now()
     session.flush()
 
 

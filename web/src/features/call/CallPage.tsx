@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { Button, DatePicker, Form, Input, Popconfirm, Segmented, Select } from 'antd'
-import dayjs, { type Dayjs } from 'dayjs'
+import { Button, Form, Input, Popconfirm, Segmented, Select } from 'antd'
+import dayjs from 'dayjs'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 
@@ -105,7 +105,7 @@ function Head({ data }: { data: Workbench }) {
   )
 }
 
-type Fields = { complaint: string; technician_id: string; starts_at: Dayjs; visit: NonNullable<CallDetails['visit']> }
+type Fields = { complaint: string; technician_id: string; starts_at: string; visit: NonNullable<CallDetails['visit']> }
 
 function Details({ data: { call }, mayFile, busy, change }: { data: Workbench; mayFile: boolean; busy: boolean; change: (body: CallDetails) => void }) {
   const me = usePerson()
@@ -118,8 +118,8 @@ function Details({ data: { call }, mayFile, busy, change }: { data: Workbench; m
       layout="vertical"
       requiredMark={false}
       disabled={!mayFile}
-      initialValues={{ complaint: call.complaint, technician_id: call.technician.id, starts_at: dayjs(call.starts_at), visit: call.visit ?? 'service' }}
-      onFinish={({ complaint, technician_id, starts_at, visit }) => change({ complaint: complaint.trim(), technician_id, starts_at: starts_at.toISOString(), visit })}
+      initialValues={{ complaint: call.complaint, technician_id: call.technician.id, starts_at: dayjs(call.starts_at).format('YYYY-MM-DDTHH:mm'), visit: call.visit ?? 'service' }}
+      onFinish={({ complaint, technician_id, starts_at, visit }) => change({ complaint: complaint.trim(), technician_id, starts_at: dayjs(starts_at).toISOString(), visit })}
     >
       <Form.Item name="complaint" label="Complaint" rules={[{ required: true, whitespace: true, message: 'Say what is wrong, as you were told it.' }]}>
         <Input maxLength={300} />
@@ -132,7 +132,7 @@ function Details({ data: { call }, mayFile, busy, change }: { data: Workbench; m
           <Select options={Object.entries(VISITS).map(([value, label]) => ({ value, label }))} />
         </Form.Item>
         <Form.Item name="starts_at" label="When" rules={[{ required: true, message: 'Say when.' }]}>
-          <DatePicker showTime={{ format: 'h:mm a', use12Hours: true, minuteStep: 5 }} format="MMM D, YYYY, h:mm A" />
+          <Input type="datetime-local" className="day-field num" />
         </Form.Item>
       </div>
       <Form.Item shouldUpdate>

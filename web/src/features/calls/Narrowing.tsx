@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
-import { DatePicker, Select } from 'antd'
-import dayjs from 'dayjs'
+import { Select } from 'antd'
 
 import { people } from '../../api/queries'
+import { DayField } from '../../shared/DayField'
 import { SearchField } from '../../shared/fields'
 import { opensCalls, usePerson } from '../../shared/person'
 import { Themed } from '../../shared/Themed'
@@ -47,7 +47,7 @@ export default function Narrowing({ search, seek, status, who, day, set }: Props
             Mine
           </button>
         )}
-        <DatePicker className="day-chip" aria-label="Day" placeholder="Day" format="ddd, MMM D" inputReadOnly value={day ? dayjs(day) : null} onChange={(date) => set('day', date ? date.format('YYYY-MM-DD') : null)} />
+        <DayField className="day-chip" label="Day" value={day} set={(next) => set('day', next)} />
       </div>
     </Themed>
   )

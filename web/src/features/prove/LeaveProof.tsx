@@ -1,8 +1,8 @@
-import { Button, DatePicker, Input } from 'antd'
-import dayjs from 'dayjs'
+import { Button, Input } from 'antd'
 import { useState } from 'react'
 
 import type { CallRepair } from '../../api/schema.gen'
+import { DayField } from '../../shared/DayField'
 
 type Notes = NonNullable<CallRepair['notes']['proof']>
 type Props = { proof: CallRepair['proof']; notes: Notes; mayChange: boolean; leave: (left: Partial<Notes>) => void }
@@ -31,7 +31,7 @@ export function LeaveProof({ proof, notes, mayChange, leave }: Props) {
         <div className="asked-first">
           <p className="quiet">{open ? 'What is missing or not met keeps it from being proven. It can be left with the reason, which follows the call.' : 'Or leave it as not proven, with the reason.'}</p>
           <Input aria-label="Why it is not proven" placeholder="Why it is not proven" maxLength={300} disabled={!mayChange} value={reason} onChange={(event) => setReason(event.target.value)} />
-          <DatePicker aria-label="When it is proven" placeholder="When it is proven" inputReadOnly disabled={!mayChange} minDate={dayjs()} format="ddd, MMM D" value={day ? dayjs(day) : null} onChange={(date) => setDay(date ? date.format('YYYY-MM-DD') : null)} />
+          <DayField label="When it is proven" fromToday disabled={!mayChange} value={day} set={setDay} />
           <Button size="large" disabled={!mayChange || must.length > 0} onClick={() => leave({ outcome: 'not_proven', reason: reason.trim(), return_on: day })}>
             Leave as not proven{must.length ? `: give ${must.join(' and ')}` : ''}
           </Button>

@@ -29,9 +29,10 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   const path = { call_id: callId, source: supply.source }
   // Which sheet ours began with; each answer brings the next.
   const seen = useRef(supply.version)
+  const known = useRef(new Set([supply.version]))
   const took = (data: CallRatings) => {
     const kept = data.supplies.find((one) => one.source === supply.source)
-    if (kept) seen.current = kept.version
+    if (kept) known.current.add((seen.current = kept.version))
     void hold(client, ratings(callId).queryKey, data)
     void client.invalidateQueries({ queryKey: ['workbench', callId] })
     return kept
@@ -90,8 +91,8 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   }, [send])
   // Somebody else changed it, and nothing of ours is under way: theirs is shown.
   useEffect(() => {
-    if (supply.version === seen.current || pending.current || save.isPending || save.error) return
-    seen.current = supply.version
+    if (known.current.has(supply.version) || pending.current || save.isPending || save.error) return
+    known.current.add((seen.current = supply.version))
     setDraft(supply.sheet)
     setFresh((count) => count + 1)
   }, [supply, save.isPending, save.error])

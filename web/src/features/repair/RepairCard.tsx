@@ -1,8 +1,8 @@
-import { Button, Checkbox, DatePicker, Input, Radio } from 'antd'
-import dayjs from 'dayjs'
+import { Button, Checkbox, Input, Radio } from 'antd'
 import { useState } from 'react'
 
 import type { CallRepair } from '../../api/schema.gen'
+import { DayField } from '../../shared/DayField'
 import { percent } from '../workbench/words'
 
 type Item = CallRepair['plan']['items'][number]
@@ -112,7 +112,7 @@ function Choice({ question, chosen, mayChange, choose }: { question: Question; c
               A lock is on the breaker
             </Checkbox>
           ) : null}
-          {asks.includes('return') ? <DatePicker aria-label="When somebody comes back" placeholder="When somebody comes back" inputReadOnly disabled={!mayChange} minDate={dayjs()} format="ddd, MMM D" value={draft.return_on ? dayjs(draft.return_on) : null} onChange={(date) => set({ return_on: date ? date.format('YYYY-MM-DD') : null })} /> : null}
+          {asks.includes('return') ? <DayField label="When somebody comes back" fromToday disabled={!mayChange} value={draft.return_on ?? null} set={(return_on) => set({ return_on })} /> : null}
           <Button type="primary" disabled={!mayChange} onClick={() => choose(question.key, draft)}>
             Keep this choice
           </Button>
