@@ -7,6 +7,7 @@ from pydantic import Field, JsonValue
 
 from zesty_copper.core.errors import BadInput, Conflict
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.words import say
 
 __all__ = ["FieldChange", "Step", "merged"]
 
@@ -52,9 +53,7 @@ def _changed(node: object, path: Sequence[str], change: FieldChange, *, anyway: 
     """A node with what lies at a path within it changed."""
     if not path:
         if not anyway and node not in (change.was, change.now):
-            raise Conflict(
-                "Somebody else has changed this meanwhile: see theirs, or keep yours.", ".".join(change.path)
-            )
+            raise Conflict(say("repair.somebody_changed_field"), ".".join(change.path))
         return change.now
     key, rest = path[0], path[1:]
     if node is None:
@@ -62,7 +61,7 @@ def _changed(node: object, path: Sequence[str], change: FieldChange, *, anyway: 
     if isinstance(node, dict):
         return _with(node, key, _changed(node.get(key), rest, change, anyway=anyway))
     if not isinstance(node, list):
-        raise BadInput("This field has no parts: change it as a whole.", ".".join(change.path))
+        raise BadInput(say("repair.field_has_no_parts"), ".".join(change.path))
     if not rest and (change.now is True or change.was is True):
         kept = _changed(True if key in node else None, rest, change, anyway=anyway)
         others = [item for item in node if item != key]

@@ -2533,6 +2533,12 @@ export interface components {
          */
         Drift: "steady" | "climbs" | "falls" | "unclear";
         /**
+         * Drives
+         * @description What a motor turns.
+         * @enum {string}
+         */
+        Drives: "compressor" | "fan" | "pump" | "other";
+        /**
          * Due
          * @description One thing that is still due.
          */
@@ -4241,6 +4247,8 @@ export interface components {
             system?: string | null;
             /** Rating Amps */
             rating_amps?: number | null;
+            /** @description of a motor: what it turns */
+            drives?: components["schemas"]["Drives"] | null;
             /** @description of a breaker or fuse: what is marked for the circuit that begins there */
             nameplate?: components["schemas"]["Nameplate"] | null;
         };
@@ -6771,6 +6779,7 @@ export type Diagnosis = components['schemas']['Diagnosis'];
 export type Disconnector = components['schemas']['Disconnector'];
 export type Door = components['schemas']['Door'];
 export type Drift = components['schemas']['Drift'];
+export type Drives = components['schemas']['Drives'];
 export type Due = components['schemas']['Due'];
 export type DueKind = components['schemas']['DueKind'];
 export type EditedCircuit = components['schemas']['EditedCircuit'];

@@ -41,16 +41,17 @@ export function TypedNumber({ label, unit, text, type, placeholder = '', isBad =
   )
 }
 
-type NumberFieldProps = { label: string; unit: string; value: number | null | undefined; set: (value: number | null) => void }
+type NumberFieldProps = { label: string; unit: string; value: number | null | undefined; set: (value: number | null) => void; whole?: boolean }
 
 /** A number with its unit; empty where it is not known. */
-export function NumberField({ label, unit, value, set }: NumberFieldProps) {
+export function NumberField({ label, unit, value, set, whole = false }: NumberFieldProps) {
   const { text, typed, type: show, restore } = useNumberText(value)
-  const { why } = typed
+  const whyNot = ({ value: number, why }: typeof typed) => (why === '' && whole && number !== null && !Number.isInteger(number) ? 'Type a whole number: these are counted.' : why)
+  const why = whyNot(typed)
   const type = (next: string) => {
     show(next)
     const number = signedNumberOf(next)
-    if (number.why === '') set(number.value)
+    if (whyNot(number) === '') set(number.value)
   }
   return (
     // Where there must be a number, an emptied field shows the one that stands.

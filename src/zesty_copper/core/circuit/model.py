@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from enum import StrEnum
 from functools import cached_property
-from typing import Annotated, Self
+from typing import Annotated, Any, Self
 
 from pydantic import Field, model_validator
 
@@ -16,7 +16,7 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.words import say
 
-__all__ = ["GROUND", "MOST_PARTS", "NEUTRAL", "Circuit", "Identifier", "Lane", "Part", "Switch", "Zone"]
+__all__ = ["GROUND", "MOST_PARTS", "NEUTRAL", "Circuit", "Drives", "Identifier", "Lane", "Part", "Switch", "Zone"]
 
 GROUND = "G"
 """The equipment ground: a conductor of its own, and the point id for the ground where the other probe is."""
@@ -34,6 +34,15 @@ class Zone(StrEnum):
     DISCONNECT = "disconnect"
     UNIT = "unit"
     THERMOSTAT = "thermostat"
+
+
+class Drives(StrEnum):
+    """What a motor turns."""
+
+    COMPRESSOR = "compressor"
+    FAN = "fan"
+    PUMP = "pump"
+    OTHER = "other"
 
 
 class Switch(Frozen):
@@ -71,14 +80,29 @@ class Part(Frozen):
     capacitance_uf: float | None = Field(default=None, ge=0.01, le=1000, description="microfarad")
     system: SystemName | None = Field(default=None, description="of a further source; by default the circuit's")
     rating_amps: float | None = Field(default=None, ge=0.1, le=1000)
+    drives: Drives | None = Field(default=None, description="of a motor: what it turns")
     nameplate: Nameplate | None = Field(
         default=None, description="of a breaker or fuse: what is marked for the circuit that begins there"
     )
+
+    @model_validator(mode="before")
+    @classmethod
+    def _from_before(cls, value: Any) -> Any:
+        """A motor stored before it could say what it turns says so by its name, once; from then on it is kept."""
+        if isinstance(value, dict) and "drives" not in value and value.get("kind") in ("motor", "three_phase_motor"):
+            named = f"{value.get('id', '')} {value.get('name', '')}".lower()
+            return value | ({"drives": "compressor"} if "compressor" in named else {})
+        return value
 
     @cached_property
     def entry(self) -> PartEntry:
         """What all parts of this kind have in common."""
         return entry(self.kind)
+
+    @property
+    def compresses(self) -> bool:
+        """Whether it is a motor-compressor, which has rules of its own (NEC 440)."""
+        return self.entry.compresses if self.drives is None else self.drives is Drives.COMPRESSOR
 
     @property
     def point_name(self) -> str:

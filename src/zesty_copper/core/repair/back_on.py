@@ -1,7 +1,7 @@
 """Back on in order: what is closed when, what each step should read, and when to stop."""
 
 import itertools
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 
 from pydantic import Field
 
@@ -9,6 +9,7 @@ from zesty_copper.core.circuit.model import Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.repair.control_volts import controls_of
 from zesty_copper.core.words import say
 
 __all__ = ["Step", "back_on"]
@@ -25,11 +26,17 @@ class Step(Frozen):
     stop: str = Field(description="when to stop and open it again")
 
 
-def back_on(circuit: Circuit) -> Iterator[Step]:
-    """Say how the equipment goes back on: dead first, then from the source down, then its loads one by one."""
+def back_on(circuit: Circuit, opened: Collection[str]) -> Iterator[Step]:
+    """Say how the equipment goes back on: dead first, then from the source down, then its loads one by one.
+
+    Parameters
+    ----------
+    opened
+        Ids of the switches that the work opened: nothing else is closed.
+    """
     loads = [load for load in circuit.loads if load.load is not None and not load.entry.elsewhere]
     electronic = [load.name for load in loads if load.entry.electronic]
-    yield Step(does=say("repair.back_ohms"), reads=say("repair.back_ohms_read"), stop=say("repair.back_ohms_stop"))
+    yield _ohms(circuit, opened)
     if electronic:
         yield Step(does=say("repair.back_no_insulation_test", names=", ".join(electronic)), reads="", stop="")
     else:
@@ -44,7 +51,19 @@ def back_on(circuit: Circuit) -> Iterator[Step]:
         part for part in circuit.series if part.entry.role is PartRole.SOURCE and any(part in way for way in ways)
     ]
     for source in sources:
-        yield from _closed_in_order(circuit, source, [way for way in ways if source in way])
+        yield from _closed_in_order(circuit, source, [way for way in ways if source in way], opened)
+    for controls in controls_of(circuit):
+        yield Step(
+            does=say("repair.back_controls", hot=controls.hot, letters=controls.words),
+            reads=say(
+                "repair.back_controls_read",
+                hot=controls.hot,
+                least=controls.least_volts,
+                most=controls.most_volts,
+                letters=controls.words,
+            ),
+            stop=say("repair.back_controls_stop", most=controls.most_volts),
+        )
     running = [load for load in loads if circuit.root(load).entry.role is PartRole.SOURCE]
     for load in running:
         yield _load_on(load, alone=len(running) == 1)
@@ -52,13 +71,45 @@ def back_on(circuit: Circuit) -> Iterator[Step]:
         yield Step(does=say("repair.back_end_call"), reads=say("repair.back_end_call_read"), stop="")
 
 
-def _closed_in_order(circuit: Circuit, source: Part, ways: Sequence[Sequence[Part]]) -> Iterator[Step]:
-    """Each switch that a hand moves, from the source down, once."""
+def _ohms(circuit: Circuit, opened: Collection[str]) -> Step:
+    """Ohms behind what was opened: what stays connected across the legs when nothing calls is no short."""
+    across = [_with_ohms(part) for part in circuit.parts if _lies_across(circuit, part, opened)]
+    if not across:
+        return Step(does=say("repair.back_ohms"), reads=say("repair.back_ohms_read"), stop=say("repair.back_ohms_stop"))
+    return Step(
+        does=say("repair.back_ohms"),
+        reads=say("repair.back_ohms_read_across", names=", ".join(across)),
+        stop=say("repair.back_ohms_stop_across"),
+    )
+
+
+def _lies_across(circuit: Circuit, part: Part, opened: Collection[str]) -> bool:
+    """Whether a part joins conductors behind what was opened, with no contact ahead of it that is open at rest."""
+    joins = part.entry.role in (PartRole.SHUNT, PartRole.TRANSFORMER)
+    if not joins or part.entry.elsewhere or circuit.root(part).entry.role is not PartRole.SOURCE:
+        return False
+    coiled = {switch.id for switch in circuit.switches if switch.coil is not None}
+    way = [one for one in circuit.path(part) if one != part and one.switch is not None]
+    at_rest = [one for one in way if one.entry.moved_by == "call" or one.switch in coiled]
+    return any(one.switch in opened for one in way) and all(one.normally_closed for one in at_rest)
+
+
+def _with_ohms(part: Part) -> str:
+    """Its name, and where it is a plain resistance, about how many ohms it reads."""
+    if part.load is None or not part.entry.heats:
+        return part.name
+    return say("repair.about_ohms", name=part.name, ohm=part.load.rated_volts / part.load.rated_amps)
+
+
+def _closed_in_order(
+    circuit: Circuit, source: Part, ways: Sequence[Sequence[Part]], opened: Collection[str]
+) -> Iterator[Step]:
+    """Each switch that was opened, from the source down, once."""
     reads = _volts(circuit, source)
     closed: dict[str, Part] = {}
     for part in itertools.chain(*ways):
-        if part.switch is not None and part.entry.moved_by == "hand":
-            closed.setdefault(part.switch, part)
+        if part.switch in opened and part.entry.moved_by == "hand":
+            closed.setdefault(str(part.switch), part)
     names = {switch.id: f"{switch.name[0].lower()}{switch.name[1:]}" for switch in circuit.switches}
     for switch, part in closed.items():
         if part.entry.overcurrent:

@@ -3,10 +3,10 @@
 from collections.abc import Iterator
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.diagnosis.model.job import Scope
-from zesty_copper.core.repair.work import CHARGED
+from zesty_copper.core.repair.charge import may_hold_charge
+from zesty_copper.core.repair.lock_out import circuits_into
 from zesty_copper.core.words import say
 
 __all__ = ["make_safe"]
@@ -16,11 +16,12 @@ def make_safe(circuit: Circuit, scope: Scope) -> Iterator[str]:
     """Say what is to be seen to before the first look, each a line to tick."""
     yield say("repair.safe_protection")
     yield say("repair.safe_meter", volts=circuit.highest_volts)
-    sources = [part for part in circuit.series if part.entry.role is PartRole.SOURCE]
-    if len(sources) > 1:
-        yield say("repair.safe_supplies", count=len(sources), names=", ".join(part.name for part in sources))
+    feeding = circuits_into(circuit, circuit.loads)
+    if len(feeding) > 1:
+        yield say("repair.safe_supplies", count=len(feeding), names=", ".join(feeding.values()))
     else:
         yield say("repair.safe_second_supply")
+    yield say("repair.other_sources")
     supply = circuit.supply
     if supply.high_leg is not None:
         volts = abs(supply.phasors[supply.high_leg])
@@ -31,7 +32,7 @@ def make_safe(circuit: Circuit, scope: Scope) -> Iterator[str]:
         yield say("repair.safe_ungrounded")
     if circuit.three_phase_motors:
         yield say("repair.safe_three_phase")
-    if any(part.kind in CHARGED for part in circuit.parts):
+    if may_hold_charge(circuit):
         yield say("repair.safe_charge")
     if scope.panel_may_be_opened:
         yield say("repair.safe_panel_licensed")

@@ -1,12 +1,16 @@
-"""What a replacement must match, as a list to take from the truck."""
+"""What a replacement must match, as a list to take from the truck.
+
+Only of what is at the place itself: the part that was named, what sits with it in the same box on the same way, the
+wire that lands on it, and the loads that hang on it.
+"""
 
 from collections.abc import Iterator, Mapping, Sequence
 
 from zesty_copper.core.circuit.model import Circuit, Part
-from zesty_copper.core.circuit.parts.conductor import gauge_words
+from zesty_copper.core.circuit.parts.conductor import Conductor, gauge_words
+from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.ratings.inputs.sheet import Sheet
-from zesty_copper.core.ratings.rules.plate.equipment import disconnect_amps
-from zesty_copper.core.ratings.sizing.sizes import DISCONNECT_STEPS, Wanted, what_matches, what_should_be_there
+from zesty_copper.core.ratings.sizing.sizes import DISCONNECT_STEPS, Wanted, smallest_copper, what_matches
 from zesty_copper.core.ratings.worked import number
 from zesty_copper.core.repair.rows import Replaced
 from zesty_copper.core.words import say
@@ -14,144 +18,186 @@ from zesty_copper.core.words import say
 __all__ = ["matches_of"]
 
 USUAL = "common practice, no source"
-SMALLEST_COPPER = "Smallest copper wire"
+CONTROL_VOLTS = 60.0
+"""Highest volts of control wiring, whose wire is never sized by the load's plate."""
+SET_SCREW = ("lug", "panel_lug", "terminal_block", "breaker", "splice")
+"""Kinds whose wire lands bare under a screw or in a connector: no crimp belongs there."""
+THREE_LEGS = 3
 
 
 def matches_of(
-    circuit: Circuit, sheets: Mapping[str, Sheet], part: Part | None, replaced: Sequence[Replaced]
+    circuit: Circuit,
+    sheets: Mapping[str, Sheet],
+    part: Part | None,
+    replaced: Sequence[Replaced],
+    kind: FaultKind | None = None,
 ) -> Iterator[Wanted]:
-    """Return what each replacement must match; what nothing is known of says what to read off the old one."""
-    own = [sheet for start, sheet in sheets.items() if part is not None and circuit.part(start) in circuit.path(part)]
-    sheet = next(iter(own or sheets.values()), None)
+    """Return what each replacement must match; what nothing is known of says what to read off the old one.
+
+    Parameters
+    ----------
+    part
+        The place; none where the supply as a whole is meant, which asks for no part.
+    kind
+        What is wrong there; none where damage was seen.
+    """
+    if part is None:
+        return
+    way = [circuit.part(start) for start in sheets]
+    own = next((sheets[start.id] for start in way if start in circuit.path(part)), None)
     for one in replaced:
-        yield from _match(circuit, sheet, part, one)
+        yield from _match(circuit, own, part, one, kind)
 
 
-def _match(circuit: Circuit, sheet: Sheet | None, part: Part | None, replaced: Replaced) -> Iterator[Wanted]:
+def _match(
+    circuit: Circuit, sheet: Sheet | None, part: Part, replaced: Replaced, kind: FaultKind | None
+) -> Iterator[Wanted]:
     match replaced:
         case Replaced.WIRE:
-            yield _wire(sheet, part)
+            yield _wire(circuit, sheet, part, kind)
         case Replaced.CONTROL:
             yield _control(circuit, part)
         case Replaced.ELEMENT:
             yield from _elements(circuit, part)
         case Replaced.MOTOR:
-            yield from _motors(circuit, part)
+            yield from _motors(part)
         case Replaced.CAPACITOR:
-            yield from _capacitors(circuit)
+            yield from _capacitors(circuit, part)
         case Replaced.TRANSFORMER:
-            yield from _transformers(circuit)
+            yield from _transformers(circuit, part)
         case Replaced.DISCONNECT:
-            yield from _disconnects(sheet) or [_as_marked(say("repair.disconnect"), say("repair.disconnect_as_marked"))]
-        case _:
-            yield from _listed(circuit, sheet, replaced) or [_marked_alike(replaced)]
-
-
-def _disconnects(sheet: Sheet | None) -> list[Wanted]:
-    """What the plate asks; where it holds fuses, at least the frame that takes them."""
-    if sheet is None:
-        return []
-    asked = [one for one in what_should_be_there(sheet) if one.what == "Disconnect"]
-    fuses = max((device.amps for device in sheet.devices if device.sort == "fuse"), default=0.0)
-    asks = disconnect_amps(sheet.plate)
-    needed = max(fuses, asks.value if asks is not None else 0.0)
-    frame = next((step for step in DISCONNECT_STEPS if step >= needed), None)
-    if not fuses or frame is None:
-        return asked
-    answer = say("repair.disconnect_for_fuses", amps=number(frame), fuse=number(fuses))
-    return [_as_marked(say("repair.fused_disconnect"), answer)]
-
-
-def _listed(circuit: Circuit, sheet: Sheet | None, replaced: Replaced) -> list[Wanted]:
-    """What the sheet knows of devices of a kind, or of terminals and connectors."""
-    if sheet is None:
-        return []
-    kinds = {part.id: part.kind for part in circuit.parts}
-    what = {Replaced.TERMINAL: "Crimp terminal", Replaced.CONNECTOR: "Connector"}.get(replaced)
-    return [one for one in what_matches(sheet) if one.what == what or kinds.get(one.part or "") == replaced]
-
-
-def _marked_alike(replaced: Replaced) -> Wanted:
-    """What to read off the old one where nothing is known of it."""
-    match replaced:
-        case Replaced.FUSE:
-            return _as_marked(say("repair.fuse"), say("repair.fuse_as_marked"))
-        case Replaced.BREAKER:
-            return _as_marked(say("repair.breaker"), say("repair.breaker_as_marked"))
-        case Replaced.CONTACTOR:
-            return _as_marked(say("repair.contactor"), say("repair.contactor_as_marked"))
+            yield _disconnect(circuit, part)
+        case Replaced.FUSE | Replaced.BREAKER | Replaced.CONTACTOR:
+            yield from _devices(circuit, sheet, part, replaced)
         case Replaced.TERMINAL:
-            return _as_marked(say("repair.terminal"), say("repair.terminal_as_found"))
-        case _:
-            return _as_marked(say("repair.connector"), say("repair.connector_as_found"))
+            yield from _terminal(part)
+        case Replaced.CONNECTOR:
+            yield _connector(circuit, part)
 
 
-def _control(circuit: Circuit, part: Part | None) -> Wanted:
-    """A relay, sequencer, thermostat or limit, by what it switches."""
-    amps = max((load.load.rated_amps for load in _behind(circuit, part) if load.load), default=0.0)
-    name = part.name if part is not None else say("repair.control")
-    if part is None or not amps:
-        return _as_marked(say("repair.replacement", name=name), say("repair.control_as_marked"))
-    volts = number(circuit.root_volts(part))
-    answer = say("repair.control_matches", amps=number(amps), volts=volts)
-    return _as_marked(say("repair.replacement", name=name), answer)
+def _devices(circuit: Circuit, sheet: Sheet | None, part: Part, replaced: Replaced) -> Iterator[Wanted]:
+    """What the sheet knows of these very devices; else what to read off them."""
+    read_off = {
+        Replaced.FUSE: say("repair.fuse_as_marked"),
+        Replaced.BREAKER: say("repair.breaker_as_marked"),
+        Replaced.CONTACTOR: say("repair.contactor_as_marked"),
+    }
+    fuses = _fuses(circuit, part) if replaced is Replaced.FUSE else []
+    known = {one.part: one for one in (() if sheet is None else what_matches(sheet))}
+    for device in fuses or ([part] if part.kind == replaced else []):
+        yield known.get(device.id) or _of(device, read_off[replaced])
 
 
-def _elements(circuit: Circuit, part: Part | None) -> Iterator[Wanted]:
-    for one in _of_kind(circuit, part, "heater", "crankcase_heater"):
-        if one.load is not None:
-            kw, volts = one.load.rated_volts * one.load.rated_amps / 1000, number(one.load.rated_volts)
-            answer = say("repair.element_matches", kw=kw, volts=volts)
-            yield _as_marked(say("repair.replacement", name=one.name), answer)
-
-
-def _motors(circuit: Circuit, part: Part | None) -> Iterator[Wanted]:
-    for one in _of_kind(circuit, part, "compressor", "motor", "three_phase_motor", "drive"):
-        if one.load is not None:
-            volts, amps = number(one.load.rated_volts), number(one.load.rated_amps)
-            answer = say("repair.motor_matches", volts=volts, amps=amps)
-            yield _as_marked(say("repair.replacement", name=one.name), answer)
-
-
-def _capacitors(circuit: Circuit) -> Iterator[Wanted]:
-    for one in circuit.parts:
-        if one.kind == "capacitor" and one.capacitance_uf is not None:
-            answer = say("repair.capacitor_matches", microfarad=one.capacitance_uf)
-            yield _as_marked(say("repair.replacement", name=one.name), answer)
-
-
-def _transformers(circuit: Circuit) -> Iterator[Wanted]:
-    for one in circuit.parts:
-        if one.winding is not None:
-            primary, secondary = number(one.winding.primary_volts), number(one.winding.secondary_volts)
-            answer = say(
-                "repair.transformer_matches", primary=primary, secondary=secondary, va=number(one.winding.volt_amps)
-            )
-            yield _as_marked(say("repair.replacement", name=one.name), answer)
-
-
-def _as_marked(what: str, answer: str) -> Wanted:
-    return Wanted(what=what, answer=answer, source=USUAL)
-
-
-def _wire(sheet: Sheet | None, part: Part | None) -> Wanted:
-    """The least wire that the plate asks; where none is known, the one that is there."""
-    asked = [] if sheet is None else [one for one in what_should_be_there(sheet) if one.what == SMALLEST_COPPER]
-    if asked:
-        return asked[0]
-    if part is not None and part.conductor is not None:
-        size = f"{gauge_words(part.conductor.size_awg)} {part.conductor.metal.words}"
-        return _as_marked(say("repair.wire"), say("repair.wire_as_is", size=size))
-    return _as_marked(say("repair.wire"), say("repair.wire_as_marked"))
-
-
-def _behind(circuit: Circuit, part: Part | None) -> list[Part]:
-    """The loads that a part feeds; all of them where none is named."""
-    return [load for load in circuit.loads if part is None or part in circuit.path(load)]
-
-
-def _of_kind(circuit: Circuit, part: Part | None, *kinds: str) -> list[Part]:
-    """The part itself where it is of one of these kinds, else every such load behind it."""
-    if part is not None and part.kind in kinds:
+def _fuses(circuit: Circuit, part: Part) -> list[Part]:
+    """The fuses in the same box on the same way; the part itself where it is one."""
+    if part.kind == "fuse":
         return [part]
-    return [load for load in _behind(circuit, part) if load.kind in kinds]
+    return [
+        fuse
+        for fuse in circuit.parts
+        if fuse.kind == "fuse"
+        and (fuse.zone, fuse.device) == (part.zone, part.device)
+        and (fuse in circuit.path(part) or part in circuit.path(fuse))
+    ]
+
+
+def _disconnect(circuit: Circuit, part: Part) -> Wanted:
+    """By what hangs on it: where it holds fuses, at least the frame that takes them."""
+    what = say("repair.fused_disconnect") if (fuses := _fuses(circuit, part)) else say("repair.disconnect")
+    amps = [fuse.rating_amps for fuse in fuses if fuse.rating_amps]
+    frame = next((step for step in DISCONNECT_STEPS if step >= max(amps)), None) if amps else None
+    if frame is None:
+        return _as_marked(what, say("repair.disconnect_as_marked"), part)
+    return _as_marked(what, say("repair.disconnect_for_fuses", amps=number(frame), fuse=number(max(amps))), part)
+
+
+def _control(circuit: Circuit, part: Part) -> Wanted:
+    """A relay, sequencer, thermostat or limit, by all that it switches together."""
+    amps = sum(load.load.rated_amps for load in _behind(circuit, part) if load.load)
+    if not amps:
+        return _of(part, say("repair.control_as_marked"))
+    volts = number(circuit.root_volts(part))
+    return _of(part, say("repair.control_matches", amps=number(amps), volts=volts))
+
+
+def _elements(circuit: Circuit, part: Part) -> Iterator[Wanted]:
+    for one in [part] if part.entry.heats else []:
+        if one.load is not None:
+            # Between three legs, in wye or delta, each conductor's amps belong to volts from leg to leg.
+            legs = [lane for lane in circuit.lanes_of(one) if lane in circuit.legs]
+            factor = 3**0.5 if len(legs) == THREE_LEGS else 1.0
+            kw = factor * one.load.rated_volts * one.load.rated_amps / 1000
+            yield _of(one, say("repair.element_matches", kw=kw, volts=number(one.load.rated_volts)))
+
+
+def _motors(part: Part) -> Iterator[Wanted]:
+    if part.load is not None:
+        volts, amps = number(part.load.rated_volts), number(part.load.rated_amps)
+        yield _of(part, say("repair.motor_matches", volts=volts, amps=amps))
+
+
+def _capacitors(circuit: Circuit, part: Part) -> Iterator[Wanted]:
+    """The part itself, or what is drawn beside the motor that it serves."""
+    beside = [one for one in circuit.parts if one.kind == "capacitor" and circuit.feed(one) == circuit.feed(part)]
+    for one in [part] if part.kind == "capacitor" else beside:
+        if one.capacitance_uf is not None:
+            yield _of(one, say("repair.capacitor_matches", microfarad=one.capacitance_uf))
+
+
+def _transformers(circuit: Circuit, part: Part) -> Iterator[Wanted]:
+    one = part if part.winding is not None else circuit.root(part)
+    if one.winding is not None:
+        primary, secondary = number(one.winding.primary_volts), number(one.winding.secondary_volts)
+        va = number(one.winding.volt_amps)
+        yield _of(one, say("repair.transformer_matches", primary=primary, secondary=secondary, va=va))
+
+
+def _wire(circuit: Circuit, sheet: Sheet | None, part: Part, kind: FaultKind | None) -> Wanted:
+    """The wire that is there, or thicker where it was too thin for what the plate asks."""
+    if part.conductor is None:
+        return _as_marked(say("repair.wire"), say("repair.wire_as_marked"), part)
+    size = part.conductor.size_awg
+    is_control = circuit.root_volts(part) < CONTROL_VOLTS
+    if kind is FaultKind.UNDERSIZED and sheet is not None and not is_control:
+        least = smallest_copper(sheet)
+        if least is not None and (least < size or part.conductor.metal.words != "copper"):
+            return _as_marked(say("repair.wire"), say("repair.wire_by_plate", size=gauge_words(least)), part)
+    return _as_marked(say("repair.wire"), say("repair.wire_as_is", size=_size(part.conductor)), part)
+
+
+def _terminal(part: Part) -> Iterator[Wanted]:
+    """A crimp terminal, where one belongs; the lead's own size where it is drawn."""
+    if part.kind in SET_SCREW:
+        return
+    if part.conductor is None:
+        yield _as_marked(say("repair.terminal"), say("repair.terminal_as_found"), part)
+    else:
+        yield _as_marked(say("repair.terminal"), say("repair.terminal_for", size=_size(part.conductor)), part)
+
+
+def _connector(circuit: Circuit, part: Part) -> Wanted:
+    """For the wires that meet there."""
+    behind = [one for one in circuit.series if circuit.feed(one) == part]
+    meeting = [part] if part.conductor else [circuit.feed(part), *behind]
+    sizes = dict.fromkeys(_size(one.conductor) for one in meeting if one.conductor)
+    if not sizes:
+        return _as_marked(say("repair.connector"), say("repair.connector_as_found"), part)
+    return _as_marked(say("repair.connector"), say("repair.connector_for", sizes=" and ".join(sizes)), part)
+
+
+def _size(conductor: Conductor) -> str:
+    return f"{gauge_words(conductor.size_awg)} {conductor.metal.words}"
+
+
+def _behind(circuit: Circuit, part: Part) -> list[Part]:
+    """The loads that a part feeds, coils among them."""
+    loads = [one for one in circuit.parts if one.load is not None and not one.entry.elsewhere]
+    return [one for one in loads if part in circuit.path(one)]
+
+
+def _of(part: Part, answer: str) -> Wanted:
+    return _as_marked(say("repair.replacement", name=part.name), answer, part)
+
+
+def _as_marked(what: str, answer: str, part: Part) -> Wanted:
+    return Wanted(what=what, answer=answer, source=USUAL, part=part.id)

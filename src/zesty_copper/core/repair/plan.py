@@ -15,6 +15,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.ratings.sizing.sizes import Wanted
 from zesty_copper.core.repair.back_on import Step, back_on
+from zesty_copper.core.repair.lock_out import opened_for
 from zesty_copper.core.repair.matches import matches_of
 from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.core.repair.rows import By, Decision, Question, decisions, harms, questions
@@ -76,7 +77,17 @@ def plan_of(
         _item(circuit, sheets, row, part, leg, because=because, probability=None, sure=True)
         for part, leg, row, because in _seen(circuit, looks)
     ] + [
-        _item(circuit, sheets, row, fault.part, fault.leg, because=fault.words, probability=probability, sure=sure)
+        _item(
+            circuit,
+            sheets,
+            row,
+            fault.part,
+            fault.leg,
+            because=fault.words,
+            probability=probability,
+            sure=sure,
+            kind=fault.kind,
+        )
         for fault, probability in likely
         if (row := _row_for(circuit, fault)) is not None
     ]
@@ -86,9 +97,9 @@ def plan_of(
     return RepairPlan(
         items=tuple(items),
         harm=tuple(dict.fromkeys(_harmed(circuit, [fault for fault, _ in likely]))),
-        before=tuple(before_work(circuit)) if ours else (),
+        before=tuple(before_work(circuit, parts)) if ours else (),
         order=tuple(order_of_work(circuit, parts)) if ours else (),
-        back_on=tuple(back_on(circuit)) if ours else (),
+        back_on=tuple(back_on(circuit, opened_for(circuit, parts))) if ours else (),
         worked_on=tuple(dict.fromkeys(part.id for part in parts)),
         prove=tuple(to_prove(circuit)),
     )
@@ -147,6 +158,7 @@ def _item(
     because: str,
     probability: float | None,
     sure: bool,
+    kind: FaultKind | None = None,
 ) -> RepairItem:
     found: Part | None = circuit.part(part) if part else None
     return RepairItem(
@@ -161,7 +173,7 @@ def _item(
         by=row.by,
         question=questions()[row.question] if row.question else None,
         inspects=row.inspects,
-        matches=tuple(matches_of(circuit, sheets, found, row.replaces)),
+        matches=tuple(matches_of(circuit, sheets, found, row.replaces, kind)),
     )
 
 

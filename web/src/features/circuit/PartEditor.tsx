@@ -6,6 +6,9 @@ import type { Switch } from '../../api/schema.gen'
 import type { PartProps } from './PartRow'
 import { choosable, formOf, GAUGES, ITS_OWN, makesTerminals, METALS, NOTHING, type PartForm, partFrom, switchFor, TERMINALS } from './parts'
 
+const MOTORS = ['motor', 'three_phase_motor', 'drive']
+const DRIVES = [['compressor', 'a compressor'], ['fan', 'a fan or blower'], ['pump', 'a pump'], ['other', 'something else']] as const
+
 /** What a part is: its data, the conductors it is on, and what opens it. */
 export function PartEditor({ row, part, circuit, busy, change }: PartProps) {
   const [form, setForm] = useState<PartForm>(formOf(part, row))
@@ -38,6 +41,7 @@ export function PartEditor({ row, part, circuit, busy, change }: PartProps) {
             <NumberField label="Power factor" unit="" value={form.power_factor} set={number('power_factor')} />
           </>
         ) : null}
+        {MOTORS.includes(part.kind) ? <ChoiceField label="It drives" value={form.drives} options={DRIVES} set={(drives) => set({ drives })} /> : null}
         {part.winding ? (
           <>
             <NumberField label="Primary" unit="V" value={form.primary} set={number('primary')} />

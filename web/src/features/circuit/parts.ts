@@ -16,6 +16,7 @@ export type PartForm = {
   power_factor?: number
   rating_amps?: number
   capacitance_uf?: number
+  drives?: Part['drives']
   primary?: number
   secondary?: number
   volt_amps?: number
@@ -46,6 +47,7 @@ export function formOf(part: Part, row: StripRow): PartForm {
     power_factor: part.load?.power_factor,
     rating_amps: part.rating_amps ?? undefined,
     capacitance_uf: part.capacitance_uf ?? undefined,
+    drives: part.drives ?? null,
     primary: part.winding?.primary_volts,
     secondary: part.winding?.secondary_volts,
     volt_amps: part.winding?.volt_amps,
@@ -67,6 +69,7 @@ export function partFrom(part: Part, row: StripRow, form: PartForm, ownSwitch: S
     name: form.name.trim() || part.name,
     rating_amps: form.rating_amps ?? null,
     capacitance_uf: form.capacitance_uf ?? null,
+    drives: form.drives ?? null,
     lanes: sameLanes ? part.lanes : lanes,
     makes: form.makes,
     switch: ownSwitch?.id ?? (form.switch || null),

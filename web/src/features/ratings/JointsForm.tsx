@@ -35,7 +35,7 @@ export function JointsForm({ joints, set }: { joints: readonly Joint[]; set: (jo
               <ChoiceField label="Wires are" value={wordOf(joint.metals)} options={METALS} set={(word) => put({ metals: metalsOf(word) })} />
               <ChoiceField label="Marked for" value={wordOf(joint.marked_for)} options={METALS} set={(word) => put({ marked_for: metalsOf(word) })} />
               <ChoiceField label="Wire size" value={wire?.size_awg} options={SIZES} set={(size) => put({ wires: size === null ? [] : [{ size_awg: size, count: wire?.count ?? 1 }] })} />
-              <NumberField label="How many" unit="" value={wire?.count} set={(count) => wire && count && put({ wires: [{ ...wire, count }] })} />
+              {wire ? <NumberField label="How many" unit="" whole value={wire.count} set={(count) => count && put({ wires: [{ ...wire, count }] })} /> : null}
               <ChoiceField label="Thinnest it takes" value={joint.least_awg} options={SIZES} set={(least_awg) => put({ least_awg })} />
               <ChoiceField label="Thickest it takes" value={joint.most_awg} options={SIZES} set={(most_awg) => put({ most_awg })} />
               {joint.is_splice ? (
@@ -49,8 +49,8 @@ export function JointsForm({ joints, set }: { joints: readonly Joint[]; set: (jo
                   <NumberField label="Torque used" unit="lbf·in" value={joint.used_lbf_in} set={(used_lbf_in) => put({ used_lbf_in })} />
                 </>
               )}
-              <NumberField label="Strands" unit="" value={joint.strands} set={(strands) => put({ strands })} />
-              <NumberField label="Strands left in it" unit="" value={joint.strands_left} set={(strands_left) => put({ strands_left })} />
+              <NumberField label="Strands" unit="" whole value={joint.strands} set={(strands) => put({ strands })} />
+              <NumberField label="Strands left in it" unit="" whole value={joint.strands_left} set={(strands_left) => put({ strands_left })} />
             </div>
             <Button type="link" aria-label={`Remove: ${joint.name}`} onClick={() => set(without(joints, i))}>Remove</Button>
           </fieldset>

@@ -38,8 +38,8 @@ export function LeadsForm({ leads, set }: { leads: readonly Lead[]; set: (leads:
               <ChoiceField label="Ring or fork for" value={lead.ring} options={STUDS} set={(ring) => put({ ring })} />
               <ChoiceField label="Screw is" value={lead.stud} options={STUDS} set={(stud) => put({ stud })} />
               <YesNoField label="Fork was trimmed" value={lead.fork_trimmed} set={(fork_trimmed) => put({ fork_trimmed })} />
-              <NumberField label="Strands" unit="" value={lead.strands} set={(strands) => put({ strands })} />
-              <NumberField label="Strands in the crimp" unit="" value={lead.strands_left} set={(strands_left) => put({ strands_left })} />
+              <NumberField label="Strands" unit="" whole value={lead.strands} set={(strands) => put({ strands })} />
+              <NumberField label="Strands in the crimp" unit="" whole value={lead.strands_left} set={(strands_left) => put({ strands_left })} />
             </div>
             <Button type="link" aria-label={`Remove: ${lead.name}`} onClick={() => set(without(leads, i))}>
               Remove

@@ -28,13 +28,13 @@ export function RunsForm({ runs, set }: { runs: readonly Run[]; set: (runs: Run[
         <legend>{run.name}</legend>
         <div className="part-fields">
           <ChoiceField label="Size" value={run.size_awg} options={SIZES} set={(size) => size !== null && put({ size_awg: size })} />
-          <NumberField label="In parallel" unit="" value={run.parallel} set={(parallel) => put({ parallel: parallel ?? 1 })} />
+          <NumberField label="In parallel" unit="" whole value={run.parallel} set={(parallel) => put({ parallel: parallel ?? 1 })} />
           <ChoiceField label="Metal" value={run.metal} options={METALS} set={(metal) => metal && put({ metal })} />
           <ChoiceField label="Insulation" value={run.insulation} options={INSULATIONS} set={(insulation) => put({ insulation })} />
           <ChoiceField label="Terminals" value={run.terminals_c} options={TERMINALS} set={(terminals_c) => put({ terminals_c })} />
           <NumberField label="One way" unit="ft" value={either(run.length_m, feetOf)} set={(feet) => put({ length_m: either(feet, metresOf) })} />
           <NumberField label="Hottest ambient" unit="°F" value={either(run.ambient_c, fahrenheitOf)} set={(f) => put({ ambient_c: either(f, celsiusOf) })} />
-          <NumberField label="Current-carrying" unit="" value={run.carrying} set={(carrying) => put({ carrying })} />
+          <NumberField label="Current-carrying" unit="" whole value={run.carrying} set={(carrying) => put({ carrying })} />
           <NumberField label="Above a roof, in sun" unit="in" value={either(run.above_roof_mm, inchesOf)} set={(inch) => put({ above_roof_mm: either(inch, mmOf) })} />
           <ChoiceField label="In" value={run.raceway} options={RACEWAYS} set={(raceway) => put({ raceway })} />
           <ChoiceField label="Ground wire" value={run.grounding_awg} options={SIZES} set={(grounding_awg) => put({ grounding_awg })} />

@@ -141,11 +141,13 @@ type NextProps = {
   accept: () => void
   accepted: boolean
   busy: boolean
+  /** Whether a stop stands: what must be off comes before the look. */
+  isStopped: boolean
   look: (found: Omit<Look, 'id'>) => void
   watched: (values: readonly (number | null)[]) => void
 }
 
-export function NextTestView({ test, nameOf, accept, accepted, busy, look, watched }: NextProps) {
+export function NextTestView({ test, nameOf, accept, accepted, busy, isStopped, look, watched }: NextProps) {
   const share = test.doubt_bits > 0 ? Math.min(test.bits / test.doubt_bits, 1) : 0
   return (
     <section className="next-test" aria-label="Next test">
@@ -162,6 +164,7 @@ export function NextTestView({ test, nameOf, accept, accepted, busy, look, watch
           </button>
         )}
       </header>
+      {test.look && isStopped && test.steps[0] ? <p className="caution">{test.steps[0]}</p> : null}
       {test.look ? <LookOver asked={test.look} busy={busy} look={look} /> : test.steps.length ? (
         <ol className="steps">
           {test.steps.map((step) => (

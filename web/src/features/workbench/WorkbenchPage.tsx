@@ -130,7 +130,7 @@ function Bench({ data }: { data: Workbench }) {
           </p>
         ))}
         <Contradictions list={diagnosis.contradictions} />
-        {test && data.may_change ? <NextTestView test={test} nameOf={(id) => data.circuit.parts.find((one) => one.id === id)?.name ?? id} accept={() => accept(test)} accepted={isAsked(setup, test)} busy={entries.busy} look={look} watched={watched} /> : null}
+        {test && data.may_change ? <NextTestView test={test} nameOf={(id) => data.circuit.parts.find((one) => one.id === id)?.name ?? id} accept={() => accept(test)} accepted={isAsked(setup, test)} busy={entries.busy} isStopped={Boolean(stop)} look={look} watched={watched} /> : null}
         {diagnosis.planning ? <NextTestAwaited /> : null}
         {diagnosis.handover ? <HandoverView test={diagnosis.handover} /> : null}
         <GuardsView guards={diagnosis.guards} />

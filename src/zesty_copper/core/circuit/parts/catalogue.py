@@ -57,6 +57,10 @@ class PartEntry(Frozen):
     clampable: bool = False
     capacitive: bool = False
     electronic: bool = False
+    heats: bool = False
+    turns: bool = False
+    compresses: bool = False
+    discharge: Literal["", "resistor", "waiting"] = ""
     grounding: bool = False
     overcurrent: bool = False
     touches_box: bool = False

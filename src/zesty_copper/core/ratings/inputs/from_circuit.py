@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
-from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole
+from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole, ShuntModel
 from zesty_copper.core.circuit.parts.loads import Nameplate
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading
 from zesty_copper.core.ratings.inputs.sheet import (
@@ -107,6 +107,11 @@ def _sheet(circuit: Circuit, start: Part, loads: list[Part]) -> Sheet:
     )
 
 
+def _has_three_phases(circuit: Circuit, load: Part) -> bool:
+    """Whether a load is on three legs; the three leads of a split-phase motor are none."""
+    return len(circuit.lanes_of(load)) == 3 and load.entry.model is not ShuntModel.SPLIT_PHASE
+
+
 def _disconnects(part: Part) -> bool:
     by_hand = part.entry.is_switch and part.entry.moved_by == "hand" and not part.entry.overcurrent
     return by_hand and part.zone is Zone.DISCONNECT
@@ -116,8 +121,8 @@ def _plate(loads: list[Part], circuit: Circuit, devices: list[Device], marked: N
     """What the loads' own plates say, and the equipment's: MCA and MOCP."""
     motors = [load for load in loads if FailureMode.STALL in load.entry.may or load.kind == "drive"]
     heaters = [load for load in loads if load not in motors]
-    # A motor's kind does not say what it drives; its name does, and what is entered on the sheet goes before it.
-    compressor = any("compressor" in f"{load.id} {load.kind} {load.name}" or load.kind == "drive" for load in motors)
+    # What is entered on the sheet goes before it.
+    compressor = any(load.compresses for load in motors)
     use = Use.COMPRESSOR if compressor else Use.HEAT if heaters else Use.MOTOR
     behind = [
         _amps([load for load in heaters if circuit.part(device.part or "") in circuit.path(load)])
@@ -131,7 +136,9 @@ def _plate(loads: list[Part], circuit: Circuit, devices: list[Device], marked: N
         most_volts=max(rated),
         mca_amps=marked.mca_amps if marked else None,
         mocp_amps=marked.mocp_amps if marked else None,
-        phases=3 if any(len(circuit.lanes_of(load)) == 3 and load.kind != "compressor" for load in loads) else 1,
+        phases=3
+        if any(len(circuit.lanes_of(load)) == 3 and load.entry.model is not ShuntModel.SPLIT_PHASE for load in loads)
+        else 1,
         motors=tuple(
             Motor(name=load.name, amps=load.load.rated_amps, locked_amps=load.load.locked_amps)
             for load in motors

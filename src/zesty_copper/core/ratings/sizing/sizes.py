@@ -23,7 +23,7 @@ from zesty_copper.core.ratings.rules.wires.boxes import needed_in3
 from zesty_copper.core.ratings.rules.wires.drop import BRANCH_PERCENT, ohm_per_kft
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
 
-__all__ = ["DISCONNECT_STEPS", "Wanted", "what_it_may_carry", "what_matches", "what_should_be_there"]
+__all__ = ["DISCONNECT_STEPS", "Wanted", "smallest_copper", "what_it_may_carry", "what_matches", "what_should_be_there"]
 
 DISCONNECT_STEPS = (30.0, 60.0, 100.0, 200.0, 400.0)
 """Usual ratings of disconnects; common practice, no source."""
@@ -82,6 +82,17 @@ def _for_plate(sheet: Sheet) -> Iterator[Wanted]:
         answer = f"{number(float(contactor))} A, {sheet.legs or 2} poles"
         worked = load.then(given("up to a usual rating", float(contactor), "A"))
         yield Wanted(what="Contactor", answer=answer, worked=worked, source="common practice, no source")
+
+
+def smallest_copper(sheet: Sheet) -> int | None:
+    """Return the thinnest copper that the plate asks, as AWG; none where nothing is known of it."""
+    supplied = as_supplied(with_rateable_runs(sheet))
+    need = circuit_amps(supplied.plate)
+    if need is None:
+        return None
+    like = next((run for run in supplied.runs if not run.inside_equipment), Run(name="branch", size_awg=12))
+    found = _least_run(supplied, like.model_copy(update={"metal": Metal.COPPER}), need.value, _device(supplied))
+    return None if found is None else found[0]
 
 
 def _device(sheet: Sheet) -> Worked | None:

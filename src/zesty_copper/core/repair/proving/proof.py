@@ -12,6 +12,7 @@ from zesty_copper.core.load_test.report import LoadReport
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.repair.proving.air import air
 from zesty_copper.core.repair.proving.amps import amps, starts
+from zesty_copper.core.repair.proving.controls import controls
 from zesty_copper.core.repair.proving.ends import joints, last, stages, upkeep
 from zesty_copper.core.repair.proving.from_trace import measured_in
 from zesty_copper.core.repair.proving.items import Ask, ProofItem, Standing, Subject, item_of
@@ -71,7 +72,7 @@ def proof_of(
     """
     asks: dict[str, Ask] = {}
     for subject in _subjects(circuit, sheets, parts, notes, is_maintenance=is_maintenance):
-        for rule in (volts, amps, starts, stages, air, joints, upkeep, last):
+        for rule in (volts, controls, amps, starts, stages, air, joints, upkeep, last):
             # Covers and labels are asked once, whatever the number of supplies.
             asks |= {ask.key: ask for ask in rule(subject)}
     items = tuple(item_of(ask, notes.numbers, notes.ticked) for ask in asks.values())

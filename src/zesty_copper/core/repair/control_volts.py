@@ -1,0 +1,55 @@
+"""Control volts that are read before anything else after a repair: whether line voltage is on a control wire.
+
+A secondary of 24 V reads 22 to 29 V as its primary, load and turns have it; grounded at C or floating, none of its
+conductors reaches more than that to ground. Common practice, no source.
+"""
+
+from collections.abc import Iterator
+
+from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.frozen import Frozen
+
+__all__ = ["FAN", "LEAST_SHARE", "LOW_VOLTAGE", "MOST_SHARE", "Controls", "controls_of"]
+
+LOW_VOLTAGE = 60.0
+"""Highest rated volts of a secondary whose wiring is handled as control wiring [V]."""
+LEAST_SHARE, MOST_SHARE = 22 / 24, 29 / 24
+COMMON = "C"
+FAN = "FAN"
+
+
+class Controls(Frozen):
+    """The control wiring of one transformer."""
+
+    transformer: str
+    hot: str
+    letters: tuple[str, ...]
+    least_volts: float
+    most_volts: float
+
+    @property
+    def words(self) -> str:
+        """Its conductors but the common one, as they are said; the fan's is thermostat G."""
+        return ", ".join("thermostat G" if letter == FAN else letter for letter in self.letters)
+
+
+def controls_of(circuit: Circuit) -> Iterator[Controls]:
+    """Return the control wiring of each low-voltage transformer that a circuit draws."""
+    for one in circuit.parts:
+        if one.winding is None or one.winding.secondary_volts >= LOW_VOLTAGE or len(one.makes) != 2:
+            continue
+        hot = next((lane for lane in one.makes if lane != COMMON), one.makes[0])
+        yield Controls(
+            transformer=one.id,
+            hot=hot,
+            letters=tuple(dict.fromkeys(lane for lane in _lanes(circuit, one) if lane not in (COMMON, GROUND))),
+            least_volts=LEAST_SHARE * one.winding.secondary_volts,
+            most_volts=MOST_SHARE * one.winding.secondary_volts,
+        )
+
+
+def _lanes(circuit: Circuit, transformer: Part) -> Iterator[str]:
+    yield from transformer.makes
+    for part in circuit.series:
+        if circuit.root(part) == transformer:
+            yield from part.makes
