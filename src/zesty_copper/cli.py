@@ -66,7 +66,8 @@ def _rated(job: Job, *, as_json: bool) -> list[str]:
 
 def _lines(diagnosis: Diagnosis) -> list[str]:
     verdict = diagnosis.verdict
-    lines = [f"{diagnosis.stop.title.upper()}. {diagnosis.stop.words}", ""] if diagnosis.stop else []
+    stop = diagnosis.stop
+    lines = [f"{stop.title.upper()}. {stop.words}", f"Clears it: {stop.clears}", ""] if stop else []
     lines += [f"{verdict.words} ({verdict.probability:.0%})", verdict.advice, ""]
     for suspect in diagnosis.suspects[:6]:
         lines.append(f"{suspect.probability:6.1%}  {suspect.words}")

@@ -191,7 +191,7 @@ CASES = [
     Case("8 AWG aluminium for 38.4 A of heat: 48 asked", heat(38.4, wire(8, AL), 50), "conductor_terminals", NOT_MET, 40, 48),
     Case("12 AWG aluminium behind 20 A", heat(12, wire(12, AL), 20), "device_over_conductor", NOT_MET, 20, 15, surprising=True),
     # 440.22 without a plate: 175 %, 225 % if it will not start, down to a standard size.
-    Case("14 A alone: 2.25 × 14 = 31.5 → 30", unplated(35, 14), "device_without_plate", ADVICE, 35, 30),
+    Case("14 A alone: 2.25 × 14 = 31.5 → 30", unplated(35, 14), "device_without_plate", NOT_MET, 35, 30),
     Case("20 and 2 A: 2.25 × 20 + 2 = 47 → 45", unplated(45, 20, 2), "device_without_plate", MET, 45, 45),
     Case("built-up MCA: 1.25 × 20 + 2 = 27", unplated(45, 20, 2), "conductor_terminals", MET, 35, 27),
     Case("a small motor may always have 15 A", unplated(15, 3), "device_without_plate", MET, 15, 15, surprising=True),

@@ -158,10 +158,10 @@ DAILY = [
     Case("30 A disconnect, MCA 34: 0.92 × 34 = 31.28 at least", opened_by(30, 34), "disconnect_rating", NOT_MET, 30, 31.28),
     Case("30 A disconnect, MCA 30: between 27.6 and 34.5", opened_by(30, 30), "disconnect_rating", CANNOT, surprising=True),
     # 250.118: flexible metal conduit to 20 A and 6 ft, liquidtight to 60 A from ¾ in on.
-    Case("4 ft of flexible metal behind 20 A", flexible(Method.FLEXIBLE_METAL, 20, flexible_m="4 ft"), "grounding_path", MET, 20, 20),
+    Case("4 ft of flexible metal behind 20 A", flexible(Method.FLEXIBLE_METAL, 20, flexible_m="4 ft", trade_size_in=0.75, moves=False), "grounding_path", MET, 20, 20),
     Case("the same behind 30 A", flexible(Method.FLEXIBLE_METAL, 30, flexible_m="4 ft"), "grounding_path", NOT_MET, 30, 20, surprising=True),
     Case("8 ft of it", flexible(Method.FLEXIBLE_METAL, 20, flexible_m="8 ft"), "grounding_path", NOT_MET, 8, 6),
-    Case("¾ in liquidtight behind 60 A", flexible(Method.LIQUIDTIGHT_METAL, 60, flexible_m="6 ft", trade_size_in=0.75), "grounding_path", MET, 60, 60),
+    Case("¾ in liquidtight behind 60 A", flexible(Method.LIQUIDTIGHT_METAL, 60, flexible_m="6 ft", trade_size_in=0.75, moves=False), "grounding_path", MET, 60, 60),
     Case("½ in liquidtight behind 30 A", flexible(Method.LIQUIDTIGHT_METAL, 30, flexible_m="3 ft", trade_size_in=0.5), "grounding_path", NOT_MET, 30, 20, surprising=True),
     Case("1½ in liquidtight", flexible(Method.LIQUIDTIGHT_METAL, 60, flexible_m="3 ft", trade_size_in=1.5), "grounding_path", NOT_MET),
     Case("it shakes with the unit", flexible(Method.LIQUIDTIGHT_METAL, 20, flexible_m="3 ft", trade_size_in=0.5, moves=True), "grounding_path", NOT_MET, surprising=True),

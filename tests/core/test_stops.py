@@ -136,6 +136,25 @@ def test_line_voltage_on_a_control_wire_is_asked_for_in_loz_and_then_stops() -> 
     assert between.stop is not None
 
 
+def test_a_danger_is_cleared_by_the_test_that_its_card_names_and_by_nothing_else() -> None:
+    """The same reading once more, after the repair; another spot, another state or a hi-Z reading clears nothing."""
+    live = volts("R@transformer", "G", 121.0, meter=LO_Z)
+    stopped = found_by(HEAT_PUMP, live)
+    assert stopped.stop is not None
+    assert "Then the same spot once more in LoZ" in stopped.stop.clears
+    good = volts("R@transformer", "G", 0.4, meter=LO_Z, name="after")
+    cleared = found_by(HEAT_PUMP, live, good)
+    assert cleared.stop is None
+    assert cleared.verdict == found_by(HEAT_PUMP, good).verdict
+    for other in (
+        volts("R@transformer", "G", 0.4, name="after"),
+        volts("Y@thermostat", "G", 0.4, meter=LO_Z),
+        volts("R@transformer", "G", 0.4, "call", meter=LO_Z, name="after"),
+    ):
+        assert found_by(HEAT_PUMP, live, other).stop is not None
+    assert found_by(HEAT_PUMP, good, live).stop is not None, "what comes back stops again"
+
+
 @pytest.mark.parametrize("control", [22.0, 24.6, 28.9])
 def test_a_healthy_24_volt_side_stops_nothing(control: float) -> None:
     found = found_by(

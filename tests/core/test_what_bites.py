@@ -127,7 +127,7 @@ def test_one_pole_of_a_hand_switch_is_no_lock_out() -> None:
 
 def test_isolated_means_every_supply_opened() -> None:
     circuit = ready_made()["heat_pump"]
-    stop = Stop(suspect=None, probability=None, title="", words="", leaves=Leaves.ISOLATED, readings=())
+    stop = Stop(suspect=None, probability=None, title="", words="", clears="", leaves=Leaves.ISOLATED, readings=())
     place = Between(a="L1@whip", b="G")
     one = Measurement(place=place, open_switches=frozenset({"breaker"}))
     both = Measurement(place=place, open_switches=frozenset({"breaker", "indoor_breaker"}))

@@ -1,4 +1,4 @@
-import { type Dispatch, type SetStateAction, useEffect, useState } from 'react'
+import { type Dispatch, type SetStateAction, useLayoutEffect, useState } from 'react'
 
 /** What was kept in this window under a key; none where nothing was, or where it can no longer be read. */
 export function keptIn<T>(key: string): T | null {
@@ -14,6 +14,7 @@ export const keepIn = (key: string, value: unknown) => (value === null ? session
 /** State that survives leaving the page and loading it anew, in this window alone. */
 export function useKept<T>(key: string, initial: T): [T, Dispatch<SetStateAction<T>>] {
   const [value, setValue] = useState<T>(() => keptIn<T>(key) ?? initial)
-  useEffect(() => keepIn(key, value), [key, value])
+  // Before it is painted: what is seen is kept, however soon the page is loaded anew.
+  useLayoutEffect(() => keepIn(key, value), [key, value])
   return [value, setValue]
 }

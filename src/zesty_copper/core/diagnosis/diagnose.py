@@ -19,7 +19,7 @@ from zesty_copper.core.diagnosis.plan.standing import NextStep, first_standing, 
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.diagnosis.safety.guards import guards_on, guards_on_starts
-from zesty_copper.core.diagnosis.safety.stops import stop_for
+from zesty_copper.core.diagnosis.safety.stops import not_cleared, stop_for
 from zesty_copper.core.diagnosis.tell.evidence import contradictions, evidence_of_looks, evidence_on
 from zesty_copper.core.diagnosis.tell.lanes import lane_states
 from zesty_copper.core.diagnosis.tell.procedure import card_told, look_told
@@ -142,8 +142,9 @@ def why_not(job: Job, key: str) -> Suspect:
 
 
 def _steady(job: Job) -> Job:
-    """Return the job with the readings of what runs steadily alone: starts are judged apart."""
-    return job.model_copy(update={"readings": tuple(reading for reading in job.readings if reading.is_steady)})
+    """Return the job with the readings that stand: starts are judged apart, and a danger that was cleared is past."""
+    steady = [reading for reading in job.readings if reading.is_steady]
+    return job.model_copy(update={"readings": not_cleared(job.circuit, steady)})
 
 
 def _weighed(job: Job) -> tuple[Weighed, Stop | None]:

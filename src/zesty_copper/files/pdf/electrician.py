@@ -25,6 +25,8 @@ def electrician(told: HandOver) -> Iterator[Flowable]:
     verdict, test = told.diagnosis.verdict, told.diagnosis.next_test
     if told.diagnosis.stop is not None:
         yield says(told.diagnosis.stop.title, "big")
+        yield says(told.diagnosis.stop.words)
+        yield says(f"Clears it: {told.diagnosis.stop.clears}")
     yield says("What was found", "head")
     yield says(f"{verdict.words} ({100 * verdict.probability:.0f} %)")
     read = [(one.place, one.state, one.value) for one in told.readings]

@@ -26,6 +26,8 @@ def technical(told: HandOver) -> Iterator[Flowable]:
     verdict = told.diagnosis.verdict
     if told.diagnosis.stop is not None:
         yield says(told.diagnosis.stop.title, "big")
+        yield says(told.diagnosis.stop.words)
+        yield says(f"Clears it: {told.diagnosis.stop.clears}")
     yield says("Verdict", "head")
     yield says(f"{verdict.words} ({100 * verdict.probability:.0f} %)")
     suspects = [(one.words, f"{100 * one.probability:.1f} %") for one in told.diagnosis.suspects[:6]]

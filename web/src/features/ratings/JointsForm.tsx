@@ -38,6 +38,7 @@ export function JointsForm({ joints, set }: { joints: readonly Joint[]; set: (jo
               {wire ? <NumberField label="How many" unit="" whole value={wire.count} set={(count) => count && put({ wires: [{ ...wire, count }] })} /> : null}
               <ChoiceField label="Thinnest it takes" value={joint.least_awg} options={SIZES} set={(least_awg) => put({ least_awg })} />
               <ChoiceField label="Thickest it takes" value={joint.most_awg} options={SIZES} set={(most_awg) => put({ most_awg })} />
+              <NumberField label="Wires it takes" unit="" whole value={joint.most_wires} set={(most_wires) => put({ most_wires })} />
               {joint.is_splice ? (
                 <>
                   <ChoiceField label="Covered by" value={joint.cover} options={COVERS} set={(cover) => put({ cover })} />
@@ -45,6 +46,7 @@ export function JointsForm({ joints, set }: { joints: readonly Joint[]; set: (jo
                 </>
               ) : (
                 <>
+                  <YesNoField label="Marked for both together" value={joint.marked_for_mixing} set={(yes) => put({ marked_for_mixing: yes ?? false })} />
                   <NumberField label="Torque on the label" unit="lbf·in" value={joint.label_lbf_in} set={(label_lbf_in) => put({ label_lbf_in })} />
                   <NumberField label="Torque used" unit="lbf·in" value={joint.used_lbf_in} set={(used_lbf_in) => put({ used_lbf_in })} />
                 </>

@@ -57,6 +57,9 @@ export function StopView({ stop }: { stop: Stop }) {
     <section ref={card} className="stop" role="alert" aria-label="Stop" tabIndex={-1}>
       <h2>{stop.title}</h2>
       <p>{stop.words}</p>
+      <p>
+        <b>Clears it:</b> {stop.clears}
+      </p>
       <p className="quiet">
         {stop.readings.length || stop.probability === null ? (
           'The readings themselves say so, whatever else is likely.'

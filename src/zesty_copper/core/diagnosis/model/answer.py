@@ -182,6 +182,7 @@ class Stop(Frozen):
     readings: tuple[str, ...] = Field(description="ids of the readings that say it themselves")
     title: str
     words: str
+    clears: str = Field(description="the test that clears it: dead where that is possible")
     leaves: Leaves = Field(description="which tests may still be taken")
 
 

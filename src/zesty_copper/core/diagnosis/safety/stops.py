@@ -29,7 +29,7 @@ from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.words import say
 
-__all__ = ["confirming", "permits", "reads_failing_neutral", "stop_for"]
+__all__ = ["confirming", "not_cleared", "permits", "reads_failing_neutral", "stop_for"]
 
 WARNED = 0.6
 """Probability from which a danger is warned of: a warning does not wait for certainty."""
@@ -82,6 +82,19 @@ _NEUTRAL_WORDS = say("safety.failing_service_neutral_burns")
 _LEG_OR_NEUTRAL = say("safety.stop_leg_or_neutral")
 _LEG_OR_NEUTRAL_WORDS = say("safety.leg_or_neutral_look_alike")
 _CONTROL_WORDS = say("safety.kill_panel_before_anyone")
+_CLEARS = {
+    _TITLES[FaultKind.CROSSED]: say("safety.clears_line_on_controls"),
+    _TITLES[FaultKind.BRIDGED]: say("safety.clears_second_supply"),
+    _TITLES[FaultKind.STALLED]: say("safety.clears_stalled"),
+    _TITLES[FaultKind.REVERSED]: say("safety.clears_reversed"),
+    _TITLES[FaultKind.PRIMARY_LOST]: say("safety.clears_phase_lost"),
+    _LOST_LEG: say("safety.clears_lost_leg"),
+    _SERVICE_NEUTRAL: say("safety.clears_service_neutral"),
+    _LEG_OR_NEUTRAL: say("safety.clears_service_neutral"),
+    say("safety.stop_cabinet_live"): say("safety.clears_live_metal"),
+    say("safety.stop_do_not_reset"): say("safety.clears_trips"),
+}
+"""By the title: which test says that going on is safe again."""
 _ON_A_LOST_LEG = say("safety.three_phase_motor_lost")
 _ON_A_POOR_LEG = say("safety.three_phase_motor_weak")
 _LIKELY = say("safety.not_yet_sure_off")
@@ -129,8 +142,37 @@ def stop_for(
     update: dict[str, object] = {"suspect": by_suspects.suspect, "probability": by_suspects.probability}
     if by_rule.title == _LOST_LEG and by_suspects.title == _TITLES[FaultKind.PRIMARY_LOST]:
         # The readings say that a leg is lost, the suspects where.
-        update |= {"title": by_suspects.title, "words": by_suspects.words}
+        update |= {"title": by_suspects.title, "words": by_suspects.words, "clears": by_suspects.clears}
     return by_rule.model_copy(update=update)
+
+
+def not_cleared(circuit: Circuit, readings: Sequence[Reading]) -> tuple[Reading, ...]:
+    """Return readings without those volts that a later reading of the same kind, at the same spot and state, cleared.
+
+    Line voltage on a control wire, or metal that is live, is dangerous as long as nothing says otherwise; what says so
+    is the same low-impedance reading once more, after the repair.
+    """
+    kept: list[Reading] = []
+    for reading in readings:
+        limit = _danger_limit(circuit, reading)
+        if limit is not None and reading.value <= limit:
+            kept = [one for one in kept if one.measurement != reading.measurement or one.value <= limit]
+        kept.append(reading)
+    return tuple(kept)
+
+
+def _danger_limit(circuit: Circuit, reading: Reading) -> float | None:
+    """Volts above which a reading is dangerous by itself; none where it never is."""
+    place = reading.measurement.place
+    if not isinstance(place, Between) or reading.unit != "V" or not _is_real(reading, place):
+        return None
+    return SHOCK_VOLTS if _is_metal(place) else _control_limit(circuit, place)
+
+
+def _is_real(reading: Reading, place: Between) -> bool:
+    """Whether volts on controls or metal are no ghost: read in low impedance, or between two conductors."""
+    between = GROUND not in (place.a.partition("@")[0], place.b.partition("@")[0])
+    return between or reading.measurement.meter is MeterMode.LO_Z
 
 
 def permits(circuit: Circuit, stop: Stop | None, measurement: Measurement) -> bool:
@@ -242,7 +284,10 @@ def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np
         leaves, words = Leaves.BRIEF, _ON_A_POOR_LEG
     if share < CONVINCED and leaves is not Leaves.ISOLATED:
         leaves, words = Leaves.BRIEF, f"{_LIKELY} {words[0].lower()}{words[1:]}"
-    return Stop(suspect=chief.key, probability=share, title=title, words=words, leaves=leaves, readings=())
+    clears = _CLEARS[title]
+    return Stop(
+        suspect=chief.key, probability=share, title=title, words=words, clears=clears, leaves=leaves, readings=()
+    )
 
 
 def _neutral_leads(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np.float64]) -> bool:
@@ -284,6 +329,7 @@ def _by_rule(circuit: Circuit, readings: Sequence[Reading], looks: Sequence[Look
             probability=None,
             title=say("safety.stop_do_not_reset"),
             words=say("safety.trips_once_leave_off"),
+            clears=_CLEARS[say("safety.stop_do_not_reset")],
             leaves=Leaves.DEAD,
             readings=(),
         )
@@ -295,7 +341,15 @@ def _stop(circuit: Circuit, title: str, words: str, leaves: Leaves, because: Seq
         for reading in because
     )
     ids = tuple(reading.id for reading in because)
-    return Stop(suspect=None, probability=None, title=title, words=f"{said}. {words}", leaves=leaves, readings=ids)
+    return Stop(
+        suspect=None,
+        probability=None,
+        title=title,
+        words=f"{said}. {words}",
+        clears=_CLEARS[title],
+        leaves=leaves,
+        readings=ids,
+    )
 
 
 def _volts(readings: Sequence[Reading]) -> Iterator[tuple[Reading, Between]]:
@@ -335,9 +389,7 @@ def _control_limit(circuit: Circuit, place: Between) -> float | None:
 def _line_on_controls(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
     for reading, place in _volts(readings):
         limit = _control_limit(circuit, place)
-        between = GROUND not in (place.a.partition("@")[0], place.b.partition("@")[0])
-        real = between or reading.measurement.meter is MeterMode.LO_Z
-        if limit is not None and real and reading.value > limit:
+        if limit is not None and _is_real(reading, place) and reading.value > limit:
             yield _stop(circuit, _TITLES[FaultKind.CROSSED], _CONTROL_WORDS, Leaves.DEAD, [reading])
 
 

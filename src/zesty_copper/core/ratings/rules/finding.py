@@ -24,6 +24,7 @@ __all__ = [
     "as_worked",
     "rules",
     "unless_unread",
+    "unless_worse",
 ]
 
 
@@ -199,6 +200,12 @@ def unless_unread(finding: Finding, *marks: str) -> Finding:
     return finding.model_copy(
         update={"status": Status.CANNOT_TELL, "words": words, "consequence": "", "missing": marks}
     )
+
+
+def unless_worse(finding: Finding, *facts: str) -> Finding:
+    """Turn a finding that is met as assumed, and not at the worst that is plausible, into one that cannot be told."""
+    words = say("ratings.met_only_as_assumed", words=finding.words, facts=" and ".join(facts))
+    return finding.model_copy(update={"status": Status.CANNOT_TELL, "words": words, "missing": facts})
 
 
 def as_worked(value: Worked | Step) -> Worked:

@@ -3,21 +3,30 @@
 from collections.abc import Iterator
 
 from zesty_copper.core.circuit.parts.conductor import gauge_words
-from zesty_copper.core.ratings.inputs.sheet import Device, DeviceSort, Edition, Plate, Run, Sheet, Use
-from zesty_copper.core.ratings.inputs.tables import exactly, first_from, table
-from zesty_copper.core.ratings.rules.finding import Finding, Ruling, Status, as_worked, unless_unread
+from zesty_copper.core.ratings.inputs.sheet import Device, DeviceSort, Edition, Run, Sheet, Use
+from zesty_copper.core.ratings.inputs.tables import exactly, first_from, last_to, table
+from zesty_copper.core.ratings.rules.finding import Finding, Ruling, Status, as_worked, unless_unread, unless_worse
 from zesty_copper.core.ratings.rules.plate.demand import (
+    LEAST_DEVICE_AMPS,
     circuit_amps,
     device_most_amps,
     heat_of,
     is_compressor,
     load_amps,
 )
-from zesty_copper.core.ratings.rules.wires.ampacity import at_best, unread_marks, usable, what_was_assumed
+from zesty_copper.core.ratings.rules.wires.ampacity import (
+    at_best,
+    at_worst,
+    unread_marks,
+    unread_surroundings,
+    usable,
+    what_was_assumed,
+)
 from zesty_copper.core.ratings.worked import Step, Worked, asked_amps, computed, given, number
 from zesty_copper.core.words import say
 
 __all__ = [
+    "device_ahead",
     "device_for_ac",
     "device_for_load",
     "device_over_conductor",
@@ -27,6 +36,7 @@ __all__ = [
     "heat_subdivided",
     "least_device",
     "load_on_device",
+    "most_ahead",
     "most_by_conductor",
     "standard_size",
 ]
@@ -49,14 +59,19 @@ def _ahead(sheet: Sheet) -> list[Device]:
 
 def _protected(sheet: Sheet) -> Iterator[tuple[Device, Run]]:
     """Every run with the device ahead of it."""
-    devices = [device for device in sheet.devices if not device.protects_elements]
     for run in sheet.runs:
-        if run.inside_equipment:
-            continue
-        named = next((device for device in devices if run.behind is not None and device.part == run.behind), None)
-        own = min(devices, key=lambda device: device.amps, default=None)
-        if (device := named or own) is not None:
+        device = None if run.inside_equipment else device_ahead(sheet, run)
+        if device is not None:
             yield device, run
+
+
+def device_ahead(sheet: Sheet, run: Run) -> Device | None:
+    """Return the device that protects a run: the one that is named, or the only one there is; else nobody knows."""
+    devices = [device for device in sheet.devices if not device.protects_elements]
+    if run.behind is not None:
+        return next((device for device in devices if device.part == run.behind), None)
+    # A run that the circuit draws ahead of every device has none; one that was typed is behind the only one.
+    return devices[0] if len(devices) == 1 and run.part is None else None
 
 
 def _rating(device: Device) -> Worked:
@@ -70,12 +85,15 @@ def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
     equipment neither binds, where the device is within the plate's maximum (NEC 240.4(B), (D), (G)).
     """
     plate = sheet.plate
+    for run in sheet.runs:
+        if sheet.devices and not run.inside_equipment and device_ahead(sheet, run) is None:
+            yield Ruling.on("device_over_conductor", sheet, run).wants("which breaker or fuse is ahead of it")
     for device, run in _protected(sheet):
         ruling = Ruling("device_over_conductor", sheet.edition, f"{device.name} ahead of {run.name}", device.part)
         if plate.use is None:
             yield ruling.wants("what the circuit feeds: compressor, heat or motor")
             continue
-        most = _most_ahead(sheet, run, device)
+        most = most_ahead(sheet, run, device)
         words = say(
             "ratings.device_ahead_of_wire",
             number=number(device.amps),
@@ -84,39 +102,56 @@ def device_over_conductor(sheet: Sheet) -> Iterator[Finding]:
             value=most.value,
         )
         finding = ruling.at_most(words, _rating(device), most, assumed=what_was_assumed(run))
-        would = device.amps <= _most_ahead(sheet, at_best(run), device).value
-        yield unless_unread(finding, *unread_marks(run)) if finding.status is Status.NOT_MET and would else finding
+        would = device.amps <= most_ahead(sheet, at_best(run), device).value
+        if finding.status is Status.NOT_MET and would:
+            finding = unless_unread(finding, *unread_marks(run))
+        elif finding.status is Status.MET and device.amps > most_ahead(sheet, at_worst(run), device).value:
+            finding = unless_worse(finding, *unread_surroundings(run))
+        yield finding
 
 
-def _most_ahead(sheet: Sheet, run: Run, device: Device) -> Worked:
+def most_ahead(sheet: Sheet, run: Run, device: Device) -> Worked:
     """Return the largest device ahead of a run: by the plate of a motor-compressor, else by the conductors [A]."""
     plate = sheet.plate
     own = is_compressor(plate) and not run.feeder
     if plate.use is Use.MOTOR and plate.motors and not run.feeder and heat_of(plate) is None:
-        return _most_ahead_of_motor(plate, device)
-    if own and plate.mocp_amps is not None:
-        return as_worked(given("the plate's maximum, which takes the place of 240.4(D)", plate.mocp_amps, "A"))
+        return _most_ahead_of_motors(sheet, run, device)
     asked = circuit_amps(plate)
     most = most_by_conductor(run, asked.value if asked else device.amps, sheet.edition)
+    if own and plate.mocp_amps is not None:
+        # What the wire allows of its own right it allows beside a smaller plate too, which another rule judges.
+        by_plate = given("the plate's maximum, which takes the place of 240.4(D)", plate.mocp_amps, "A")
+        return as_worked(by_plate) if plate.mocp_amps >= most.value else most
     built = device_most_amps(plate, LAST_SHARE) if own else None
     return built if built is not None and built.value > most.value else most
 
 
-def _most_ahead_of_motor(plate: Plate, device: Device) -> Worked:
+def _most_ahead_of_motors(sheet: Sheet, run: Run, device: Device) -> Worked:
     """Return the largest device ahead of motors [A]: 250 % for a breaker, 175 % for a time-delay fuse, and up a size.
 
-    Article 430 takes the place of the small-conductor limits, as 440 does (NEC 240.4(G), 430.52(C)(1), Table 430.52).
+    That is for one motor (NEC 430.52(C)(1), Table 430.52). The amps of others are added, and the sum goes down to a
+    standard size (430.62(A)), but to no less than 240.4(B) gives the conductors (430.53(C)(4)). Article 430 takes the
+    place of the small-conductor limits, as 440 does (240.4(G)).
     """
-    amps = sorted((motor.sizing_amps for motor in plate.motors), reverse=True)
+    first, *others = sorted((motor.sizing_amps for motor in sheet.plate.motors), reverse=True)
     fast = device.sort is DeviceSort.FUSE and device.time_delay is False
     share = FAST_FUSE_SHARE if fast else MOTOR_SHARE[device.sort]
-    text = " + ".join([f"{number(share)} × {number(amps[0])}", *map(number, amps[1:])])
-    value = share * amps[0] + sum(amps[1:])
-    steps = [computed(f"{number(100 * share)} % of the largest motor, the others as they are", text, value, "A")]
-    up = first_from("standard_sizes", value)
-    if up is not None:
+    words, text = f"{number(100 * share)} % of the largest motor", f"{number(share)} × {number(first)}"
+    steps = [computed(words, text, share * first, "A")]
+    if (up := first_from("standard_sizes", share * first)) is not None:
         steps.append(given("next standard size", float(up), "A"))
-    return Worked(steps=tuple(steps))
+    if not others:
+        return Worked(steps=tuple(steps))
+    together = steps[-1].value + sum(others)
+    added = " + ".join(map(number, (steps[-1].value, *others)))
+    down = max(last_to("standard_sizes", together) or LEAST_DEVICE_AMPS, LEAST_DEVICE_AMPS)
+    steps += [computed("with the others as they are", added, together, "A")]
+    steps += [given("down to a standard size", down, "A")]
+    may = usable(run, first, sheet.edition)
+    by_wire = float(first_from("standard_sizes", may.value) or may.value)
+    if by_wire <= down:
+        return Worked(steps=tuple(steps))
+    return Worked(steps=(*steps, *may.steps, given("next standard size above the wire", by_wire, "A")))
 
 
 def most_by_conductor(run: Run, amps: float, edition: Edition) -> Worked:

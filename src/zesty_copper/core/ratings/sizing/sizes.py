@@ -7,7 +7,7 @@ from pydantic import Field
 
 from zesty_copper.core.circuit.parts.conductor import FEET_PER_METRE, Metal, gauge_words
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.ratings.inputs.sheet import Box, Insulation, Run, Sheet, Use, Wires
+from zesty_copper.core.ratings.inputs.sheet import Box, Device, Insulation, Run, Sheet, Use, Wires
 from zesty_copper.core.ratings.inputs.tables import exactly, first_from, table
 from zesty_copper.core.ratings.rules.plate.demand import (
     as_supplied,
@@ -17,11 +17,19 @@ from zesty_copper.core.ratings.rules.plate.demand import (
     load_amps,
 )
 from zesty_copper.core.ratings.rules.plate.equipment import disconnect_amps
-from zesty_copper.core.ratings.rules.protection import FIRST_SHARE, least_device, most_by_conductor
+from zesty_copper.core.ratings.rules.protection import (
+    ELEMENT_DEVICE_AMPS,
+    FIRST_SHARE,
+    device_ahead,
+    least_device,
+    most_ahead,
+    most_by_conductor,
+)
 from zesty_copper.core.ratings.rules.wires.ampacity import at_terminals, derated, with_rateable_runs
 from zesty_copper.core.ratings.rules.wires.boxes import needed_in3
 from zesty_copper.core.ratings.rules.wires.drop import BRANCH_PERCENT, ohm_per_kft
 from zesty_copper.core.ratings.worked import Worked, computed, given, number
+from zesty_copper.core.words import say
 
 __all__ = ["DISCONNECT_STEPS", "Wanted", "smallest_copper", "what_it_may_carry", "what_matches", "what_should_be_there"]
 
@@ -210,6 +218,22 @@ def _for_circuit(sheet: Sheet) -> Iterator[Wanted]:
     )
 
 
+def _most_of_replacement(sheet: Sheet, device: Device) -> tuple[float | None, str]:
+    """The largest device that may be put in again, and what says so; none where nothing that was read does.
+
+    What was found is no measure: it may be what was over-fused. Ahead of elements it is their own limit.
+    """
+    plate = sheet.plate
+    if device.protects_elements:
+        return ELEMENT_DEVICE_AMPS, "code"
+    if plate.mocp_amps is not None and not device.feeder:
+        return plate.mocp_amps, "plate"
+    runs = [run for run in with_rateable_runs(sheet).runs if not run.inside_equipment]
+    runs = [run for run in runs if device_ahead(sheet, run) == device]
+    by_wire = [most_ahead(sheet, run, device).value for run in runs]
+    return (min(by_wire), "wire and motors") if by_wire else (None, "")
+
+
 def what_matches(sheet: Sheet) -> tuple[Wanted, ...]:
     """Return what a replacement must match, part by part."""
     return tuple(_matches(as_supplied(sheet)))
@@ -217,11 +241,13 @@ def what_matches(sheet: Sheet) -> tuple[Wanted, ...]:
 
 def _matches(sheet: Sheet) -> Iterator[Wanted]:
     volts = f"{number(sheet.nominal_volts)} V" if sheet.nominal_volts else "the system's volts"
-    most = sheet.plate.mocp_amps
     for device in sheet.devices:
-        limit = f", {number(most)} A at most by the plate" if most is not None else ""
+        most, by = _most_of_replacement(sheet, device)
+        limit = f", {number(most)} A at most by the {by}" if most is not None else ""
         kept = device.amps if most is None else min(device.amps, most)
-        if device.sort == "fuse":
+        if most is None:
+            answer = say("ratings.replacement_maximum_unread", amps=number(device.amps), volts=volts)
+        elif device.sort == "fuse":
             answer = (
                 f"{number(kept)} A{limit}, same class and body, time-delay for motors, {volts} or more, all legs alike"
             )

@@ -4,11 +4,12 @@ from collections.abc import Iterable, Sequence
 
 from zesty_copper.core.ratings.formulas import phase_amps
 from zesty_copper.core.ratings.inputs.sheet import Motor, Plate, Runs, Sheet, Use
-from zesty_copper.core.ratings.inputs.tables import exactly, last_to, table
+from zesty_copper.core.ratings.inputs.tables import exactly, first_from, last_to, table
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 from zesty_copper.core.ratings.worked import share as share_words
 
 __all__ = [
+    "LEAST_DEVICE_AMPS",
     "as_supplied",
     "circuit_amps",
     "device_most_amps",
@@ -220,7 +221,12 @@ def device_most_amps(plate: Plate, share: float) -> Worked | None:
     share
         1.75 to begin with, 2.25 if it will not start (NEC 440.22(A)); the others as they are (440.22(B)).
     """
-    return _largest(_device_most_amps(one, share) for one in _scenarios(plate))
+    most, need = _largest(_device_most_amps(one, share) for one in _scenarios(plate)), circuit_amps(plate)
+    if most is None or need is None or heat_of(plate) is None or need.value <= most.value:
+        return most
+    # Heat with its fan lasts: the device carries 125 % of it, whatever the motors alone would give (424.4(B)).
+    up = first_from("standard_sizes", need.value)
+    return need if up is None else need.then(given("up to a standard size, since it lasts", float(up), "A"))
 
 
 def _device_most_amps(plate: Plate, share: float) -> Worked | None:

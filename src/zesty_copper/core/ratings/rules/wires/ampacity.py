@@ -12,9 +12,11 @@ from zesty_copper.core.words import say
 __all__ = [
     "at_best",
     "at_terminals",
+    "at_worst",
     "derated",
     "is_rateable",
     "unread_marks",
+    "unread_surroundings",
     "usable",
     "what_was_assumed",
     "with_rateable_runs",
@@ -25,10 +27,17 @@ ROOF_MM = {Edition.NEC_2017: 22.2, Edition.NEC_2020: 19.0, Edition.NEC_2023: 19.
 (310.15(B)(2)); both from memory."""
 ROOF_ADDER_C = 33.0
 USUAL_AMBIENT_C = 30.0
+WORST_AMBIENT_C, WORST_CARRYING = 50.0, 6
+"""What a run may meet where nobody looked: an attic in summer, and two circuits in one conduit; common practice, no
+source."""
 USUAL_CARRYING = 3
 TERMINALS_TO_AMPS = 100.0
 TERMINALS_TO_AWG = 1
 """Up to 100 A and 1 AWG unmarked terminals count as 60 °C, above either as 75 °C (NEC 110.14(C)(1))."""
+
+
+EQUIPMENT_C = 75
+"""Highest temperature at which terminals of equipment are used [°C]."""
 
 
 def base_amps(run: Run, celsius: int) -> float:
@@ -109,9 +118,14 @@ def at_terminals(run: Run, amps: float) -> Worked:
     _, use = _classes(run)
     usual = 60 if amps <= TERMINALS_TO_AMPS and run.size_awg >= TERMINALS_TO_AWG else 75
     marked = run.terminals_c or usual
-    kelvin = min(use, 60 if marked < 75 else 75 if marked < 90 else 90)
-    words = f"terminals at {marked} °C" if run.terminals_c else f"terminals not marked: {usual} °C"
-    steps = [given(words, marked, "°C"), given("insulation used at", use, "°C")]
+    # Equipment is tested with 75 °C wire: a mark of 90 °C on a terminal alone counts for no more (NEC 110.14(C)(1)).
+    counted = 60 if marked < EQUIPMENT_C else EQUIPMENT_C
+    kelvin = min(use, counted)
+    words = f"terminals marked {marked} °C" if run.terminals_c else f"terminals not marked: {usual} °C"
+    steps = [
+        given(f"{words}, counted as {counted} °C" if counted < marked else words, counted, "°C"),
+        given("insulation used at", use, "°C"),
+    ]
     table = f"table, {gauge_words(run.size_awg)} {run.metal}, {kelvin} °C"
     each = base_amps(run, kelvin)
     return Worked(steps=(*steps, given(table, each, "A"), *_in_parallel(run, each)))
@@ -154,6 +168,25 @@ def at_best(run: Run) -> Run:
     """Return the run with the best marks that are usual where none were read: 90 °C insulation, 75 °C terminals."""
     marks = {"insulation": run.insulation or Insulation.THHN, "terminals_c": run.terminals_c or 75}
     return run.model_copy(update=marks)
+
+
+def at_worst(run: Run) -> Run:
+    """Return the run with the worst that is plausible where nothing was read: what passes so passes whatever is read.
+
+    Unmarked insulation counts as 60 °C anyhow, and unmarked terminals by the circuit's amps.
+    """
+    ambient = WORST_AMBIENT_C if run.ambient_c is None else run.ambient_c
+    return run.model_copy(update={"ambient_c": ambient, "carrying": run.carrying or WORST_CARRYING})
+
+
+def unread_surroundings(run: Run) -> tuple[str, ...]:
+    """Name what would have to be read before a run passes: its insulation, and where it lies."""
+    unread = (
+        ("the insulation's type", run.insulation is None),
+        ("the hottest ambient", run.ambient_c is None),
+        ("how many current-carrying conductors run together", run.carrying is None),
+    )
+    return tuple(words for words, lacks in unread if lacks)
 
 
 def unread_marks(run: Run) -> tuple[str, ...]:

@@ -6,21 +6,35 @@ from zesty_copper.core.circuit.parts.conductor import gauge_words
 from zesty_copper.core.ratings.inputs.as_written import GAUGES
 from zesty_copper.core.ratings.inputs.sheet import Run, Sheet, Use
 from zesty_copper.core.ratings.inputs.tables import exactly, first_from, table
-from zesty_copper.core.ratings.rules.finding import Finding, Relation, Ruling, Status, as_worked, unless_unread
+from zesty_copper.core.ratings.rules.finding import (
+    Finding,
+    Relation,
+    Ruling,
+    Status,
+    as_worked,
+    unless_unread,
+    unless_worse,
+)
 from zesty_copper.core.ratings.rules.plate.demand import circuit_amps, is_compressor, load_amps
 from zesty_copper.core.ratings.rules.protection import most_by_conductor
 from zesty_copper.core.ratings.rules.wires.ampacity import (
     at_best,
     at_terminals,
+    at_worst,
     derated,
     is_rateable,
     unread_marks,
+    unread_surroundings,
     what_was_assumed,
 )
 from zesty_copper.core.ratings.worked import Step, Worked, computed, given, number
 from zesty_copper.core.words import say
 
 __all__ = ["colours", "conductor_derated", "conductor_terminals", "grounding", "least_size", "wet_insulation"]
+
+
+SLACK = 1e-4
+"""One digit in ten thousand is no difference."""
 
 
 def _runs(sheet: Sheet) -> list[Run]:
@@ -76,7 +90,11 @@ def _carrying(
             assumed=what_was_assumed(run),
         )
         would = may_carry(at_best(run)).value >= need.value
-        yield unless_unread(finding, *unread_marks(run)) if finding.status is Status.NOT_MET and would else finding
+        if finding.status is Status.NOT_MET and would:
+            finding = unless_unread(finding, *unread_marks(run))
+        elif finding.status is Status.MET and may_carry(at_worst(run)).value < need.value * (1 - SLACK):
+            finding = unless_worse(finding, *unread_surroundings(run))
+        yield finding
 
 
 def wet_insulation(sheet: Sheet) -> Iterator[Finding]:

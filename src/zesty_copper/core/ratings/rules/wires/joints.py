@@ -20,8 +20,11 @@ def joint_metals(sheet: Sheet) -> Iterator[Finding]:
         ruling = Ruling.on("joint_metals", sheet, joint)
         if not joint.metals:
             continue
-        if len(set(joint.metals)) > 1 and joint.is_splice and not joint.marked_for_mixing:
-            words = say("ratings.copper_aluminum_touch_connector")
+        if len(set(joint.metals)) > 1 and not joint.marked_for_mixing:
+            # A mark for either metal is none for both under one screw (NEC 110.14).
+            words = say("ratings.both_metals_on_one")
+            if joint.is_splice:
+                words = say("ratings.copper_aluminum_touch_connector")
             yield ruling.stated(words, is_met=False)
             continue
         if not joint.marked_for and Metal.ALUMINIUM not in joint.metals:
@@ -40,10 +43,11 @@ def joint_range(sheet: Sheet) -> Iterator[Finding]:
     """Judge sizes and number of the wires against what the terminal or connector is marked for."""
     for joint in sheet.joints:
         ruling = Ruling.on("joint_range", sheet, joint)
-        if not joint.wires or (joint.least_awg is None and joint.most_awg is None and joint.most_wires is None):
+        count = sum(wires.count for wires in joint.wires)
+        is_said = not (joint.least_awg is None and joint.most_awg is None and joint.most_wires is None)
+        if not joint.wires or (count < 2 and not is_said):
             continue
         sizes = [wires.size_awg for wires in joint.wires]
-        count = sum(wires.count for wires in joint.wires)
         # A thicker wire has the smaller gauge number.
         thin = joint.least_awg is not None and max(sizes) > joint.least_awg
         thick = joint.most_awg is not None and min(sizes) < joint.most_awg
@@ -57,6 +61,10 @@ def joint_range(sheet: Sheet) -> Iterator[Finding]:
             )
             if is_so
         ]
+        # One wire under a screw unless it is marked for more (NEC 110.14(A)).
+        if not troubles and count > 1 and joint.most_wires is None:
+            yield ruling.wants("how many wires it is marked for")
+            continue
         words = f"{'; '.join(troubles) or 'Sizes and number are within its marks'}."
         yield ruling.stated(words, is_met=not troubles)
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from zesty_copper.core.circuit.parts.conductor import FEET_PER_METRE, gauge_words
 from zesty_copper.core.ratings.inputs.sheet import Method, Run, Sheet
-from zesty_copper.core.ratings.rules.finding import Finding, Ruling
+from zesty_copper.core.ratings.rules.finding import Finding, Ruling, Status
 from zesty_copper.core.ratings.worked import given, number
 from zesty_copper.core.words import say
 
@@ -39,36 +39,45 @@ def grounding_path(sheet: Sheet) -> Iterator[Finding]:
 
 
 def _flexible(ruling: Ruling, sheet: Sheet, run: Run) -> Finding:
-    if run.moves:
-        return ruling.stated(say("ratings.what_moves_wants_wire"), is_met=False)
+    """Judge by what was read; what was not is taken at its best, and passes nothing."""
     ahead = _ahead(sheet, run)
     missing = [
         words
         for words, lacks in (
             ("the device ahead", ahead is None),
             ("its length", run.flexible_m is None),
-            ("its trade size", run.trade_size_in is None and run.method is Method.LIQUIDTIGHT_METAL),
+            ("its trade size", run.trade_size_in is None),
+            ("whether it bends or shakes in use", run.moves is None),
         )
         if lacks
     ]
-    if missing or ahead is None or run.flexible_m is None:
-        return ruling.wants(*missing)
-    feet = run.flexible_m * FEET_PER_METRE
+    size_in = run.trade_size_in or (
+        SMALL_LIQUIDTIGHT_IN if run.method is Method.FLEXIBLE_METAL else LARGE_LIQUIDTIGHT_IN
+    )
+    found = _flexible_of(ruling, run, size_in, ahead)
+    return found if found.status is not Status.MET or not missing else ruling.wants(*missing)
+
+
+def _flexible_of(ruling: Ruling, run: Run, size_in: float, ahead: float | None) -> Finding:
+    if run.moves:
+        return ruling.stated(say("ratings.what_moves_wants_wire"), is_met=False)
+    feet = (run.flexible_m or 0.0) * FEET_PER_METRE
     if feet > LONGEST_FLEXIBLE_FT + 1e-6:
         words = say("ratings.flexible_too_long", number=number(round(feet, 2)))
         return ruling.at_most(words, given("flexible conduit", feet, "ft"), given("at most", LONGEST_FLEXIBLE_FT, "ft"))
-    most = _most_amps(run)
+    most = _most_amps(run, size_in)
     if most is None:
         return ruling.stated(say("ratings.liquidtight_too_large"), is_met=False)
-    words = say("ratings.device_ahead_of_flexible", number=number(ahead), number_2=number(most))
-    return ruling.at_most(words, given("device ahead", ahead, "A"), given("most ahead of it", most, "A"))
+    amps = ahead or 0.0
+    words = say("ratings.device_ahead_of_flexible", number=number(amps), number_2=number(most))
+    return ruling.at_most(words, given("device ahead", amps, "A"), given("most ahead of it", most, "A"))
 
 
-def _most_amps(run: Run) -> float | None:
+def _most_amps(run: Run, size_in: float) -> float | None:
     """Return the largest device ahead of flexible conduit that is to be the path [A]; None where it may not be one."""
-    if run.method is Method.FLEXIBLE_METAL or run.trade_size_in is None or run.trade_size_in <= SMALL_LIQUIDTIGHT_IN:
-        return LOW_AMPS
-    return HIGH_AMPS if run.trade_size_in <= LARGE_LIQUIDTIGHT_IN else None
+    if size_in > LARGE_LIQUIDTIGHT_IN:
+        return None
+    return LOW_AMPS if run.method is Method.FLEXIBLE_METAL or size_in <= SMALL_LIQUIDTIGHT_IN else HIGH_AMPS
 
 
 def _ahead(sheet: Sheet, run: Run) -> float | None:
