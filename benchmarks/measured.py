@@ -11,6 +11,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 import numpy as np
+from tests.conftest import free_port
 
 from zesty_copper.launch.cluster import Cluster, cluster_folder
 
@@ -37,7 +38,7 @@ def served(name: str) -> Iterator[tuple[str, int, str]]:
     """Serve the application on a cluster of its own; gives its address, its process and its database's address."""
     folder = cluster_folder(CHECKOUT, f"{name}-{os.getpid()}")
     with Cluster(folder) as cluster:
-        command = [sys.executable, "-m", "zesty_copper.launch", "--port", "8429"]
+        command = [sys.executable, "-m", "zesty_copper.launch", "--port", str(free_port())]
         environment = os.environ | {"ZESTY_DATABASE_URL": cluster.url}
         with subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, text=True, cwd=CHECKOUT) as process:
             assert process.stdout is not None

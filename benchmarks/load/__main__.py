@@ -8,6 +8,7 @@ import asyncio
 import time
 from concurrent.futures import ThreadPoolExecutor
 from threading import Event
+from typing import NamedTuple
 from uuid import uuid4
 
 import httpx
@@ -18,40 +19,55 @@ from benchmarks.load.kills import kill_again_and_again, new_call
 from benchmarks.measured import most_mb, row, seconds, served
 from benchmarks.speed.__main__ import longest, worlds
 
-PEOPLE, THINK_SECONDS, LIST_SECONDS = 50, 1.0, 20.0
-CALLS, SITES = 5_000, 500
-AT_ONCE, LONG_AT_ONCE, LONG_PARTS = 16, 20, 40
+THINK_SECONDS = 1.0
+LONG_PARTS = 40
 ENTRIES = 10_000
+"""As many as a call holds."""
+
+
+class Size(NamedTuple):
+    """How much of each is done."""
+
+    people: int
+    seconds: float
+    calls: int
+    sites: int
+    at_once: int
+    long_at_once: int
+
+
+WHOLE = Size(people=50, seconds=20.0, calls=5_000, sites=500, at_once=16, long_at_once=20)
+SMALLEST = Size(people=2, seconds=1.0, calls=20, sites=4, at_once=1, long_at_once=1)
 LISTS = ("/api/calls", "/api/calls?search=pier", "/api/sites?search=quay", "/api/people")
 
 
-def fill(database_url: str) -> None:
+def fill(database_url: str, size: Size) -> None:
     """Copy the demo's calls until there are as many as a firm has."""
     with psycopg.connect(database_url) as connection:
         connection.execute(
             "insert into site (id, name, address) select gen_random_uuid(), 'Quay store ' || n, n || ' Pier Road' "
             "from generate_series(1, %s) n",
-            (SITES,),
+            (size.sites,),
         )
         connection.execute(
             "insert into equipment (id, site_id, name, circuit) select gen_random_uuid(), s.id, 'Condenser', e.circuit "
             "from site s, (select circuit from equipment limit 1) e where s.name like 'Quay store %%'"
         )
         connection.execute(
-            "insert into call (id, technician_id, equipment_id, complaint, starts_at, scope, circuit) "
+            "insert into call (id, technician_id, equipment_id, complaint, starts_at, scope, circuit, status, visit) "
             "select gen_random_uuid(), c.technician_id, e.id, 'No cooling ' || n, now() - n * interval '1 hour', "
-            "c.scope, c.circuit from generate_series(1, %s) n, (select * from call limit 1) c, "
+            "c.scope, c.circuit, c.status, c.visit from generate_series(1, %s) n, (select * from call limit 1) c, "
             "lateral (select id from equipment where name = 'Condenser' offset n %% %s limit 1) e",
-            (CALLS, SITES),
+            (size.calls, size.sites),
         )
         connection.execute("analyze")
 
 
-def at_lists(address: str) -> None:
+def at_lists(address: str, size: Size) -> None:
     """So many people who look at lists, each again after a moment."""
 
     async def look(client: httpx.AsyncClient, number: int, until: float, times: list[float]) -> None:
-        await asyncio.sleep(THINK_SECONDS * number / PEOPLE)
+        await asyncio.sleep(THINK_SECONDS * number / size.people)
         asked = number
         while time.monotonic() < until:
             begun = time.perf_counter()
@@ -62,22 +78,22 @@ def at_lists(address: str) -> None:
 
     async def all_of_them(cookies: httpx.Cookies) -> list[float]:
         times: list[float] = []
-        limits = httpx.Limits(max_connections=PEOPLE)
+        limits = httpx.Limits(max_connections=size.people)
         async with httpx.AsyncClient(base_url=address, timeout=30, limits=limits, cookies=cookies) as client:
-            until = time.monotonic() + LIST_SECONDS
-            await asyncio.gather(*(look(client, number, until, times) for number in range(PEOPLE)))
+            until = time.monotonic() + size.seconds
+            await asyncio.gather(*(look(client, number, until, times) for number in range(size.people)))
         return times
 
     with client_of(address) as client:
-        row(f"{PEOPLE} people at lists of {CALLS:,} calls", asyncio.run(all_of_them(client.cookies)), 500)
+        row(f"{size.people} people at lists of {size.calls:,} calls", asyncio.run(all_of_them(client.cookies)), 500)
 
 
-def beside_diagnoses(address: str) -> None:
+def beside_diagnoses(address: str, size: Size) -> None:
     """So many new circuits diagnosed at once, and how long the list of calls takes meanwhile."""
     others: list[float] = []
-    circuits = [world.circuit for world in worlds(AT_ONCE)]
-    with client_of(address, timeout=60) as client, ThreadPoolExecutor(AT_ONCE) as pool:
-        calls = [new_call(client) for _ in range(AT_ONCE)]
+    circuits = [world.circuit for world in worlds(size.at_once)]
+    with client_of(address, timeout=60) as client, ThreadPoolExecutor(size.at_once) as pool:
+        calls = [new_call(client) for _ in range(size.at_once)]
 
         def diagnosed(number: int) -> None:
             # Each by a name of its own, so that nothing that is kept of one helps another.
@@ -85,21 +101,21 @@ def beside_diagnoses(address: str) -> None:
             client.put(f"/api/calls/{calls[number]}/circuit", json=told).raise_for_status()
 
         begun = time.perf_counter()
-        busy = [pool.submit(diagnosed, number) for number in range(AT_ONCE)]
+        busy = [pool.submit(diagnosed, number) for number in range(size.at_once)]
         while not all(one.done() for one in busy):
             others.append(seconds(lambda: client.get("/api/calls").raise_for_status()))
         took = time.perf_counter() - begun
         for one in busy:
             one.result()
-    row(f"the list while {AT_ONCE} new circuits are diagnosed, {took:.1f} s", others, 300)
+    row(f"the list while {size.at_once} new circuits are diagnosed, {took:.1f} s", others, 300)
 
 
-def long_ones(address: str, process: int) -> None:
+def long_ones(address: str, process: int, size: Size) -> None:
     """So many circuits of so many parts opened at once."""
     circuit = longest(LONG_PARTS)
     ended = Event()
-    with client_of(address, timeout=120) as client, ThreadPoolExecutor(LONG_AT_ONCE + 1) as pool:
-        calls = [new_call(client) for _ in range(LONG_AT_ONCE)]
+    with client_of(address, timeout=120) as client, ThreadPoolExecutor(size.long_at_once + 1) as pool:
+        calls = [new_call(client) for _ in range(size.long_at_once)]
 
         def watched() -> list[float]:
             times = []
@@ -115,13 +131,13 @@ def long_ones(address: str, process: int) -> None:
         watching = pool.submit(watched)
         begun = time.perf_counter()
         try:
-            statuses = list(pool.map(opened, range(LONG_AT_ONCE)))
+            statuses = list(pool.map(opened, range(size.long_at_once)))
         finally:
             ended.set()
         took = time.perf_counter() - begun
-        row(f"the list while {LONG_AT_ONCE} circuits of {LONG_PARTS} parts are opened", watching.result())
+        row(f"the list while {size.long_at_once} circuits of {LONG_PARTS} parts are opened", watching.result())
     told = ", ".join(f"{statuses.count(one)} × {one}" for one in sorted(set(statuses)))
-    print(f"| {LONG_AT_ONCE} circuits of {LONG_PARTS} parts opened at once | {took:.1f} s | {told} | no 500 |")
+    print(f"| {size.long_at_once} circuits of {LONG_PARTS} parts opened at once | {took:.1f} s | {told} | no 500 |")
     print(f"| the most memory held by then | {most_mb(process):.0f} MB | | 2000 MB |", flush=True)
 
 
@@ -157,14 +173,16 @@ def main() -> None:
     parser.add_argument("--kills", type=int, default=20, help="how often to kill; 0 to leave it out")
     parser.add_argument("--only-kills", action="store_true")
     parser.add_argument("--seed", type=int, default=1826)
+    parser.add_argument("--smallest", action="store_true", help="one of each: whether it runs, not how well")
     chosen = parser.parse_args()
+    size = SMALLEST if chosen.smallest else WHOLE
     print("| what | p50 | p95 | aim |\n|---|---|---|---|")
     if not chosen.only_kills:
         with served("load") as (address, process, database_url):
-            fill(database_url)
-            at_lists(address)
-            beside_diagnoses(address)
-            long_ones(address, process)
+            fill(database_url, size)
+            at_lists(address, size)
+            beside_diagnoses(address, size)
+            long_ones(address, process, size)
             a_long_history(address, database_url)
     if chosen.kills:
         acknowledged, lost, doubled, refused = kill_again_and_again(chosen.kills, chosen.seed)

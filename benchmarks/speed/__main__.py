@@ -3,6 +3,7 @@
 It starts a database cluster and a server of its own and leaves neither behind.
 """
 
+import argparse
 import subprocess
 import sys
 import tempfile
@@ -10,6 +11,7 @@ import time
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from typing import NamedTuple
 from uuid import uuid4
 
 import httpx
@@ -32,17 +34,29 @@ from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.network.netlist import build_netlist
+from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
+from zesty_copper.core.ratings.rules.check import check
 
 from benchmarks.diagnosis.world import World  # isort: skip
 from benchmarks.measured import resident_mb, row, seconds, served  # isort: skip
 
 FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
 FLAGS += " --disable-component-update --disable-sync"
-CASES = 32
 MOST_READINGS = 10
-LONGEST_PARTS = 200
-MANY_READINGS = 200
-AT_ONCE = 16
+
+
+class Size(NamedTuple):
+    """How much of each is done."""
+
+    cases: int
+    parts: int
+    readings: int
+    at_once: int
+    pages: int
+
+
+WHOLE = Size(cases=32, parts=200, readings=200, at_once=16, pages=8)
+SMALLEST = Size(cases=1, parts=30, readings=8, at_once=2, pages=1)
 WALK_SECONDS = 0.4
 """Between an answer and the next number: much less than anybody takes to set the probes."""
 
@@ -87,9 +101,9 @@ def core(what: str, cases: Iterator[World], cold_ms: float, first_ms: float, nex
     row(f"core, {what}: and the next test", following, next_ms)
 
 
-def in_turn() -> None:
+def in_turn(size: Size) -> None:
     """Every ready-made circuit in turn against one by itself: what is kept of each is still there."""
-    jobs = [Job(circuit=c, scope=Scope(panel_may_be_opened=True)) for c in ready_made().values()]
+    jobs = [Job(circuit=c, scope=Scope(panel_may_be_opened=True)) for c in list(ready_made().values())[: size.cases]]
     release()
     rounds = [[seconds(lambda job=job: diagnose(job)) for job in jobs] for _ in range(4)]  # type: ignore[misc]
     alone = []
@@ -101,7 +115,7 @@ def in_turn() -> None:
     row("core, the same one by one, warm", alone)
 
 
-def longest(parts: int = LONGEST_PARTS) -> Circuit:
+def longest(parts: int = WHOLE.parts) -> Circuit:
     """One circuit of so many parts: with splices in its whip."""
     longer = ready_made()["condenser_switch"]
     while len(longer.parts) < parts:
@@ -110,14 +124,14 @@ def longest(parts: int = LONGEST_PARTS) -> Circuit:
     return longer
 
 
-def growth() -> None:
+def growth(size: Size) -> None:
     """A circuit of very many parts in a process of its own, and very many readings."""
     told = subprocess.run(
-        [sys.executable, "-m", "benchmarks.speed.longest"], capture_output=True, text=True, check=True
+        [sys.executable, "-m", "benchmarks.speed.longest", str(size.parts)], capture_output=True, text=True, check=True
     )
     cold, warm, most_mb = map(float, told.stdout.split())
-    print(f"| core, {LONGEST_PARTS} parts: first, and again | {cold:.0f} ms | {warm:.0f} ms | 3000 ms |", flush=True)
-    print(f"| core, {LONGEST_PARTS} parts: memory of the process | {most_mb:.0f} MB | | 500 MB |", flush=True)
+    print(f"| core, {size.parts} parts: first, and again | {cold:.0f} ms | {warm:.0f} ms | 3000 ms |", flush=True)
+    print(f"| core, {size.parts} parts: memory of the process | {most_mb:.0f} MB | | 500 MB |", flush=True)
     world = next(worlds(1, ready_made()["condenser_fused"]))
     job = Job(circuit=world.circuit, scope=Scope(panel_may_be_opened=True))
     going = True
@@ -126,22 +140,22 @@ def growth() -> None:
     asked = [reading.measurement for reading in job.readings]
     readings = tuple(
         Reading(id=f"r{i}", measurement=m, value=world.read(m), unit=m.unit)
-        for i in range(MANY_READINGS)
+        for i in range(size.readings)
         for m in [asked[i % len(asked)]]
     )
     diagnose(job.model_copy(update={"readings": readings[:-6]}))
     times = [
-        seconds(lambda n=n: diagnose(job.model_copy(update={"readings": readings[: MANY_READINGS - n]})))  # type: ignore[misc]
+        seconds(lambda n=n: diagnose(job.model_copy(update={"readings": readings[: size.readings - n]})))  # type: ignore[misc]
         for n in range(5, -1, -1)
     ]
-    row(f"core, one reading more up to {MANY_READINGS}, with its next test", times, 1000)
+    row(f"core, one reading more up to {size.readings}, with its next test", times, 1000)
 
 
-def through_the_api(address: str) -> None:
+def through_the_api(address: str, size: Size) -> None:
     """Each reading posted to the served application: the verdict received, then the next test."""
     first, following = [], []
     with client_of(address) as client:
-        for world, call in calls_of(client, CASES):
+        for world, call in calls_of(client, size.cases):
             bench = client.get(f"/api/calls/{call}").json()
             while (test := bench["diagnosis"]["next_test"]) and 0 < len(test["measurements"]) < MOST_READINGS - len(
                 bench["readings"]
@@ -186,17 +200,17 @@ def entry_of(world: World, asked: dict[str, dict[str, str]]) -> dict[str, object
     return {"id": str(uuid4()), "confirmed": True, **said}
 
 
-def many_at_once(address: str) -> None:
+def many_at_once(address: str, size: Size) -> None:
     """So many first diagnoses at once, and how long the list of people takes meanwhile."""
     others: list[float] = []
-    with client_of(address, timeout=60) as client, ThreadPoolExecutor(AT_ONCE) as pool:
-        listed = [call for _, call in calls_of(client, 4 * AT_ONCE)][:AT_ONCE]
+    with client_of(address, timeout=60) as client, ThreadPoolExecutor(size.at_once) as pool:
+        listed = [call for _, call in calls_of(client, 4 * size.at_once)][: size.at_once]
         # Each by a connection of its own, so that none waits for another's on our side.
         told = {"cookies": client.cookies, "timeout": 60}
         busy = [pool.submit(httpx.get, f"{address}/api/calls/{call}", **told) for call in listed]  # type: ignore[arg-type]
         while not all(one.done() for one in busy):
             others.append(seconds(lambda: client.get("/api/people")))
-    row(f"API: another request while {AT_ONCE} diagnoses run", others, 200)
+    row(f"API: another request while {size.at_once} diagnoses run", others, 200)
 
 
 def unit_of(asked: dict[str, dict[str, str]]) -> str:
@@ -204,31 +218,35 @@ def unit_of(asked: dict[str, dict[str, str]]) -> str:
     return {"between": "V", "around": "A", "turning": "seq"}[asked["place"]["kind"]]
 
 
-def in_the_browser(address: str) -> None:
+def in_the_browser(address: str, size: Size) -> None:
     """First paint of the workbench, and Enter to the new verdict on the screen."""
     paints, answers = [], []
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
-        for _ in range(8):
+        for _ in range(size.pages):
             context = browser.new_context(base_url=address, viewport={"width": 390, "height": 844})
             be(context, LEAD)
             page = context.new_page()
             page.goto("/")
-            link = page.locator(".call-row", has_text="Weak heat").first.get_attribute("href")
-            page.goto(str(link))
+            link = page.locator(".call-row a", has_text="Weak heat").first.get_attribute("href")
+            assert link, "the demo has a call about weak heat"
+            page.goto(link)
             page.locator(".verdict").wait_for()
             paints.append(page.evaluate("performance.now()") / 1e3)
             call = str(link).rsplit("/", 1)[1]
             send(context, "PUT", f"/api/calls/{call}/scope", {"tools": ["loz", "sequence"]})
             page.reload()
-            page.get_by_role("button", name="Set it up").click()
+            page.get_by_label("Number the meter shows").or_(page.locator(".number-field input")).first.wait_for()
             page.evaluate("""() => {
               new MutationObserver(() => (window.answeredAt ??= performance.now())).observe(
                 document.querySelector('.bench-rest'), { childList: true, subtree: true, characterData: true })
               document.addEventListener('keydown', () => (window.enteredAt = performance.now()), true)
             }""")
-            page.get_by_label("Number the meter shows").press_sequentially("0.2")
-            page.keyboard.press("Enter")
+            # A number in each field of the card; Enter goes on, and after the last it records.
+            fields = max(1, page.locator(".number-field input").count())
+            for _ in range(fields):
+                page.keyboard.type("0.2")
+                page.keyboard.press("Enter")
             waited = page.evaluate("""new Promise((done) => {
               const look = () => {
                 if (window.answeredAt === undefined) requestAnimationFrame(look)
@@ -243,6 +261,13 @@ def in_the_browser(address: str) -> None:
         browser.close()
     row("page: workbench opened until the verdict stands", paints, 1500)
     row("page: Enter until the new verdict stands", answers, 200)
+
+
+def whole_check() -> None:
+    """Everything that the ratings judge of one circuit."""
+    (sheet,) = sheets_of(ready_made()["condenser_fused"]).values()
+    check(sheet)  # reads the tables
+    row("ratings: a full check", [seconds(lambda: check(sheet)) for _ in range(7)], 20)
 
 
 def low_rank(circuit: Circuit) -> None:
@@ -269,19 +294,23 @@ def low_rank(circuit: Circuit) -> None:
 
 def main() -> None:
     """Run everything."""
+    parser = argparse.ArgumentParser(prog="python -m benchmarks.speed")
+    parser.add_argument("--smallest", action="store_true", help="one of each: whether it runs, not how fast it is")
+    size = SMALLEST if parser.parse_args().smallest else WHOLE
     diagnose(Job(circuit=ready_made()["condenser_fused"]))  # what is compiled on first use is not timed
     print("| what | p50 | p95 | aim |\n|---|---|---|---|")
-    core("every ready-made circuit", worlds(CASES), 150, 25, 60)
+    core("every ready-made circuit", worlds(size.cases), 150, 25, 60)
     largest = max(ready_made().values(), key=lambda circuit: build_netlist(circuit).size)
-    core(f"the largest ({largest.name})", worlds(6, largest), 150, 25, 60)
-    in_turn()
-    growth()
+    core(f"the largest ({largest.name})", worlds(min(6, size.cases), largest), 150, 25, 60)
+    in_turn(size)
+    growth(size)
     low_rank(ready_made()["condenser_fused"])
+    whole_check()
     with served("speed") as (address, process, _):
         print(f"| server, nothing asked yet: memory | {resident_mb(process):.0f} MB | | 300 MB |", flush=True)
-        through_the_api(address)
-        many_at_once(address)
-        in_the_browser(address)
+        through_the_api(address, size)
+        many_at_once(address, size)
+        in_the_browser(address, size)
 
 
 if __name__ == "__main__":

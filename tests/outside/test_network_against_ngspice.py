@@ -220,7 +220,9 @@ def test_a_load_taken_out_and_a_lead_lifted(key: str, tmp_path: Path) -> None:
     compiled = compile_circuit(circuit)
     load = next(one for one in circuit.loads if one.id not in {s.coil for s in circuit.switches})
     # A circuit needs a load: an only one is there, and draws a microamp.
-    idle = load.model_copy(update={"kind": "heater", "load": LoadData(rated_volts=240, rated_amps=1e-6)})
+    # No equipment draws so little, so no circuit that is typed in may.
+    microamp = LoadData.model_construct(rated_volts=240.0, rated_amps=1e-6, power_factor=1.0, locked_amps=None)
+    idle = load.model_copy(update={"kind": "heater", "load": microamp})
     rest = [part for part in circuit.parts if part != load]
     alone = not any(part.entry.role is PartRole.SHUNT for part in rest)
     without = circuit.model_copy(update={"parts": (*rest, *((idle,) if alone else ()))})

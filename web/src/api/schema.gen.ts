@@ -5662,6 +5662,11 @@ export interface components {
             title: string;
             /** Words */
             words: string;
+            /**
+             * Clears
+             * @description the test that clears it: dead where that is possible
+             */
+            clears: string;
             /** @description which tests may still be taken */
             leaves: components["schemas"]["Leaves"];
         };

@@ -4,7 +4,7 @@ import math
 from enum import StrEnum
 from typing import Annotated, Literal
 
-from pydantic import Field, PlainSerializer
+from pydantic import Field, PlainSerializer, field_validator
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Lane, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
@@ -171,6 +171,12 @@ class Reading(Frozen):
     measurement: Measurement
     value: Figure
     unit: Unit
+
+    @field_validator("value")
+    @classmethod
+    def _as_shown(cls, value: float) -> float:
+        """What is less than any meter shows is shown as nothing."""
+        return 0.0 if abs(value) < LEAST_SHOWN else value
 
     @property
     def is_steady(self) -> bool:
@@ -351,8 +357,6 @@ def check_reading(circuit: Circuit, reading: Reading) -> None:
                 "value",
             )
         return
-    if 0 < abs(reading.value) < LEAST_SHOWN:
-        raise BadInput(say("circuit.smaller_than_meter_shows"), "value")
     if reading.value < 0:
         raise BadInput(say("circuit.reading_has_no_minus"), "value")
     if reading.unit == "degF" and reading.value > METER_LIMIT_WARMTH:
