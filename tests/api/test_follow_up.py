@@ -1,11 +1,13 @@
 """The board, equipment over its visits, and what past finds do to a new call, through the served application."""
 
+import io
 from collections.abc import Iterator
 from datetime import timedelta
 from uuid import uuid4
 
 import httpx
 import pytest
+from pypdf import PdfReader
 from tests.api.test_api import Json, entry, new_call, reading
 from tests.client import LEAD, change_notes, client_of
 from tests.conftest import application, database
@@ -110,3 +112,30 @@ def test_what_was_found_and_proven_shifts_the_next_call_and_can_be_switched_off(
 
     trends = alone.get(f"/api/equipment/{found['call']['equipment_id']}/trends").json()
     assert trends["visits"] == 2
+
+
+def test_what_is_due_of_the_demo_is_found_on_every_page_and_sheet_of_its_call(alone: httpx.Client) -> None:
+    """One call has one account: what is due is what its repair says, what its proof says, and what is handed over."""
+    lines = alone.get("/api/board").json()["lines"]
+    demo = [one for one in lines if one["call"]["complaint"] == "Disconnect smells burned"]
+    kinds = {due["kind"] for one in demo for due in [one["due"]]}
+    assert kinds >= {"bypass", "not_proven", "parts", "quote"}
+    call_id = demo[0]["call"]["id"]
+    page = alone.get(f"/api/calls/{call_id}/repair").json()
+    assert page["verdict"]["standing"] == "sure"
+    (item,) = [
+        one for one in page["plan"]["items"] if one["question"] and one["question"]["key"] == "failed_disconnect"
+    ]
+    assert item["part"] == "clip_load"
+    chosen = page["notes"]["chosen"]["failed_disconnect"]
+    assert chosen["way"] == "bypass"
+    assert page["notes"]["proof"]["outcome"] == "not_proven"
+    assert page["proof"]["missing"] > 0
+    answer = alone.get(f"/api/calls/{call_id}/report", params={"sheet": "all", "zone": "America/New_York"})
+    text = " ".join(" ".join(one.extract_text() for one in PdfReader(io.BytesIO(answer.content)).pages).split())
+    for said in (
+        chosen["reason"],
+        page["notes"]["proof"]["reason"],
+        *(one["words"] for one in page["notes"]["orders"]),
+    ):
+        assert said in text, said

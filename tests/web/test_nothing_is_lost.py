@@ -135,7 +135,7 @@ def test_a_verdict_is_in_view_after_whatever_was_said_and_a_stop_stays_there(pag
     expect(stop).to_be_focused()
     page.evaluate("window.scrollTo(0, document.body.scrollHeight)")
     expect(stop).not_to_be_in_viewport()
-    pinned = page.get_by_role("button", name=re.compile("^STOP"))
+    pinned = page.get_by_role("button", name=re.compile("^Stop: "))
     expect(pinned).to_be_in_viewport()
     pinned.click()
     expect(stop).to_be_in_viewport()

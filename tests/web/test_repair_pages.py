@@ -1,7 +1,11 @@
 """What is done about what was found: chosen, ticked off, and asked back before the call is closed."""
 
+from datetime import datetime
+
+import pytest
 from playwright.sync_api import Page, expect
-from tests.web.doing import meter, open_new_call, stage
+from tests.web.conftest import PHONE
+from tests.web.doing import meter, open_new_call, settled, stage
 
 from zesty_copper.store.clock import now
 
@@ -53,3 +57,35 @@ def test_what_was_changed_for_testing_is_asked_back_before_the_call_is_closed(pa
     stage(page, "Call")
     page.get_by_text("Done", exact=True).click()
     expect(page.get_by_role("link", name="Call done")).to_be_visible()
+
+
+# Ends of months, a leap day, New Year's Eve, and the hour that comes twice (the clocks go back on 2026-11-01 at 2:00).
+DAYS = ("2027-01-31T12:00", "2028-02-29T12:00", "2026-12-31T23:30", "2026-11-01T01:30", "2027-02-28T23:59")
+
+
+@pytest.mark.parametrize("page", [PHONE], indirect=True, ids=["phone"])
+@pytest.mark.parametrize("local", DAYS)
+def test_today_can_be_chosen_on_any_day(page: Page, local: str) -> None:
+    """Today is the first day that is offered, and is kept as the same day; a time that is not touched stays."""
+    open_new_call(page, "Weak heat", "5 kW heat strip")
+    page.clock.set_fixed_time(datetime.fromisoformat(local).astimezone())
+    today = local[:10]
+    stage(page, "Prove")
+    page.get_by_label("Why it is not proven").fill("No part before then")
+    day = page.get_by_label("When it is proven")
+    expect(day).to_have_attribute("min", today)
+    day.fill(today)
+    with page.expect_response(lambda answer: answer.request.method == "PATCH" and "/repair" in answer.url) as kept:
+        page.get_by_role("button", name="Leave as not proven").click()
+    assert kept.value.json()["notes"]["proof"]["return_on"] == today
+    stage(page, "Call")
+    when = page.get_by_label("When", exact=True)
+    before = when.input_value()
+    call = page.url.split("/calls/")[1].split("/")[0]
+    starts = page.request.get(f"/api/calls/{call}").json()["call"]["starts_at"]
+    page.get_by_label("Complaint").fill("Weak heat upstairs")
+    page.get_by_role("button", name="Save").click()
+    expect(when).to_have_value(before)
+    settled(page)
+    after = page.request.get(f"/api/calls/{call}").json()["call"]
+    assert (after["complaint"], after["starts_at"][:16]) == ("Weak heat upstairs", starts[:16])

@@ -12,6 +12,7 @@ from zesty_copper.core.circuit.reading.measurement import Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, Scope, SupplySheet
+from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.inputs.sheet import Sheet
@@ -69,6 +70,10 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
     ]
     for one in sheets:
         queries.set_sheet(session, call_id, one.source, one.sheet)
+    looks = tuple(Look(id=f"demo-look-{n}", seen=True, **told) for n, told in enumerate(call.get("looks", ()), 1))
+    for look in looks:
+        entry_id = _id("entry", f"{call['key']}-{look.id}")
+        entries.add_entry(session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=look.id, reading=look))
     readings = []
     for number, told in enumerate(call["readings"], 1):
         measurement = Measurement.model_validate({"place": _place(told), "open_switches": told["open"]})
@@ -79,7 +84,8 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
             session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=reading.id, reading=reading)
         )
 
-    job = with_prior_factors(Job(circuit=circuit, readings=tuple(readings), scope=scope, sheets=tuple(sheets)))
+    told_job = Job(circuit=circuit, readings=tuple(readings), looks=looks, scope=scope, sheets=tuple(sheets))
+    job = with_prior_factors(told_job)
     if readings:
         queries.set_found(session, call_id, found_of(diagnose(job)), entries.last_of(session, call_id))
     queries.change_details(session, call_id, CallDetails(status=call.get("status", "open")))

@@ -47,7 +47,7 @@ export default function Narrowing({ search, seek, status, who, day, set }: Props
             Mine
           </button>
         )}
-        <DayField className="day-chip" label="Day" value={day} set={(next) => set('day', next)} />
+        <DayField isBare label="Day" value={day} set={(next) => set('day', next)} />
       </div>
     </Themed>
   )

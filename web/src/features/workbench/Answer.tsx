@@ -51,7 +51,7 @@ export function StopView({ stop }: { stop: Stop }) {
     <>
     {isAway ? (
       <button type="button" className="stop-pinned" onClick={read}>
-        <b>STOP</b> {stop.title}
+        {stop.title}
       </button>
     ) : null}
     <section ref={card} className="stop" role="alert" aria-label="Stop" tabIndex={-1}>
