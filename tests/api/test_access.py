@@ -89,7 +89,7 @@ LET_IN: dict[str, set[Any]] = {
     "GET /api/sites/{site_id}": SEEN,
     "PATCH /api/sites/{site_id}": OPENED,
     "PATCH /api/equipment/{equipment_id}": OPENED,
-    "PUT /api/calls/{call_id}/people": CHANGED,
+    "PUT /api/calls/{call_id}/people": OPENED,
     "PUT /api/calls/{call_id}/ratings/{source}": CHANGED,
     "DELETE /api/calls/{call_id}/ratings/{source}": CHANGED,
     "POST /api/calls/{call_id}/kept": CHANGED,

@@ -274,6 +274,32 @@ def test_a_circuit_of_numbers_that_nothing_has_is_neither_shown_nor_kept(api: ht
     assert api.get(f"/api/calls/{call_id}").json()["circuit"] == circuit
 
 
+ENDS = {
+    "rated_volts": (1, 1000), "rated_amps": (0.001, 1000), "power_factor": (0.05, 1), "length_m": (0.01, 500),
+    "rating_amps": (0.1, 1000), "primary_volts": (1, 1000), "secondary_volts": (1, 600), "volt_amps": (0.1, 5000),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("field", ENDS)
+def test_a_circuit_at_both_ends_of_what_is_allowed_is_shown_on_every_page_or_refused(
+    api: httpx.Client, field: str
+) -> None:
+    """Magnitudes as far as they go, everywhere at once: what is kept can be shown, and nothing ends in an error."""
+
+    def at(node: Any, value: float) -> Any:
+        if isinstance(node, dict):
+            return {key: value if key == field and was is not None else at(was, value) for key, was in node.items()}
+        return [at(one, value) for one in node] if isinstance(node, list) else node
+
+    for value in ENDS[field]:
+        call_id = new_call(api, "rooftop_208")
+        call = f"/api/calls/{call_id}"
+        put = api.put(f"{call}/circuit", json=at(api.get(call).json()["circuit"], value))
+        assert put.status_code in (200, 422), put.text
+        for page in ("", "/ratings", "/repair", "/report?sheet=all&zone=UTC", "/course"):
+            assert api.get(f"{call}{page}").status_code == 200, (value, page)
+
+
 def test_what_a_log_holds_never_ends_in_an_error(api: httpx.Client) -> None:
     head = "time,amps\n0," + "9" * 140_000
     address = f"/api/calls/{new_call(api)}/recognized-logs"

@@ -9,7 +9,7 @@ from numpy.linalg import LinAlgError
 from pydantic import Field, StrictBool
 from sqlalchemy.orm import Session
 
-from zesty_copper.api.gate.access import CallChanged, CallSeen, Opener, SignedIn
+from zesty_copper.api.gate.access import CallChanged, CallFiled, CallSeen, Opener, SignedIn
 from zesty_copper.api.gate.afterwards import do_afterwards
 from zesty_copper.api.gate.database import Database, Seen
 from zesty_copper.api.pages.ratings import ratings_of
@@ -234,7 +234,7 @@ def change_scope(
 
 
 @work_router.put("/calls/{call_id}/people", responses=responses(404, 409, 422))
-def share_call(call_id: CallChanged, sharing: Sharing, session: Database, person: SignedIn) -> Workbench:
+def share_call(call_id: CallFiled, sharing: Sharing, session: Database, person: SignedIn) -> Workbench:
     """Say who else works on a call, or hand it to an electrician."""
     queries.share(session, call_id, sharing.people)
     return _shown(session, person, queries.call(session, call_id))
