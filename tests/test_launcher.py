@@ -61,6 +61,26 @@ def test_what_was_installed_for_another_checkout_serves_nothing() -> None:
     assert f"this was installed for {CHECKOUT}" in line
 
 
+def test_a_copied_checkout_uses_nothing_that_was_installed_for_the_first(tmp_path: Path) -> None:
+    """Its packages point at the first one's source: they are thrown away before anything of them runs."""
+    copy, ran = tmp_path / "copy", tmp_path / "ran"
+    for name, of in (("copy/.venv/bin/python", "the first one's"), ("stubs/python3.11", "this machine's")):
+        program = tmp_path / name
+        program.parent.mkdir(parents=True)
+        program.write_text(f'#!/bin/sh\necho "{of} $*" >>{ran}\n')
+        program.chmod(0o755)
+    (copy / ".venv" / "checkout").write_text("/srv/first\n")
+    shutil.copy2(CHECKOUT / "zesty", copy)
+    for name in ("requirements.txt", "pyproject.toml"):
+        shutil.copy2(CHECKOUT / name, copy)
+    environment = os.environ | {"PATH": f"{tmp_path / 'stubs'}:/usr/bin:/bin"}
+    done = subprocess.run([copy / "zesty", "export", "x"], env=environment, capture_output=True, text=True, check=False)
+    assert done.returncode == 1
+    assert not (copy / ".venv" / "bin" / "python").exists()
+    assert "the first one's" not in ran.read_text()
+    assert "this machine's -m venv --clear .venv" in ran.read_text()
+
+
 def test_passwords_and_the_demo_stay_on_this_machine() -> None:
     nowhere = {"ZESTY_DATABASE_URL": "postgresql://127.0.0.1:1/none"}
     assert "in the clear" in refused("--host", "0.0.0.0", "--port", str(free_port()), **nowhere)

@@ -2,7 +2,7 @@ import { useEffect, useRef } from 'react'
 import { useLocation } from 'react-router'
 
 import type { Unsent } from '../../offline/database'
-import { discard, standBy, useUnsent } from '../../offline/outbox'
+import { discard, standBy, useHasSignal, useUnsent } from '../../offline/outbox'
 import { NOT_SENT } from '../../offline/Signal'
 import { usePerson } from '../../shared/person'
 import { unitWords } from './words'
@@ -15,19 +15,23 @@ export function UnsentList({ callId, pointWords, changeLine }: Props) {
   const mine = useUnsent().filter((one) => one.callId === callId && one.personId === me.id)
   const section = useRef<HTMLElement>(null)
   const { hash, key } = useLocation()
-  const isWanted = hash === `#${NOT_SENT}` && mine.length > 0
+  const isWanted = hash === `#${NOT_SENT}` && mine.some((one) => one.problem)
   useEffect(() => {
     if (!isWanted) return
     section.current?.scrollIntoView({ block: 'center' })
     section.current?.focus({ preventScroll: true })
   }, [isWanted, key])
+  const hasSignal = useHasSignal()
+  // What goes out at once needs no list.
+  const shown = hasSignal ? mine.filter((one) => one.problem) : mine
   if (!mine.length) return null
+  if (!shown.length) return <p className="quiet">On its way …</p>
   const remove = (one: Unsent) => void discard(one.id ?? 0)
   return (
     <section ref={section} id={NOT_SENT} tabIndex={-1} className="unsent" aria-label="Not sent yet">
       <h2>Not sent yet</h2>
       <ul>
-        {mine.map((one) => (
+        {shown.map((one) => (
           <li key={one.id}>
             {one.entries.length ? (
               one.entries.map((entry) => (
