@@ -41,7 +41,8 @@ def serving(
     process = subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, text=True, cwd=folder)
     assert process.stdout is not None
     try:
-        assert select.select([process.stdout], [], [], 120)[0], "the server says nothing"
+        # A copy of the source is compiled first, on a busy machine beside everything else.
+        assert select.select([process.stdout], [], [], 420)[0], "the server says nothing"
         line = process.stdout.readline()
         found = re.search(r"https?://\S+", line)
         assert found, f"the server said {line!r}"

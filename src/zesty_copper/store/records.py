@@ -288,12 +288,11 @@ class RatingNotes(Frozen):
 
 
 class Versions(Frozen):
-    """Which circuit, scope, sheets and repair a call has: whoever changes one says which it saw."""
+    """Which circuit, scope and sheets a call has: whoever changes one says which it saw."""
 
     circuit: str
     scope: str
     sheets: dict[str, str] = Field(default_factory=dict, description="by the supply's source; those entered")
-    repair: str = ""
 
 
 class Call(Frozen):

@@ -1807,11 +1807,6 @@ export interface components {
             logged: {
                 [key: string]: number;
             };
-            /**
-             * Version
-             * @description of the notes: whoever changes them says which were seen
-             */
-            version: string;
             /** May Change */
             may_change: boolean;
         };
@@ -6422,7 +6417,7 @@ export interface components {
         };
         /**
          * Versions
-         * @description Which circuit, scope, sheets and repair a call has: whoever changes one says which it saw.
+         * @description Which circuit, scope and sheets a call has: whoever changes one says which it saw.
          */
         Versions: {
             /** Circuit */
@@ -6436,11 +6431,6 @@ export interface components {
             sheets?: {
                 [key: string]: string;
             };
-            /**
-             * Repair
-             * @default
-             */
-            repair: string;
         };
         /**
          * Visit

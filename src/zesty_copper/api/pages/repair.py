@@ -29,7 +29,6 @@ class CallRepair(Frozen):
     notes: RepairNotes
     proof: Proof
     logged: dict[str, float] = Field(description="numbers of the proof that the last load test has measured")
-    version: str = Field(description="of the notes: whoever changes them says which were seen")
     may_change: bool
 
 
@@ -56,7 +55,6 @@ def repair_of(call: Call, viewer: Person, last_test: LoadReport | None = None) -
         notes=call.repair,
         proof=proof,
         logged=logged,
-        version=call.versions.repair,
         may_change=viewer.role.changes_calls,
     )
 

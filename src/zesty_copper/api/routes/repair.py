@@ -38,4 +38,5 @@ def change_repair(
     notes = changed_notes(before, change.changes, anyway=anyway)
     check_kept(queries.call(session, call_id), notes)
     queries.set_repair(session, call_id, notes)
+    session.commit()  # nobody waits for the row while the page is laid out
     return repair_of(queries.call(session, call_id), viewer, load_tests.last_report(session, call_id))

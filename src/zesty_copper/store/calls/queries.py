@@ -160,7 +160,6 @@ def call(session: Session, call_id: UUID) -> Call:
             circuit=version(row.circuit),
             scope=version(row.scope),
             sheets={source: version(sheet) for source, sheet in sheets.items()},
-            repair=version(row.repair),
         ),
         shared_with=tuple(session.scalars(select(ShareRow.person_id).where(ShareRow.call_id == call_id))),
     )
