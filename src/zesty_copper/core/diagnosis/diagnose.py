@@ -19,7 +19,8 @@ from zesty_copper.core.diagnosis.plan.standing import NextStep, first_standing, 
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.diagnosis.safety.guards import guards_on, guards_on_starts
-from zesty_copper.core.diagnosis.safety.stops import not_cleared, stop_for
+from zesty_copper.core.diagnosis.safety.stops import stop_for
+from zesty_copper.core.diagnosis.safety.stray_volts import not_cleared
 from zesty_copper.core.diagnosis.tell.evidence import contradictions, evidence_of_looks, evidence_on
 from zesty_copper.core.diagnosis.tell.lanes import lane_states
 from zesty_copper.core.diagnosis.tell.procedure import card_told, look_told

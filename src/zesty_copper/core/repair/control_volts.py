@@ -7,12 +7,11 @@ conductors reaches more than that to ground. Common practice, no source.
 from collections.abc import Iterator
 
 from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.diagnosis.safety.stray_volts import LOW_VOLTAGE
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["FAN", "LEAST_SHARE", "LOW_VOLTAGE", "MOST_SHARE", "Controls", "controls_of"]
+__all__ = ["FAN", "LEAST_SHARE", "MOST_SHARE", "Controls", "controls_of"]
 
-LOW_VOLTAGE = 60.0
-"""Highest rated volts of a secondary whose wiring is handled as control wiring [V]."""
 LEAST_SHARE, MOST_SHARE = 22 / 24, 29 / 24
 COMMON = "C"
 FAN = "FAN"

@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from zesty_copper.core.circuit.model import Circuit, Part
 from zesty_copper.core.circuit.parts.conductor import Conductor, gauge_words
+from zesty_copper.core.diagnosis.safety.stray_volts import LOW_VOLTAGE
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.ratings.sizing.sizes import DISCONNECT_STEPS, Wanted, smallest_copper, what_matches
@@ -18,8 +19,6 @@ from zesty_copper.core.words import say
 __all__ = ["matches_of"]
 
 USUAL = "common practice, no source"
-CONTROL_VOLTS = 60.0
-"""Highest volts of control wiring, whose wire is never sized by the load's plate."""
 SET_SCREW = ("lug", "panel_lug", "terminal_block", "breaker", "splice")
 """Kinds whose wire lands bare under a screw or in a connector: no crimp belongs there."""
 THREE_LEGS = 3
@@ -157,7 +156,7 @@ def _wire(circuit: Circuit, sheet: Sheet | None, part: Part, kind: FaultKind | N
     if part.conductor is None:
         return _as_marked(say("repair.wire"), say("repair.wire_as_marked"), part)
     size = part.conductor.size_awg
-    is_control = circuit.root_volts(part) < CONTROL_VOLTS
+    is_control = circuit.root_volts(part) < LOW_VOLTAGE
     if kind is FaultKind.UNDERSIZED and sheet is not None and not is_control:
         least = smallest_copper(sheet)
         if least is not None and (least < size or part.conductor.metal.words != "copper"):

@@ -6,11 +6,10 @@ known, and a line that can be read in two ways, end in a question, which carries
 """
 
 import re
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
-from difflib import get_close_matches
+from collections.abc import Sequence
+from dataclasses import dataclass
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.reading.hands import Hands
 from zesty_copper.core.circuit.reading.measurement import (
     OHM_LIMIT,
@@ -25,6 +24,7 @@ from zesty_copper.core.circuit.reading.measurement import (
 )
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
+from zesty_copper.core.tools.spoken_places import Told, check_known, find_part, only_part, part_names
 from zesty_copper.core.words import say
 
 __all__ = ["check_number", "nothing_ahead", "read_spoken"]
@@ -47,57 +47,6 @@ _OPENED = ("is off", "off", "is open", "open", "opened", "is out", "out", "pulle
 _CLOSED = ("is on", "on", "is closed", "closed", "is in", "calling")
 _GROUNDS = {"ground", "gnd", "grd", "grnd", "g", "earth", "egc", "case", "frame"}
 _NEUTRALS = {"neutral", "neut", "n"}
-_ALIKE = {
-    "wire": "wires", "leads": "wires", "lead": "wires", "terminals": "terminal", "term": "terminal", "lugs": "lug",
-    "cond": "compressor", "comp": "compressor", "xfmr": "transformer", "tstat": "thermostat", "stat": "thermostat",
-    "fuses": "fuse", "holder": "clip", "clips": "clip", "cb": "breaker", "disco": "disconnect", "pullout": "pull",
-    "supplyside": "line", "lineside": "line", "loadside": "load", "upper": "line", "lower": "load", "top": "line",
-    "bottom": "load",
-}  # fmt: skip
-_IDLE_WORDS = frozenset(
-    [
-        *(
-            "a",
-            "an",
-            "the",
-            "at",
-            "on",
-            "of",
-            "to",
-            "from",
-            "and",
-            "with",
-            "in",
-            "is",
-            "it",
-            "its",
-            "are",
-            "was",
-            "were",
-        ),
-        *(
-            "reads",
-            "read",
-            "reading",
-            "shows",
-            "showing",
-            "show",
-            "there",
-            "measured",
-            "meter",
-            "we",
-            "got",
-            "get",
-            "i",
-        ),
-        *("have", "only", "about", "see", "sees", "saw", "looks", "look", "across", "between", "volts", "amps", "s"),
-        *("side", "end", "calling", "phase", "hot", "hots", "leg", "legs", "drop", "voltage"),
-    ]
-)
-"""Words that say nothing about where a reading is, nor in which state."""
-_STATES = frozenset(["pulled", "off", "out", "open", "opened", "lifted", "unplugged", "disconnected", "tripped"])
-"""What a switch or a lead may be: never a misspelled name."""
-_SIDES = frozenset({"line", "load"})
 _NUMBERED = re.compile(r"\b(l|leg|line|phase|fuse|element|limit|sequencer|bank|clip|pole) $")
 """What a number may belong to, as in “fuse 2”."""
 
@@ -122,34 +71,6 @@ def check_number(text: str) -> None:
             raise BadInput(say("tools.has_letter_o_write", plain=plain), "line")
 
 
-@dataclass
-class _Told:
-    """What is left of a line, and what was taken from it."""
-
-    text: str
-    value: float | None = None
-    unit: str = ""
-    meter: MeterMode | None = None
-    opened: set[str] = field(default_factory=set[str])
-    pushed: set[str] = field(default_factory=set[str])
-    across: bool = False
-    start: bool = False
-    meant: frozenset[str] = frozenset()
-
-    def take(self, pattern: str) -> re.Match[str] | None:
-        """Take the first place that fits a pattern out of the line."""
-        found = re.search(pattern, self.text)
-        if found:
-            self.text = f"{self.text[: found.start()]} {self.text[found.end() :]}"
-        return found
-
-    @property
-    def words(self) -> list[str]:
-        """What is left, word by word, as parts are named."""
-        left = re.findall(r"[a-z][a-z0-9_]*|\d+", self.text.replace("pull-out", "pullout"))
-        return [_ALIKE.get(word, word) for word in left if word not in _IDLE_WORDS]
-
-
 def nothing_ahead(part: Part) -> BadInput:
     """What to say of a part with nothing ahead of it to read across."""
     return BadInput(say("tools.nothing_lies_ahead_read", name=part.name), "line")
@@ -170,7 +91,7 @@ def read_spoken(circuit: Circuit, text: str, said_id: str, meant: frozenset[str]
         `parts`, ids that it fits, or `instead`, a word that was said and what may be meant by it.
     """
     check_number(text)
-    told = _Told(_plain(text), meant=meant)
+    told = Told(_plain(text), meant=meant)
     _take_number(told)
     if told.value is None:
         return _without_number(circuit, told, said_id)
@@ -197,7 +118,7 @@ def _plain(text: str) -> str:
     return re.sub(r"\s+", " ", low).strip()
 
 
-def _take_number(told: _Told) -> None:
+def _take_number(told: Told) -> None:
     """Take the number: the one that carries a unit, else the last that is no conductor's."""
     if told.take(r"\b(ol|open line|infinite|infinity)\b"):
         told.value, told.unit = OHM_LIMIT, "ohm"
@@ -224,7 +145,7 @@ def _take_number(told: _Told) -> None:
         told.unit = _SIZES[_UNITS[named[1]]][0]
 
 
-def _take_state(circuit: Circuit, told: _Told) -> None:
+def _take_state(circuit: Circuit, told: Told) -> None:
     """Take what is said of switches and of the meter."""
     if told.take(r"\b(loz|lo-z|low impedance|low-z)\b"):
         told.meter = MeterMode.LO_Z
@@ -248,7 +169,7 @@ def _take_state(circuit: Circuit, told: _Told) -> None:
             told.take(rf"\b(?:with )?(?:the )?(?:{named}) (?:{'|'.join(sorted(ways, key=len, reverse=True))})\b")
 
 
-def _meter_of(place: Place, told: _Told) -> MeterMode:
+def _meter_of(place: Place, told: Told) -> MeterMode:
     if not isinstance(place, Between):
         return MeterMode.HI_Z
     if told.unit == "ohm":
@@ -264,7 +185,7 @@ class _End:
     at_load: bool = False
 
 
-def _take_lanes(circuit: Circuit, told: _Told) -> list[_End]:
+def _take_lanes(circuit: Circuit, told: Told) -> list[_End]:
     """Take the conductors in the order in which they were said."""
     lanes = {lane.lower(): lane for lane in circuit.lanes}
     marks = {lane.lower().replace("l", "t"): lane for lane in circuit.legs if lane.startswith("L")}
@@ -316,7 +237,7 @@ def _is_numbered(circuit: Circuit, before: Sequence[str], number: str) -> bool:
     return any(part.name.lower() == f"{name} {number}" for part in circuit.parts)
 
 
-def _place(circuit: Circuit, told: _Told) -> Place:
+def _place(circuit: Circuit, told: Told) -> Place:
     pair = re.search(r"\b(.+?\bat\b.+?) to (.+?\bat\b.+)$", told.text)
     if pair and not told.across:
         ends = [_end(circuit, told, pair[i]) for i in (1, 2)]
@@ -336,12 +257,12 @@ def _place(circuit: Circuit, told: _Told) -> Place:
         if told.unit == "V":
             raise BadInput(say("tools.start_is_amps"), "line")
         wires = [part for part in circuit.parts if part.entry.clampable]
-        part = _find(circuit, told, lanes, wires, near=True)
+        part = find_part(circuit, told, lanes, wires, near=True)
         return Around(leg=lanes[0], part=part.id, also=tuple(lanes[1:]), start=told.start)
     if len(lanes) > 2:
         raise BadInput(say("tools.which_two_conductors", lanes=", ".join(lanes)), "line")
     if len(lanes) == 1 and (told.unit == "" or lanes == [GROUND]):
-        _known(circuit, told, circuit.series)
+        check_known(circuit, told, circuit.series)
         if lanes == [GROUND]:
             raise BadInput(say("tools.say_which_conductors_l1"), "line")
         raise BadInput(say("tools.volts_amps_end_number", lanes=lanes[0]), "line")
@@ -353,52 +274,52 @@ def _place(circuit: Circuit, told: _Told) -> Place:
     return Between(a=_point(circuit, told, a, b), b=_point(circuit, told, b, a))
 
 
-def _across_pole(circuit: Circuit, told: _Told, lane: str) -> Between:
+def _across_pole(circuit: Circuit, told: Told, lane: str) -> Between:
     """Volts across one pole of a contactor, said by the marks of its two sides."""
     poles = [part for part in circuit.series if part.entry.load_mark and lane in circuit.lanes_of(part)]
-    part = _find(circuit, told, [lane], poles, by_name=True)
+    part = find_part(circuit, told, [lane], poles, by_name=True)
     ahead = circuit.upstream_point(part, lane)
     if ahead is None:
         raise nothing_ahead(part)
     return Between(a=ahead, b=f"{lane}@{part.id}")
 
 
-def _ends_of_load(circuit: Circuit, told: _Told, lanes: Sequence[str]) -> Between | None:
+def _ends_of_load(circuit: Circuit, told: Told, lanes: Sequence[str]) -> Between | None:
     """Where a load by its whole name is what is read at: the points that its leads are on."""
     words = told.words
-    names = {part: _names(part)["name"] for part in circuit.parts if part.load}
+    names = {part: part_names(part)["name"] for part in circuit.parts if part.load}
     named = [part for part, own in names.items() if words and set(words) in (own, own - {part.id})]
     ends = {point.partition("@")[0]: point for part in named for point in circuit.terminals(part)} | {GROUND: GROUND}
     return Between(a=ends[lanes[0]], b=ends[lanes[1]]) if named and set(lanes) <= set(ends) else None
 
 
-def _end(circuit: Circuit, told: _Told, text: str) -> str:
-    own = _Told(text, meant=told.meant)
+def _end(circuit: Circuit, told: Told, text: str) -> str:
+    own = Told(text, meant=told.meant)
     ends = _take_lanes(circuit, own)
     if len(ends) != 1:
         raise BadInput(say("tools.say_one_conductor_where", text=text.strip()), "line")
     return _point(circuit, own, ends[0], ends[0])
 
 
-def _point(circuit: Circuit, told: _Told, end: _End, other: _End) -> str:
+def _point(circuit: Circuit, told: Told, end: _End, other: _End) -> str:
     if end.lane == GROUND:
         return GROUND
     wanted = [one.lane for one in (end, other) if one.lane != GROUND]
     if other.at_load and not end.at_load and not told.words:
         # What is said beside a mark of the load side, and is none itself, is on the line side.
         contactors = [part for part in circuit.series if part.entry.load_mark and end.lane in circuit.lanes_of(part)]
-        ahead = circuit.upstream_point(_only(contactors, told), end.lane)
+        ahead = circuit.upstream_point(only_part(contactors, told), end.lane)
         if ahead is not None:
             return ahead
-    part = _find(circuit, told, wanted, [p for p in circuit.series if p.has_points], marked=end.at_load)
+    part = find_part(circuit, told, wanted, [p for p in circuit.series if p.has_points], marked=end.at_load)
     return f"{end.lane}@{part.id}"
 
 
-def _across(circuit: Circuit, told: _Told, lanes: Sequence[str]) -> Between:
+def _across(circuit: Circuit, told: Told, lanes: Sequence[str]) -> Between:
     """Across a device on one leg, from the point ahead of it to the point behind; across a load or a coil, its ends."""
     carriers = [part for part in circuit.series if circuit.feed(part) is not None and part.has_points]
     loads = [part for part in circuit.parts if part.load is not None]
-    part = _find(circuit, told, list(lanes), [*carriers, *loads], by_name=True)
+    part = find_part(circuit, told, list(lanes), [*carriers, *loads], by_name=True)
     if part in loads:
         return _across_load(circuit, part, lanes)
     hots = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
@@ -420,146 +341,7 @@ def _across_load(circuit: Circuit, load: Part, lanes: Sequence[str]) -> Between:
     return Between(a=ends[0], b=ends[1])
 
 
-def _names(part: Part) -> dict[str, set[str]]:
-    """Words by which a part, and the point behind it, is known."""
-
-    def words(text: str) -> set[str]:
-        found = re.findall(r"[a-z]+\d*|\d+", text.lower().replace("pull-out", "pullout").replace("’s", ""))
-        return {_ALIKE.get(word, word) for word in found if word not in _IDLE_WORDS}
-
-    name = words(part.name) | words(part.id)
-    return {
-        "name": name,
-        "point": words(part.point_name) if part.has_points else set[str](),
-        "box": words(part.device) | {str(part.zone)},
-    }
-
-
-def _known(circuit: Circuit, told: _Told, fitting: Sequence[Part]) -> list[str]:
-    """Return the words that say where; BadInput for one that is the name of nothing here, with what is nearest."""
-    known = {word for part in circuit.parts for some in _names(part).values() for word in some}
-    numbers = [word for word in told.words if word.isdigit()]
-    if len(numbers) > 1:
-        raise BadInput(say("tools.two_numbers", word=numbers[0]), "line")
-    for word in told.words:
-        if word in known:
-            continue
-        if word.isdigit():
-            raise BadInput(say("tools.two_numbers", word=word), "line")
-        if word in _STATES:
-            moved = {f"{one.name} {one.open}" for one in circuit.by_hand}
-            raise BadInput(
-                say("tools.which_is_in_that_state", word=word, switches=", ".join(sorted(moved))),
-                "line",
-                instead={word: sorted(moved)},
-            )
-        close = get_close_matches(word, sorted(known), 3, 0.75)
-        if close:
-            raise BadInput(say("tools.did_you_mean", word=word, close=" / ".join(close)), "line", instead={word: close})
-        named = ", ".join(part.name for part in fitting[-4:])
-        raise BadInput(say("tools.no_part_word_known", word=word, named=named), "line")
-    return told.words
-
-
-def _find(
-    circuit: Circuit,
-    told: _Told,
-    lanes: Sequence[str],
-    among: Iterable[Part],
-    *,
-    marked: bool = False,
-    by_name: bool = False,
-    near: bool = False,
-) -> Part:
-    """Find the part that the words left name.
-
-    Parameters
-    ----------
-    lanes
-        Conductors that it must carry.
-    marked
-        Whether a conductor was said by a mark that only a contactor's load side has.
-    by_name
-        Whether the part itself is meant, not the point behind it.
-    near
-        Whether a wire that carries what was named, and no more, will do where that is not among them.
-    """
-    fitting = [part for part in among if set(lanes) <= {*circuit.lanes_of(part), GROUND}]
-    words = _known(circuit, told, fitting)
-    if marked:
-        contactors = [part for part in fitting if part.entry.load_mark]
-        if contactors and (not words or len(contactors) == 1):
-            return _only(contactors, told)
-    if not words and len(fitting) == 1:
-        return fitting[0]
-    if not words:
-        raise BadInput(say("tools.say_where_example", fitting=", ".join(part.name for part in fitting[-4:])), "line")
-    wanted = set(words)
-    fits = {part: _fit(part, wanted, by_name=by_name) for part in fitting}
-    best_fit = max(fits.values(), default=0.0)
-    if best_fit <= 0 and near:
-        return _wire_of(circuit, told, wanted, fitting)
-    if best_fit <= 0:
-        said = " ".join(words)
-        raise BadInput(say("tools.there_no_place_say", said=said, what=" and ".join(lanes) or "that"), "line")
-    # A side alone is a side of many things.
-    least = 0.0 if wanted <= _SIDES else best_fit - 1e-9
-    best = _only([part for part, fit in fits.items() if fit > least], told)
-    is_disconnect = best.zone is Zone.DISCONNECT and best.entry.is_switch
-    if (best.entry.load_mark or is_disconnect) and not marked and not by_name and "load" not in wanted:
-        # L1, L2 and L3 are the marks of a line side, and it is there that one measures first.
-        feed = circuit.feed(best)
-        return feed if feed in fitting else best
-    return best
-
-
-def _only(fitting: Sequence[Part], told: _Told) -> Part:
-    """The one part that fits, or the one that was said to be meant; BadInput where several do."""
-    chosen = [part for part in fitting if part.id in told.meant] or list(fitting)
-    if len(chosen) > 1:
-        names = ", ".join((part.point_name if part.has_points else part.name) for part in chosen[:6])
-        raise BadInput(say("tools.which_of_these", names=names), "line", parts=[part.id for part in chosen[:6]])
-    return chosen[0]
-
-
-def _wire_of(circuit: Circuit, told: _Told, wanted: set[str], wires: Sequence[Part]) -> Part:
-    """The wire or lead that carries what some part carries, and nothing else: there its amps are read."""
-    fits = {part: _fit(part, wanted, by_name=True) for part in circuit.parts}
-    best_fit = max(fits.values())
-    if best_fit <= 0:
-        raise BadInput(say("tools.there_no_place_say", said=" ".join(told.words), what="amps"), "line")
-    named = _only([part for part, fit in fits.items() if fit >= best_fit - 1e-9], told)
-    behind = _loads_behind(circuit, named)
-    alike = [wire for wire in wires if behind and _loads_behind(circuit, wire) == behind]
-    if alike:
-        # The nearest of them: of wires in one line, the last.
-        line = circuit.path(named)
-        return max(alike, key=lambda wire: (wire in line, line.index(wire) if wire in line else 0))
-    places = [wire for wire in wires if _loads_behind(circuit, wire) & behind]
-    names = ", ".join(wire.name for wire in places)
-    raise BadInput(
-        say("tools.no_wire_alone", name=named.name, places=names), "line", parts=[wire.id for wire in places[:6]]
-    )
-
-
-def _loads_behind(circuit: Circuit, part: Part) -> frozenset[str]:
-    """Ids of the loads that a part carries; of a load its own."""
-    return frozenset(load.id for load in circuit.loads if part == load or part in circuit.path(load))
-
-
-def _fit(part: Part, wanted: set[str], *, by_name: bool) -> float:
-    """How well a part fits some words: all of them must be among its names."""
-    names = _names(part)
-    everything = names["name"] | names["box"] | (set() if by_name else names["point"])
-    if not wanted <= everything:
-        return 0.0
-    scores = [len(wanted & names["name"]) / len(wanted | names["name"])]
-    if not by_name and names["point"]:
-        scores.append(1.1 * len(wanted & names["point"]) / len(wanted | names["point"]))
-    return max(scores) + 0.01
-
-
-def _without_number(circuit: Circuit, told: _Told, said_id: str) -> Reading | Look:
+def _without_number(circuit: Circuit, told: Told, said_id: str) -> Reading | Look:
     """What is seen, heard or told: something at work, or a sign."""
     if (look := _look(circuit, told, said_id)) is not None:
         check_look(circuit, look)
@@ -568,7 +350,7 @@ def _without_number(circuit: Circuit, told: _Told, said_id: str) -> Reading | Lo
         if re.search(rf"\b{re.escape(words)}$", told.text):
             told.text = re.sub(rf"\b{re.escape(words)}$", "", told.text)
             lanes = [end.lane for end in _take_lanes(circuit, told)]
-            part = _find(circuit, told, lanes, circuit.watched, by_name=True)
+            part = find_part(circuit, told, lanes, circuit.watched, by_name=True)
             reading = Reading(
                 id=said_id, measurement=Measurement(place=Watching(part=part.id)), value=value, unit="run"
             )
@@ -577,7 +359,7 @@ def _without_number(circuit: Circuit, told: _Told, said_id: str) -> Reading | Lo
     raise BadInput(say("tools.say_what_meter_shows"), "line")
 
 
-def _look(circuit: Circuit, told: _Told, said_id: str) -> Look | None:
+def _look(circuit: Circuit, told: Told, said_id: str) -> Look | None:
     """A sign by one of the ways in which it is said, and where."""
     denied = re.findall(r"\b(no|not|isn't|nothing)\b", told.text)
     if len(denied) > 1:
@@ -588,14 +370,14 @@ def _look(circuit: Circuit, told: _Told, said_id: str) -> Look | None:
         if not re.search(rf"\b{re.escape(way)}\b", told.text):
             continue
         sign = signs()[name]
-        rest = _Told(re.sub(rf"\b({re.escape(way)}|no|not)\b", " ", told.text), meant=told.meant)
+        rest = Told(re.sub(rf"\b({re.escape(way)}|no|not)\b", " ", told.text), meant=told.meant)
         if sign.of is SignOf.CALL:
-            _known(circuit, rest, circuit.series)
+            check_known(circuit, rest, circuit.series)
             return Look(id=said_id, sign=name, seen=seen)
         lanes = [end.lane for end in _take_lanes(circuit, rest)]
         places = places_for(circuit, sign)
         if not rest.words or not places:
             continue
-        part = _find(circuit, rest, lanes, places, by_name=True)
+        part = find_part(circuit, rest, lanes, places, by_name=True)
         return Look(id=said_id, sign=name, part=part.id, leg=lanes[0] if lanes else None, seen=seen)
     return None

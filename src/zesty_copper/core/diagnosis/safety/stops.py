@@ -23,13 +23,14 @@ from zesty_copper.core.circuit.reading.reachable import is_off
 from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.circuit.words import asked_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Leaves, Stop
+from zesty_copper.core.diagnosis.safety.stray_volts import SHOCK_VOLTS, control_limit, is_metal, is_real
 from zesty_copper.core.faults.advice import advice_on, single_phases
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.words import say
 
-__all__ = ["confirming", "not_cleared", "permits", "reads_failing_neutral", "stop_for"]
+__all__ = ["confirming", "permits", "reads_failing_neutral", "stop_for"]
 
 WARNED = 0.6
 """Probability from which a danger is warned of: a warning does not wait for certainty."""
@@ -41,11 +42,6 @@ card that is there before anything was read is not read."""
 CONVINCED = 0.9
 """Probability from which a danger is acted on without one more live reading."""
 
-CONTROL_MULTIPLE = 1.6
-"""Multiple of a low-voltage secondary's volts that none of its conductors reaches to ground by itself: 24 V may be
-29 V, with one side grounded or not, and is never 38 V. Common practice, no source."""
-LOW_VOLTAGE = 60.0
-"""Highest rated voltage of a secondary whose wiring is handled as control wiring [V]."""
 HIGH_LEG_SHARE = 1.07
 """Share of nominal that a leg to neutral exceeds only when something lifts it: ANSI C84.1 range B ends at 1.058 (127 V
 of 120; from memory)."""
@@ -66,9 +62,6 @@ AMPS_SHARE = 0.25
 FAR_OVER_SHARE, APART_SHARE = 1.6, 0.8
 """A leg with so much more than all plates behind it, another with so much less than that one: whatever turns is starved
 of a phase. Common practice, no source (a phase lost ahead of a delta–wye puts 2 on one leg and 1 on the others)."""
-SHOCK_VOLTS = 30.0
-"""Voltage on a metal part that is dangerous to touch outdoors [V]; common practice, no source (OSHA's line is 50 V)."""
-
 _TITLES = {
     FaultKind.PRIMARY_LOST: say("safety.stop_phase_lost"),
     FaultKind.CROSSED: say("safety.stop_line_voltage_controls"),
@@ -146,35 +139,6 @@ def stop_for(
     return by_rule.model_copy(update=update)
 
 
-def not_cleared(circuit: Circuit, readings: Sequence[Reading]) -> tuple[Reading, ...]:
-    """Return readings without those volts that a later reading of the same kind, at the same spot and state, cleared.
-
-    Line voltage on a control wire, or metal that is live, is dangerous as long as nothing says otherwise; what says so
-    is the same low-impedance reading once more, after the repair.
-    """
-    kept: list[Reading] = []
-    for reading in readings:
-        limit = _danger_limit(circuit, reading)
-        if limit is not None and reading.value <= limit:
-            kept = [one for one in kept if one.measurement != reading.measurement or one.value <= limit]
-        kept.append(reading)
-    return tuple(kept)
-
-
-def _danger_limit(circuit: Circuit, reading: Reading) -> float | None:
-    """Volts above which a reading is dangerous by itself; none where it never is."""
-    place = reading.measurement.place
-    if not isinstance(place, Between) or reading.unit != "V" or not _is_real(reading, place):
-        return None
-    return SHOCK_VOLTS if _is_metal(place) else _control_limit(circuit, place)
-
-
-def _is_real(reading: Reading, place: Between) -> bool:
-    """Whether volts on controls or metal are no ghost: read in low impedance, or between two conductors."""
-    between = GROUND not in (place.a.partition("@")[0], place.b.partition("@")[0])
-    return between or reading.measurement.meter is MeterMode.LO_Z
-
-
 def permits(circuit: Circuit, stop: Stop | None, measurement: Measurement) -> bool:
     """Whether a test is safe while a stop stands: ohms always are, on what is locked out and proved dead."""
     if stop is None or measurement.meter in DEAD_MODES:
@@ -223,7 +187,7 @@ def _in_low_impedance(circuit: Circuit, reading: Reading) -> Measurement | None:
     place, meter = reading.measurement.place, reading.measurement.meter
     if not isinstance(place, Between) or meter is not MeterMode.HI_Z or reading.unit != "V":
         return None
-    limit = _control_limit(circuit, place) or (SHOCK_VOLTS if _is_metal(place) else None)
+    limit = control_limit(circuit, place) or (SHOCK_VOLTS if is_metal(place) else None)
     suspect = limit is not None and reading.value > limit
     return reading.measurement.model_copy(update={"meter": MeterMode.LO_Z}) if suspect else None
 
@@ -361,35 +325,15 @@ def _volts(readings: Sequence[Reading]) -> Iterator[tuple[Reading, Between]]:
 def _live_metal(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
     for reading, place in _volts(readings):
         real = reading.measurement.meter is MeterMode.LO_Z
-        if _is_metal(place) and real and reading.value > SHOCK_VOLTS:
+        if is_metal(place) and real and reading.value > SHOCK_VOLTS:
             words = say("safety.metal_hands_touch_live")
             yield _stop(circuit, say("safety.stop_cabinet_live"), words, Leaves.DEAD, [reading])
 
 
-def _is_metal(place: Between) -> bool:
-    """Whether both probes are on what should be at ground: two places of the grounding conductor."""
-    ends = [point.partition("@")[0] for point in (place.a, place.b)]
-    return all(end == GROUND for end in ends)
-
-
-def _control_limit(circuit: Circuit, place: Between) -> float | None:
-    """Return the volts that a control conductor never has to ground, nor to its mate; None at any other place."""
-    volts = []
-    for point in (place.a, place.b):
-        if point.partition("@")[0] == GROUND:
-            continue
-        lane, part = circuit.split_point(point)
-        made = part.makes if part.winding is not None else ()
-        root = part if lane in made else circuit.root(part)
-        volts.append(root.winding.secondary_volts if root.winding is not None else None)
-    known = [one for one in volts if one is not None and one < LOW_VOLTAGE]
-    return CONTROL_MULTIPLE * known[0] if volts and len(known) == len(volts) else None
-
-
 def _line_on_controls(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
     for reading, place in _volts(readings):
-        limit = _control_limit(circuit, place)
-        if limit is not None and _is_real(reading, place) and reading.value > limit:
+        limit = control_limit(circuit, place)
+        if limit is not None and is_real(reading, place) and reading.value > limit:
             yield _stop(circuit, _TITLES[FaultKind.CROSSED], _CONTROL_WORDS, Leaves.DEAD, [reading])
 
 
