@@ -12,6 +12,8 @@ from zesty_copper.store.clock import now
 
 PATIENT_MS = 60_000
 ALL_WELL = {
+    "Control volts": "26.1",
+    "to ground in LoZ": "0.4",
     "everything running": "{load}",
     "nothing running": "{rest}",
     "seconds until its amps settle": "0.8",
