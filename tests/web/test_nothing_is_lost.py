@@ -82,6 +82,10 @@ def test_the_first_row_removed_from_lists_of_notes_and_timing_leaves_the_others(
     page.get_by_role("checkbox", name="Test mode").check()
     page.get_by_role("button", name="Remove: Marks on leads").click()
     stage(page, "Hand over")
+    with page.expect_response(lambda answer: answer.request.method == "PATCH" and "/repair" in answer.url):
+        page.get_by_role("textbox", name="What was done").fill("New clip")  # and nothing else is touched
+    page.reload()
+    expect(page.get_by_role("textbox", name="What was done")).to_have_value("New clip")
     for words in ("60 A pull-out", "Two fuses"):
         page.get_by_label("Another part").fill(words)
         page.get_by_role("button", name="Add", exact=True).click()

@@ -1,5 +1,5 @@
 import { Button, Input, Select } from 'antd'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 
 import { messageOf } from '../../api/client'
@@ -13,6 +13,8 @@ import { type Repaired, WithRepair } from '../repair/WithRepair'
 import { DeclinedList } from './DeclinedList'
 import { OrderList } from './OrderList'
 import { PhotoList } from './PhotoList'
+
+const PAUSE_MS = 800
 
 type Quote = NonNullable<CallRepair['notes']['quote']>
 
@@ -32,6 +34,13 @@ function Shown({ callId, data }: Repaired) {
   const { notes, call, plan, may_change: mayChange } = data
   const { change, clash } = useNotes(callId, data)
   const [done, setDone] = useState(notes.work_done ?? '')
+  const keepWords = () => change((all) => ({ ...all, work_done: done }))
+  // A pause in typing keeps it; leaving the field does so at once.
+  useEffect(() => {
+    if (done === (notes.work_done ?? '') || clash.error) return
+    const later = setTimeout(keepWords, PAUSE_MS)
+    return () => clearTimeout(later)
+  })
   const zone = encodeURIComponent(Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC')
   const sheet = (kind: string) => `/api/calls/${callId}/report?sheet=${kind}&zone=${zone}`
   return (
@@ -77,7 +86,7 @@ function Shown({ callId, data }: Repaired) {
       </section>
       <section aria-label="What was done">
         <h2>What was done</h2>
-        <Input.TextArea aria-label="What was done" autoSize={{ minRows: 3 }} maxLength={2000} disabled={!mayChange} placeholder="In your own words, a line for each thing: the customer reads it" value={done} onChange={(event) => setDone(event.target.value)} onBlur={() => done !== (notes.work_done ?? '') && change((all) => ({ ...all, work_done: done }))} />
+        <Input.TextArea aria-label="What was done" autoSize={{ minRows: 3 }} maxLength={2000} disabled={!mayChange} placeholder="In your own words, a line for each thing: the customer reads it" value={done} onChange={(event) => setDone(event.target.value)} onBlur={keepWords} />
       </section>
       <OrderList plan={plan} orders={notes.orders ?? []} mayChange={mayChange} change={(next) => change((all) => ({ ...all, orders: next(all.orders ?? []) }))} />
       <section aria-label="Quote">

@@ -20,7 +20,7 @@ export function useNotes(callId: string, data: CallRepair) {
     mutationKey,
     scope: { id: `repair ${callId}` },
     mutationFn: ({ changes, anyway }: { changes: FieldChange[]; anyway?: boolean }) =>
-      answered(api.PATCH('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { anyway } }, body: { changes } })),
+      answered(api.PATCH('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { anyway } }, body: { changes }, keepalive: true })),
     onSuccess: async (kept) => {
       // The stages show how the proof was left.
       client.setQueryData(workbench(callId).queryKey, (page) => page && { ...page, call: { ...page.call, proof: kept.call.proof, not_proven: kept.call.not_proven, return_on: kept.call.return_on } })
