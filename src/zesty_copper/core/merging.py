@@ -11,7 +11,7 @@ from zesty_copper.core.words import say
 
 __all__ = ["FieldChange", "Step", "merged"]
 
-Step = Annotated[str, Field(min_length=1, max_length=400)]
+Step = Annotated[str, Field(min_length=1, max_length=2000)]
 
 
 class FieldChange(Frozen):
