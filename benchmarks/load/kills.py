@@ -21,6 +21,7 @@ from uuid import uuid4
 
 import httpx
 from tests.client import client_of
+from tests.conftest import free_port
 
 from benchmarks.measured import CHECKOUT
 from zesty_copper.core.circuit.ready_made import ready_made
@@ -28,7 +29,8 @@ from zesty_copper.launch.cluster import cluster_folder
 
 __all__ = ["kill_again_and_again", "new_call"]
 
-PEOPLE, PORT = 8, 8431
+PEOPLE = 8
+PORT = free_port()
 ADDRESS = f"http://127.0.0.1:{PORT}"
 START_SECONDS = 420
 """The first start compiles what was copied, on a busy machine too."""
@@ -94,8 +96,8 @@ class Miniature:
 def kill_again_and_again(times: int, seed: int) -> tuple[int, int, int, int]:
     """Kill so many times under load; returns the entries acknowledged, lost and doubled, and the requests refused."""
     served, rng, ended = Miniature(), random.Random(seed), Event()
-    served.start()
     try:
+        served.start()
         with client_of(ADDRESS) as client:
             calls = [new_call(client) for _ in range(PEOPLE)]
         with ThreadPoolExecutor(PEOPLE) as pool:
