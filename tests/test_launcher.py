@@ -29,8 +29,9 @@ COMMAND = [sys.executable, "-m", "zesty_copper.launch"]
 
 def refused(*arguments: str, **environment: str) -> str:
     """Start where it cannot start; the one line it says."""
+    inherited = {name: value for name, value in os.environ.items() if name != "ZESTY_CHECKOUT"}
     done = subprocess.run(
-        [*COMMAND, *arguments], env=os.environ | environment, capture_output=True, text=True, timeout=60, check=False
+        [*COMMAND, *arguments], env=inherited | environment, capture_output=True, text=True, timeout=60, check=False
     )
     assert done.returncode == 1
     assert done.stdout == ""
