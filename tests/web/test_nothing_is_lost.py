@@ -82,8 +82,9 @@ def test_the_first_row_removed_from_lists_of_notes_and_timing_leaves_the_others(
     page.get_by_role("checkbox", name="Test mode").check()
     page.get_by_role("button", name="Remove: Marks on leads").click()
     stage(page, "Hand over")
-    with page.expect_response(lambda answer: answer.request.method == "PATCH" and "/repair" in answer.url):
-        page.get_by_role("textbox", name="What was done").fill("New clip")  # and nothing else is touched
+    # A pause in typing keeps it, and nothing else is touched.
+    with page.expect_response(lambda answer: "New clip" in (answer.request.post_data or "")):
+        page.get_by_role("textbox", name="What was done").fill("New clip")
     page.reload()
     expect(page.get_by_role("textbox", name="What was done")).to_have_value("New clip")
     for words in ("60 A pull-out", "Two fuses"):
@@ -114,6 +115,68 @@ def test_the_first_row_removed_from_lists_of_notes_and_timing_leaves_the_others(
     page.get_by_label("From, step 3").fill("420")
     page.get_by_role("button", name="Remove step 2").click()
     expect(page.get_by_label("From, step 2")).to_have_value("420")
+
+
+@pytest.mark.parametrize("page", [DESK], ids=["desk"], indirect=True)
+def test_what_another_hand_wrote_is_shown_and_never_overwritten_by_an_open_page(page: Page) -> None:
+    open_new_call(page, "Weak heat", FURNACE)
+    stage(page, "Hand over")
+    words = page.get_by_role("textbox", name="What was done")
+    with page.expect_response(lambda answer: "New clip" in (answer.request.post_data or "")):
+        words.fill("New clip")
+    other = page.context.new_page()
+    other.goto(page.url)
+    others_words = other.get_by_role("textbox", name="What was done")
+    expect(others_words).to_have_value("New clip")
+    others_words.fill("New clip and a new fuse")
+    # Going away before the pause in typing is over keeps it too.
+    with other.expect_request(lambda request: "new fuse" in (request.post_data or "")):
+        other.get_by_role("link", name="Prove").first.click()
+    settled(other)
+    other.close()
+    page.get_by_label("Another part").fill("Two fuses")
+    page.get_by_role("button", name="Add", exact=True).click()
+    expect(words).to_have_value("New clip and a new fuse")
+    # Longer than any pause in typing: what this page had shown before is not sent.
+    page.wait_for_timeout(2000)
+    settled(page)
+    page.reload()
+    expect(words).to_have_value("New clip and a new fuse")
+
+
+# Every change is kept at once, and its answer comes ten seconds later.
+SLOW_ANSWERS = """
+  const send = window.fetch
+  window.fetch = async (...asked) => {
+    const answer = await send(...asked)
+    const method = asked[0] instanceof Request ? asked[0].method : asked[1]?.method
+    if (method === 'PATCH' || method === 'PUT') await new Promise((go) => setTimeout(go, 10000))
+    return answer
+  }
+"""
+
+
+@pytest.mark.parametrize("page", [DESK], ids=["desk"], indirect=True)
+def test_what_waits_for_the_answer_to_a_change_before_it_is_sent_when_the_page_is_left(page: Page) -> None:
+    page.add_init_script(SLOW_ANSWERS)
+    open_new_call(page, "Weak heat", FURNACE)
+    call = page.url.rsplit("/", 1)[1]
+    page.goto(f"/calls/{call}/prove")
+    ticks = page.locator(".proof-row").get_by_role("checkbox")
+    for i in range(3):
+        ticks.nth(i).check()
+    page.reload()
+    expect(ticks.nth(2)).to_be_checked()
+    assert [tick.is_checked() for tick in ticks.all()[:3]] == [True] * 3
+    page.goto(f"/calls/{call}/ratings")
+    page.get_by_text("What is known").click()
+    volts = page.get_by_label("Volts, lower")
+    with page.expect_request(lambda request: request.method == "PUT"):
+        volts.fill("208")
+    volts.fill("197")
+    page.reload()
+    page.get_by_text("What is known").click()
+    expect(volts).to_have_value("197")
 
 
 def test_a_verdict_is_in_view_after_whatever_was_said_and_a_stop_stays_there(page: Page) -> None:

@@ -8,6 +8,7 @@ import { type ComponentType, lazy, StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 
+import { sendBeforeLeaving } from './api/leaving'
 import { CallFrame } from './features/call/CallFrame'
 import { Door } from './features/door/Door'
 import { isKept, persister } from './offline/pages'
@@ -117,6 +118,7 @@ const client = new QueryClient({
 })
 
 applyColours()
+sendBeforeLeaving(client)
 
 const root = document.getElementById('root')
 if (root)

@@ -1,5 +1,4 @@
 import { Button, Input, Select } from 'antd'
-import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 
 import { messageOf } from '../../api/client'
@@ -7,14 +6,13 @@ import type { CallRepair } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { opensCalls, usePerson } from '../../shared/person'
+import { useKeptText } from '../../shared/useKeptText'
 import { useFiling } from '../calls/useFiling'
 import { useNotes } from '../repair/useNotes'
 import { type Repaired, WithRepair } from '../repair/WithRepair'
 import { DeclinedList } from './DeclinedList'
 import { OrderList } from './OrderList'
 import { PhotoList } from './PhotoList'
-
-const PAUSE_MS = 800
 
 type Quote = NonNullable<CallRepair['notes']['quote']>
 
@@ -33,14 +31,7 @@ const QUOTES: { value: Quote; label: string }[] = [
 function Shown({ callId, data }: Repaired) {
   const { notes, call, plan, may_change: mayChange } = data
   const { change, clash } = useNotes(callId, data)
-  const [done, setDone] = useState(notes.work_done ?? '')
-  const keepWords = () => change((all) => ({ ...all, work_done: done }))
-  // A pause in typing keeps it; leaving the field does so at once.
-  useEffect(() => {
-    if (done === (notes.work_done ?? '') || clash.error) return
-    const later = setTimeout(keepWords, PAUSE_MS)
-    return () => clearTimeout(later)
-  })
+  const done = useKeptText(notes.work_done ?? '', (text, refused) => change((all) => ({ ...all, work_done: text }), refused))
   const zone = encodeURIComponent(Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC')
   const sheet = (kind: string) => `/api/calls/${callId}/report?sheet=${kind}&zone=${zone}`
   return (
@@ -50,7 +41,13 @@ function Shown({ callId, data }: Repaired) {
           <b>Hand over</b> <span>{call.equipment_name}</span>
         </span>
       </FrameTitle>
-      <Clash {...clash} />
+      <Clash
+        {...clash}
+        seeTheirs={() => {
+          done.letGo()
+          clash.seeTheirs()
+        }}
+      />
       <section aria-label="Sheets">
         <h2>Sheets, to print or to send</h2>
         <div className="row-of-buttons">
@@ -86,7 +83,7 @@ function Shown({ callId, data }: Repaired) {
       </section>
       <section aria-label="What was done">
         <h2>What was done</h2>
-        <Input.TextArea aria-label="What was done" autoSize={{ minRows: 3 }} maxLength={2000} disabled={!mayChange} placeholder="In your own words, a line for each thing: the customer reads it" value={done} onChange={(event) => setDone(event.target.value)} onBlur={keepWords} />
+        <Input.TextArea aria-label="What was done" autoSize={{ minRows: 3 }} maxLength={2000} disabled={!mayChange} placeholder="In your own words, a line for each thing: the customer reads it" value={done.text} onChange={(event) => done.type(event.target.value)} onBlur={done.flush} />
       </section>
       <OrderList plan={plan} orders={notes.orders ?? []} mayChange={mayChange} change={(next) => change((all) => ({ ...all, orders: next(all.orders ?? []) }))} />
       <section aria-label="Quote">

@@ -2,6 +2,7 @@ import { Checkbox, Input } from 'antd'
 
 import type { CallRepair } from '../../api/schema.gen'
 import { shown, UNIT_SIGNS } from '../../shared/units'
+import { useLeaving } from '../../shared/useLeaving'
 import { useNumberText } from '../../shared/useNumberText'
 
 type Item = CallRepair['proof']['items'][number]
@@ -41,6 +42,7 @@ function NumberEntry({ label, unit, value, mayChange, set }: { label: string; un
   const keep = () => {
     if (!typed.why && typed.value !== value) set(typed.value)
   }
+  useLeaving(keep)
   return (
     <span className="proof-number">
       <Input className="num" aria-label={label} inputMode="decimal" autoComplete="off" disabled={!mayChange} status={typed.why ? 'error' : ''} aria-invalid={typed.why !== ''} suffix={unit} value={text} onChange={(event) => type(event.target.value)} onBlur={keep} onPressEnter={keep} />

@@ -4,9 +4,11 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 
 import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
+import { isOutOfTurn } from '../../api/leaving'
 import { ratings } from '../../api/queries'
 import type { CallRatings, RatedSupply } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
+import { useLeaving } from '../../shared/useLeaving'
 import { BoxesForm } from './BoxesForm'
 import { DevicesForm } from './DevicesForm'
 import { JointsForm } from './JointsForm'
@@ -47,8 +49,9 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   const scope = { id: `sheet ${callId} ${supply.source}` }
   const save = useMutation({
     scope,
+    // A page that is left cannot wait for the version that its last change was answered with.
     mutationFn: ({ sheet, anyway }: { sheet: Sheet; anyway?: boolean }) =>
-      answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway ? null : seen.current } }, body: sheet, keepalive: true })),
+      answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway || isOutOfTurn() ? null : seen.current } }, body: sheet, keepalive: true })),
     onSuccess: took,
   })
   const forget = useMutation({
@@ -82,13 +85,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
     timer.current = window.setTimeout(send, PAUSE_MS)
   }
   // A pause in typing sends it; so does going away before the pause is over.
-  useEffect(() => {
-    window.addEventListener('pagehide', send)
-    return () => {
-      window.removeEventListener('pagehide', send)
-      send()
-    }
-  }, [send])
+  useLeaving(send)
   // Somebody else changed it, and nothing of ours is under way: theirs is shown.
   useEffect(() => {
     if (known.current.has(supply.version) || pending.current || save.isPending || save.error) return

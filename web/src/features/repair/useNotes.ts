@@ -34,14 +34,14 @@ export function useNotes(callId: string, data: CallRepair) {
   return {
     keep,
     /** Changes the notes as they stand now, however old the page is that asks for it; only what differs is sent. */
-    change: (next: (notes: Notes) => Notes) => {
+    change: (next: (notes: Notes) => Notes, refused?: () => void) => {
       const page = client.getQueryData(key) ?? data
       const changes = changesBetween(page.notes, next(page.notes))
       if (!changes.length) return
       // What was asked for before knows nothing of this; nor is what stood before it put back.
       void client.cancelQueries({ queryKey: key }, { revert: false })
       show(changes)
-      keep.mutate({ changes })
+      keep.mutateAsync({ changes }).catch(() => refused?.())
     },
     clash: {
       error: keep.error,
