@@ -2,6 +2,12 @@ import type { QueryClient } from '@tanstack/react-query'
 
 import { beforeLeaving } from '../shared/useLeaving'
 
+/** A browser sends no more than 64 KB on after a page is gone, all that is under way together. */
+const MOST_OUTLIVING = 30_000
+
+/** Whether a change may outlive the page that makes it; a larger one would be refused for it, and goes the usual way. */
+export const outlives = (body: unknown) => JSON.stringify(body).length < MOST_OUTLIVING
+
 let outOfTurn = false
 
 /** Whether what is sent now is sent without waiting for the answer to what went before. */

@@ -107,7 +107,7 @@ function Close({ callId, data: { call, notes } }: { callId: string; data: CallRe
     <section aria-label="Close the call">
       <h2>Close the call</h2>
       <p>
-        The repair is <b>{LEFT[notes.proof?.outcome ?? 'open']}</b>. <Link to={`/calls/${callId}/prove`}>Prove</Link>
+        The repair is <b>{LEFT[notes.proof?.outcome ?? 'open']}</b>. <Link className="text-link" to={`/calls/${callId}/prove`}>Prove</Link>
       </p>
       {change.error ? (
         <p className="problem" role="alert">

@@ -111,7 +111,7 @@ function Answer({ answer }: { answer: HeaterAnswer }) {
           </summary>
           <ul className="findings">
             {answer.findings.map((one, i) => (
-              <Row key={i} finding={one} />
+              <Row key={`${one.rule} ${one.about} ${i}`} finding={one} />
             ))}
           </ul>
         </details>

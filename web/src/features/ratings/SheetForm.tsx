@@ -4,7 +4,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 
 import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
-import { isOutOfTurn } from '../../api/leaving'
+import { isOutOfTurn, outlives } from '../../api/leaving'
 import { ratings } from '../../api/queries'
 import type { CallRatings, RatedSupply } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
@@ -51,7 +51,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
     scope,
     // A page that is left cannot wait for the version that its last change was answered with.
     mutationFn: ({ sheet, anyway }: { sheet: Sheet; anyway?: boolean }) =>
-      answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway || isOutOfTurn() ? null : seen.current } }, body: sheet, keepalive: true })),
+      answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway || isOutOfTurn() ? null : seen.current } }, body: sheet, keepalive: outlives(sheet) })),
     onSuccess: took,
   })
   const forget = useMutation({

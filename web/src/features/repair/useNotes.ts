@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 
 import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
+import { outlives } from '../../api/leaving'
 import { repair, workbench } from '../../api/queries'
 import type { CallRepair, FieldChange } from '../../api/schema.gen'
 import { changesBetween, inverseOf, withChange } from './fieldChanges'
@@ -20,7 +21,7 @@ export function useNotes(callId: string, data: CallRepair) {
     mutationKey,
     scope: { id: `repair ${callId}` },
     mutationFn: ({ changes, anyway }: { changes: FieldChange[]; anyway?: boolean }) =>
-      answered(api.PATCH('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { anyway } }, body: { changes }, keepalive: true })),
+      answered(api.PATCH('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { anyway } }, body: { changes }, keepalive: outlives(changes) })),
     onSuccess: async (kept) => {
       // The stages show how the proof was left.
       client.setQueryData(workbench(callId).queryKey, (page) => page && { ...page, call: { ...page.call, proof: kept.call.proof, not_proven: kept.call.not_proven, return_on: kept.call.return_on } })

@@ -71,29 +71,26 @@ export function QuickLine({ callId, text, setText, send }: Props) {
       <p id={help} className={read?.said ? 'read-back' : 'quiet'} aria-live="polite">
         {read ? read.words : 'A part, conductors, a number with its unit; off:SWITCH for what is open; in:, out:, lifted:, removed: for what is done by hand. Tab completes.'}
       </p>
-      {read?.choices?.length ? (
-        <div className="completions" role="group" aria-label="What is meant">
-          {read.choices.map((whole) => (
-            <button key={whole} type="button" className="plain-button num" onClick={() => setText(whole)}>
-              {whole}
-            </button>
-          ))}
-        </div>
-      ) : null}
-      {read && !read.said && read.completions.length ? (
-        <div className="completions">
-          {read.completions.map((word) => (
-            <button key={word} type="button" className="plain-button num" onClick={() => complete(word)}>
-              {word}
-            </button>
-          ))}
-        </div>
-      ) : null}
+      <WordButtons label="What is meant" words={read?.choices ?? []} choose={setText} />
+      <WordButtons label="What may come next" words={read && !read.said ? read.completions : []} choose={complete} />
       {read?.said ? (
         <button type="submit" className="accent-button">
           Record the line
         </button>
       ) : null}
     </form>
+  )
+}
+
+function WordButtons({ label, words, choose }: { label: string; words: readonly string[]; choose: (words: string) => void }) {
+  if (!words.length) return null
+  return (
+    <div className="completions" role="group" aria-label={label}>
+      {words.map((word) => (
+        <button key={word} type="button" className="plain-button num" onClick={() => choose(word)}>
+          {word}
+        </button>
+      ))}
+    </div>
   )
 }

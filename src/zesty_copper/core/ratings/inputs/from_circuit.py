@@ -136,9 +136,7 @@ def _plate(loads: list[Part], circuit: Circuit, devices: list[Device], marked: N
         most_volts=max(rated),
         mca_amps=marked.mca_amps if marked else None,
         mocp_amps=marked.mocp_amps if marked else None,
-        phases=3
-        if any(len(circuit.lanes_of(load)) == 3 and load.entry.model is not ShuntModel.SPLIT_PHASE for load in loads)
-        else 1,
+        phases=3 if any(_has_three_phases(circuit, load) for load in loads) else 1,
         motors=tuple(
             Motor(name=load.name, amps=load.load.rated_amps, locked_amps=load.load.locked_amps)
             for load in motors
