@@ -36,8 +36,11 @@ def open_new_call(page: Page, complaint: str, circuit: str = "Condenser, fused p
 
 def pick(page: Page, label: str, option: str | re.Pattern[str], within: Locator | None = None) -> None:
     """Choose in a list of the component library."""
+    lists = page.locator(".ant-select-dropdown:visible")
+    expect(lists).to_have_count(0)  # the one before is still closing
     (within or page).get_by_role("combobox", name=label).click()
-    page.locator(".ant-select-dropdown:visible .ant-select-item-option", has_text=option).first.click()
+    lists.locator(".ant-select-item-option", has_text=option).first.click()
+    expect(lists).to_have_count(0)
 
 
 def open_wholly(page: Page, address: str) -> None:

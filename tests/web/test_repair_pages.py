@@ -52,7 +52,7 @@ def test_what_was_changed_for_testing_is_asked_back_before_the_call_is_closed(pa
     page.get_by_text("Done", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("Put back first, or say that it is done: Thermostat in test")
     stage(page, "Repair")
-    back.check()
+    back.click()
     expect(back).to_be_checked()
     stage(page, "Call")
     page.get_by_text("Done", exact=True).click()

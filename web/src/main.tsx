@@ -124,7 +124,8 @@ const root = document.getElementById('root')
 if (root)
   createRoot(root).render(
     <StrictMode>
-      <PersistQueryClientProvider client={client} persistOptions={{ persister, maxAge: KEPT_FOR_MS, dehydrateOptions: { shouldDehydrateQuery: isKept } }}>
+      {/* A change is never kept with the pages: come back without a sender, it would hold up all that follow it. */}
+      <PersistQueryClientProvider client={client} persistOptions={{ persister, maxAge: KEPT_FOR_MS, dehydrateOptions: { shouldDehydrateQuery: isKept, shouldDehydrateMutation: () => false } }}>
         <RouterProvider router={router} />
       </PersistQueryClientProvider>
     </StrictMode>,

@@ -89,7 +89,9 @@ class Arrival:
         async def watch() -> None:
             while (await receive())["type"] != "http.disconnect":
                 pass
-            gone.set()
+            # A change is made whether or not anyone waits to hear of it: a page sends it as it is left.
+            if scope["method"] in ("GET", "HEAD"):
+                gone.set()
 
         async def replay() -> Message:
             nonlocal given

@@ -41,6 +41,7 @@ def change_sheet(call_id: CallChanged, source: str, sheet: Sheet, session: Datab
     call = queries.call(session, call_id)
     check_source(call, source)
     queries.set_sheet(session, call_id, source, sheet, seen)
+    session.commit()  # nobody waits for the row while it is judged
     return ratings_of(queries.call(session, call_id))
 
 
@@ -48,6 +49,7 @@ def change_sheet(call_id: CallChanged, source: str, sheet: Sheet, session: Datab
 def forget_sheet(call_id: CallChanged, source: str, session: Database, seen: Seen = None) -> CallRatings:
     """Go back to what the circuit says."""
     queries.set_sheet(session, call_id, source, None, seen)
+    session.commit()
     return ratings_of(queries.call(session, call_id))
 
 

@@ -10,8 +10,9 @@ type Props = { proof: CallRepair['proof']; notes: Notes; mayChange: boolean; lea
 /** How the proof is left: proven where everything holds, else not proven, with the reason that follows the call. */
 export function LeaveProof({ proof, notes, mayChange, leave }: Props) {
   const outcome = notes.outcome ?? 'open'
-  const [reason, setReason] = useState(notes.reason ?? '')
-  const [day, setDay] = useState(notes.return_on ?? null)
+  // What is typed here stays; all else is as it was noted, by whomever.
+  const [typed, setTyped] = useState<Partial<Notes>>({})
+  const { reason, return_on: day = null } = { ...notes, ...typed }
   const open = proof.missing + proof.failing + proof.later
   const must = [reason.trim() ? '' : 'the reason', proof.later && !day ? 'the day' : ''].filter(Boolean)
   return (
@@ -30,8 +31,8 @@ export function LeaveProof({ proof, notes, mayChange, leave }: Props) {
       {outcome === 'proven' ? null : (
         <div className="asked-first">
           <p className="quiet">{open ? 'What is missing or not met keeps it from being proven. It can be left with the reason, which follows the call.' : 'Or leave it as not proven, with the reason.'}</p>
-          <Input aria-label="Why it is not proven" placeholder="Why it is not proven" maxLength={300} disabled={!mayChange} value={reason} onChange={(event) => setReason(event.target.value)} />
-          <DayField label="When it is proven" fromToday disabled={!mayChange} value={day} set={setDay} />
+          <Input aria-label="Why it is not proven" placeholder="Why it is not proven" maxLength={300} disabled={!mayChange} value={reason} onChange={(event) => setTyped({ ...typed, reason: event.target.value })} />
+          <DayField label="When it is proven" fromToday disabled={!mayChange} value={day} set={(return_on) => setTyped({ ...typed, return_on })} />
           <Button size="large" disabled={!mayChange || must.length > 0} onClick={() => leave({ outcome: 'not_proven', reason: reason.trim(), return_on: day })}>
             Leave as not proven{must.length ? `: give ${must.join(' and ')}` : ''}
           </Button>

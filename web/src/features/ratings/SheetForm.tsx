@@ -4,7 +4,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 
 import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
-import { isOutOfTurn, outlives } from '../../api/leaving'
+import { isLeaving, outlives } from '../../api/leaving'
 import { ratings } from '../../api/queries'
 import type { CallRatings, RatedSupply } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
@@ -32,6 +32,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   // Which sheet ours began with; each answer brings the next.
   const seen = useRef(supply.version)
   const known = useRef(new Set([supply.version]))
+  const unanswered = useRef(false)
   const took = (data: CallRatings) => {
     const kept = data.supplies.find((one) => one.source === supply.source)
     if (kept) known.current.add((seen.current = kept.version))
@@ -49,9 +50,14 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   const scope = { id: `sheet ${callId} ${supply.source}` }
   const save = useMutation({
     scope,
-    // A page that is left cannot wait for the version that its last change was answered with.
-    mutationFn: ({ sheet, anyway }: { sheet: Sheet; anyway?: boolean }) =>
-      answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway || isOutOfTurn() ? null : seen.current } }, body: sheet, keepalive: outlives(sheet) })),
+    mutationFn: async ({ sheet, anyway }: { sheet: Sheet; anyway?: boolean }) => {
+      // A page that is left will not hear which version its last change made.
+      const follows = unanswered.current && isLeaving()
+      unanswered.current = true
+      const data = await answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway || follows ? null : seen.current } }, body: sheet, keepalive: outlives(sheet) }))
+      unanswered.current = false
+      return data
+    },
     onSuccess: took,
   })
   const forget = useMutation({
