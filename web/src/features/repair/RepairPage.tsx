@@ -19,7 +19,7 @@ export default function RepairPage() {
 
 function Shown({ callId, data }: Repaired) {
   const { plan, notes, verdict, call } = data
-  const { keep, change, clash } = useNotes(callId, data)
+  const { change, clash } = useNotes(callId, data)
   const done = notes.done ?? []
   const tick = (line: string) => change((all) => ({ ...all, done: toggled(all.done ?? [], line) }))
   const lists: [string, readonly string[]][] = [
@@ -46,7 +46,7 @@ function Shown({ callId, data }: Repaired) {
         </p>
       ) : null}
       {plan.items.map((item) => (
-        <RepairCard key={item.key} item={item} chosen={item.question ? (notes.chosen?.[item.question.key] ?? null) : null} done={done} mayChange={data.may_change && !keep.isPending} tick={tick} choose={(key, chosen) => change((all) => ({ ...all, chosen: { ...all.chosen, [key]: chosen } }))} />
+        <RepairCard key={item.key} item={item} chosen={item.question ? (notes.chosen?.[item.question.key] ?? null) : null} done={done} mayChange={data.may_change} tick={tick} choose={(key, chosen) => change((all) => ({ ...all, chosen: { ...all.chosen, [key]: chosen } }))} />
       ))}
       {plan.items.length
         ? lists.map(([title, lines]) =>
