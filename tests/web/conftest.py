@@ -2,6 +2,7 @@
 
 import os
 from collections.abc import Iterator
+from datetime import UTC, datetime
 
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, ViewportSize, expect, sync_playwright
@@ -23,7 +24,7 @@ PHONE: ViewportSize = {"width": 390, "height": 844}
 # The day alone is moved: timers and frames stay the browser's own.
 DAY_MOVED = """{
   const Real = Date
-  const ahead = %d - Real.now()
+  const ahead = %d
   globalThis.Date = class extends Real {
     constructor(...parts) { if (parts.length) super(...parts); else super(Real.now() + ahead) }
     static now() { return Real.now() + ahead }
@@ -34,7 +35,8 @@ DAY_MOVED = """{
 def set_clock(context: BrowserContext) -> None:
     """Have the browser's days be those of the server's clock."""
     if os.environ.get("ZESTY_NOW"):
-        context.add_init_script(DAY_MOVED % (now().timestamp() * 1000))
+        # By as much on every page: a clock that went back would call old pages new.
+        context.add_init_script(DAY_MOVED % ((now() - datetime.now(UTC)).total_seconds() * 1000))
 
 
 @pytest.fixture(scope="session")

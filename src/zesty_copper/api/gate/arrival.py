@@ -90,7 +90,7 @@ class Arrival:
             while (await receive())["type"] != "http.disconnect":
                 pass
             # A change is made whether or not anyone waits to hear of it: a page sends it as it is left.
-            if scope["method"] in ("GET", "HEAD"):
+            if scope["method"] not in ("PUT", "PATCH", "DELETE"):
                 gone.set()
 
         async def replay() -> Message:
