@@ -42,7 +42,7 @@ def tick_all(page: Page, *sections: str) -> None:
         boxes = page.get_by_role("region", name=name).get_by_role("checkbox")
         expect(boxes.first).to_be_visible()
         for i in range(boxes.count()):
-            boxes.nth(i).click()
+            boxes.nth(i).check()
             expect(boxes.nth(i)).to_be_checked()
 
 
@@ -52,7 +52,7 @@ def make_safe(page: Page) -> None:
     expect(page.locator(".proof-summary")).to_contain_text("before you look")
     boxes = page.locator(".safe").get_by_role("checkbox")
     for i in range(boxes.count()):
-        boxes.nth(i).click()
+        boxes.nth(i).check()
         expect(boxes.nth(i)).to_be_checked()
     expect(page.locator(".proof-summary")).to_have_text("Safe enough to look")
     page.get_by_role("link", name="On to finding it").click()
@@ -73,7 +73,7 @@ def fill_proof(page: Page, amps: dict[str, str], **numbers: str) -> None:
         expect(page.get_by_label(label, exact=True)).to_have_value(value)
     boxes = page.locator(".proof-row").get_by_role("checkbox")
     for i in range(boxes.count()):
-        boxes.nth(i).click()
+        boxes.nth(i).check()
         expect(boxes.nth(i)).to_be_checked()
 
 
