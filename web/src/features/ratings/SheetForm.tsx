@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useCallback, useEffect, useRef, useState } from 'react'
 
-import { answered, api } from '../../api/client'
+import { answered, api, isUnreachable } from '../../api/client'
 import { hold } from '../../api/held'
 import { isLeaving, outlives } from '../../api/leaving'
 import { ratings } from '../../api/queries'
@@ -54,9 +54,16 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
       // A page that is left will not hear which version its last change made.
       const follows = unanswered.current && isLeaving()
       unanswered.current = true
-      const data = await answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway || follows ? null : seen.current } }, body: sheet, keepalive: outlives(sheet) }))
-      unanswered.current = false
-      return data
+      let isOpen = false
+      try {
+        return await answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway || follows ? null : seen.current } }, body: sheet, keepalive: outlives(sheet) }))
+      } catch (error) {
+        isOpen = isUnreachable(error)
+        throw error
+      } finally {
+        // A refusal is an answer too: what somebody else wrote is not overwritten after it.
+        unanswered.current = isOpen
+      }
     },
     onSuccess: took,
   })
