@@ -31,6 +31,30 @@ def test_numbers_of_a_proof_stay_whatever_is_touched_next(page: Page) -> None:
     assert any(tick.is_checked() for tick in ticks.all())
 
 
+@pytest.mark.parametrize("page", [DESK], ids=["desk"], indirect=True)
+def test_a_tick_is_not_lost_when_the_answer_to_the_number_before_it_moves_the_page(page: Page) -> None:
+    open_new_call(page, "Weak heat", FURNACE)
+    stage(page, "Prove")
+    tick = page.locator(".proof-row").get_by_role("checkbox").last
+    expect(tick).to_be_visible()
+    settled(page)
+    page.get_by_label(re.compile("once the call drops")).first.fill("60")
+    tick.scroll_into_view_if_needed()
+    before = tick.bounding_box()
+    assert before
+    page.mouse.move(before["x"] + 8, before["y"] + 8)
+    with page.expect_response(lambda answer: answer.request.method == "PATCH"):
+        page.mouse.down()  # leaves the field, which is kept and answered while the finger is still down
+    page.wait_for_timeout(300)
+    page.mouse.up()
+    expect(tick).to_be_checked()
+    after = tick.bounding_box()
+    assert after and after["y"] > before["y"] + 10, (before, after)
+    settled(page)
+    page.reload()
+    expect(tick).to_be_checked()
+
+
 # What adds a row, a field that every such row has, the field to fill, and what is typed in the first and the second.
 ROWS = {
     "motors": ("Add a motor", "RLA or FLA", "RLA or FLA", ("7.5", "17.1")),

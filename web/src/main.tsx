@@ -9,6 +9,7 @@ import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 
 import { sendBeforeLeaving } from './api/leaving'
+import { holdStillWhilePressed } from './api/pressed'
 import { CallFrame } from './features/call/CallFrame'
 import { Door } from './features/door/Door'
 import { isKept, persister } from './offline/pages'
@@ -119,6 +120,7 @@ const client = new QueryClient({
 
 applyColours()
 sendBeforeLeaving(client)
+holdStillWhilePressed()
 
 const root = document.getElementById('root')
 if (root)

@@ -1,0 +1,32 @@
+import { defaultScheduler, notifyManager } from '@tanstack/react-query'
+
+/** A press that lasts longer is no touch of a button; and an end of it may never be heard of, as on a scroll bar. */
+const LONGEST_PRESS_MS = 1500
+
+/**
+ * Lets nothing move under a finger: what an answer would change on the page waits until the button that is pressed is
+ * released. Else a number left by pressing a tick below it is answered meanwhile, the lines move on, and the tick is lost.
+ */
+export function holdStillWhilePressed() {
+  let pressed = false
+  let waiting: (() => void)[] = []
+  let given: ReturnType<typeof setTimeout> | undefined
+  const release = () => {
+    clearTimeout(given)
+    pressed = false
+    const flushes = waiting
+    waiting = []
+    // The click comes first.
+    for (const flush of flushes) defaultScheduler(flush)
+  }
+  const press = () => {
+    clearTimeout(given)
+    pressed = true
+    given = setTimeout(release, LONGEST_PRESS_MS)
+  }
+  notifyManager.setScheduler((flush) => (pressed ? waiting.push(flush) : defaultScheduler(flush)))
+  window.addEventListener('pointerdown', press, true)
+  for (const end of ['pointerup', 'pointercancel', 'dragend']) window.addEventListener(end, release, true)
+  // The window's own: a field that is left says so too, as it is captured.
+  window.addEventListener('blur', release)
+}
