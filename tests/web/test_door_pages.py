@@ -128,6 +128,17 @@ def test_two_who_fill_in_one_sheet_or_map_see_each_others(page: Page) -> None:
     expect(page.get_by_text("Kept with the call.")).to_be_visible()
     plate = page.request.get(f"/api/calls/{call}/ratings").json()["supplies"][0]["sheet"]["plate"]
     assert (plate["mca_amps"], plate["mocp_amps"]) == (31.0, 40.0)
+    # What was refused does not overwrite theirs as the page is left either.
+    sheet = page.request.get(f"/api/calls/{call}/ratings").json()["supplies"][0]["sheet"]
+    theirs = sheet | {"plate": sheet["plate"] | {"mca_amps": 33.0}}
+    send(page.context, "PUT", f"/api/calls/{call}/ratings/supply", theirs)
+    page.get_by_label("MOCP").fill("45")
+    expect(clash).to_contain_text("Somebody changed the sheet meanwhile")
+    page.get_by_label("MOCP").fill("46")
+    page.reload()
+    page.get_by_text("What is known").click()
+    expect(page.get_by_label("MCA")).to_have_value("33")
+    expect(page.get_by_label("MOCP")).to_have_value("40")
 
     page.goto(f"/sites/{site}/feeds")
     expect(page.get_by_role("heading", name="Switches", exact=True)).to_be_visible()

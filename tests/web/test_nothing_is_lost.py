@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Locator, Page, expect
 from tests.web.conftest import DESK
-from tests.web.doing import open_new_call, settled, stage
+from tests.web.doing import open_new_call, send, settled, stage
 
 FURNACE = "Electric furnace, two banks of 5 kW"
 
@@ -205,6 +205,37 @@ def test_what_waits_for_the_answer_to_a_change_before_it_is_sent_when_the_page_i
     page.reload()
     page.get_by_text("What is known").click()
     expect(volts).to_have_value("197")
+
+
+# The device's clock is ahead by as much as the page was told last.
+CLOCK_AHEAD = """{
+  const Real = Date
+  const ahead = Number(localStorage.getItem('ahead') ?? 0)
+  globalThis.Date = class extends Real {
+    constructor(...parts) { if (parts.length) super(...parts); else super(Real.now() + ahead) }
+    static now() { return Real.now() + ahead }
+  }
+}"""
+
+
+@pytest.mark.parametrize("page", [DESK], ids=["desk"], indirect=True)
+def test_pages_kept_before_the_clock_was_put_back_are_fetched_again(page: Page) -> None:
+    page.add_init_script(CLOCK_AHEAD)
+    open_new_call(page, "Weak heat", FURNACE)
+    call = page.url.rsplit("/", 1)[1]
+    page.evaluate("localStorage.setItem('ahead', 3600000)")
+    page.goto(f"/calls/{call}/prove")
+    field = page.get_by_label(re.compile("once the call drops"))
+    expect(field).to_have_value("")
+    settled(page)
+    page.wait_for_timeout(1000)  # the page is put away on the device
+    page.evaluate("localStorage.setItem('ahead', 0)")
+    items = page.request.get(f"/api/calls/{call}/repair").json()["proof"]["items"]
+    dropped = next(item["key"] for item in items if "once the call drops" in item["label"])
+    change = {"path": ["proof", "numbers", dropped], "was": None, "now": 0.3}
+    send(page.context, "PATCH", f"/api/calls/{call}/repair", {"changes": [change]})
+    page.reload()
+    expect(field).to_have_value("0.3")
 
 
 def test_a_verdict_is_in_view_after_whatever_was_said_and_a_stop_stays_there(page: Page) -> None:

@@ -12,7 +12,7 @@ import { sendBeforeLeaving } from './api/leaving'
 import { holdStillWhilePressed } from './api/pressed'
 import { CallFrame } from './features/call/CallFrame'
 import { Door } from './features/door/Door'
-import { isKept, persister } from './offline/pages'
+import { isFromTheFuture, isKept, persister } from './offline/pages'
 import { BrokenPage } from './shared/BrokenPage'
 import { applyColours } from './shared/colours'
 import { Frame } from './shared/Frame'
@@ -127,7 +127,11 @@ if (root)
   createRoot(root).render(
     <StrictMode>
       {/* A change is never kept with the pages: come back without a sender, it would hold up all that follow it. */}
-      <PersistQueryClientProvider client={client} persistOptions={{ persister, maxAge: KEPT_FOR_MS, dehydrateOptions: { shouldDehydrateQuery: isKept, shouldDehydrateMutation: () => false } }}>
+      <PersistQueryClientProvider
+        client={client}
+        persistOptions={{ persister, maxAge: KEPT_FOR_MS, dehydrateOptions: { shouldDehydrateQuery: isKept, shouldDehydrateMutation: () => false } }}
+        onSuccess={() => client.invalidateQueries({ predicate: isFromTheFuture, refetchType: 'none' })}
+      >
         <RouterProvider router={router} />
       </PersistQueryClientProvider>
     </StrictMode>,

@@ -13,6 +13,9 @@ export const isKept = (query: Query) => stands(query) && KEPT.has(query.queryKey
 /** What was fetched stands while nothing but the signal fails; what the server refuses meanwhile is not kept. */
 const stands = ({ state }: Query) => state.data !== undefined && (state.status === 'success' || isUnreachable(state.error))
 
+/** A page kept before the device's clock was put back would count as newer than now, and never be fetched again. */
+export const isFromTheFuture = ({ state }: Query) => state.dataUpdatedAt > Date.now()
+
 /** A plan is worth keeping once it is whole. */
 const isGrowing = (query: Query) => query.queryKey[0] === 'plan' && (query.state.data as { is_done: boolean } | undefined)?.is_done === false
 
