@@ -239,6 +239,33 @@ def test_pages_kept_before_the_clock_was_put_back_are_fetched_again(page: Page) 
     expect(field).to_have_value("0.3")
 
 
+# Every change is a second on its way before it arrives.
+SLOW_SENDING = """
+  const send = window.fetch
+  window.fetch = async (...asked) => {
+    const method = asked[0] instanceof Request ? asked[0].method : asked[1]?.method
+    if (method === 'PATCH') await new Promise((go) => setTimeout(go, 1000))
+    return send(...asked)
+  }
+"""
+
+
+@pytest.mark.parametrize("page", [DESK], ids=["desk"], indirect=True)
+def test_a_sheet_that_is_opened_while_its_words_are_being_kept_waits_for_them(page: Page) -> None:
+    page.add_init_script(SLOW_SENDING)
+    open_new_call(page, "Weak heat", FURNACE)
+    stage(page, "Hand over")
+    order: list[str] = []
+    page.context.on(
+        "requestfinished", lambda request: order.append(request.method) if "repair" in request.url else None
+    )
+    page.context.on("request", lambda request: order.append("sheet") if "report?sheet" in request.url else None)
+    page.get_by_role("textbox", name="What was done").fill("New clip")
+    with page.context.expect_event("request", lambda request: "report?sheet" in request.url):
+        page.get_by_role("link", name="Customer’s page").click()  # leaves the words, which are sent at this moment
+    assert order.index("PATCH") < order.index("sheet")
+
+
 def test_a_verdict_is_in_view_after_whatever_was_said_and_a_stop_stays_there(page: Page) -> None:
     open_new_call(page, "Dead", FURNACE)
     verdict = page.get_by_role("region", name="Verdict")
@@ -313,6 +340,21 @@ def test_a_line_without_a_signal_waits_unread_and_one_that_is_refused_holds_noth
     unsent.get_by_role("button", name="Change the line").click()
     expect(line).to_have_value("quince L1 12")
     expect(unsent).to_have_count(0)
+
+
+def test_a_line_that_a_busy_server_turns_away_is_sent_again_and_asks_nothing(page: Page) -> None:
+    open_new_call(page, "Dead")
+    busy = {
+        "code": "busy",
+        "message": "Too much is asked for at once: try again in a moment.",
+        "field": "",
+        "details": {},
+    }
+    page.route("**/entry-lists*", lambda route: route.fulfill(status=503, json=busy), times=2)
+    page.get_by_label("One line").fill("whip L1-L2 241V")
+    page.get_by_label("One line").press("Enter")
+    expect(page.locator(".reading")).to_have_count(1)
+    expect(page.get_by_text("needs your answer")).to_have_count(0)
 
 
 def test_a_page_begins_at_its_top_and_is_found_again_where_it_was_left(page: Page) -> None:

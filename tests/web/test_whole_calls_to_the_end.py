@@ -6,7 +6,7 @@ from pathlib import Path
 from PIL import Image
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
-from tests.web.doing import open_new_call, pick, stage
+from tests.web.doing import open_new_call, pick, settled, stage
 
 from zesty_copper.store.clock import now
 
@@ -78,7 +78,8 @@ def fill_proof(page: Page, amps: dict[str, str], **numbers: str) -> None:
 
 
 def sheet(page: Page, name: str) -> str:
-    """Open a sheet as the page links it, and read its text back."""
+    """Open a sheet as the page links it once everything is kept, and read its text back."""
+    settled(page)
     href = page.get_by_role("link", name=name).get_attribute("href")
     assert href is not None
     answer = page.request.get(href)

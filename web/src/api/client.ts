@@ -32,6 +32,10 @@ export const isSignedOut = (error: unknown) => error instanceof RequestFailed &&
 /** Whether it did not arrive. */
 export const isUnreachable = (error: unknown) => error instanceof RequestFailed && error.problem.code === 'unreachable'
 
+/** What passes by itself: asked again in a moment, the same may be taken. */
+const MOMENTARY = ['unreachable', 'busy', 'no_database', 'gone']
+export const isMomentary = (error: unknown) => error instanceof RequestFailed && MOMENTARY.includes(error.problem.code)
+
 /** What to say of a request that failed. */
 export const messageOf = (error: unknown, otherwise: string) => (error instanceof RequestFailed ? error.problem.message : otherwise)
 

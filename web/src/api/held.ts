@@ -5,3 +5,15 @@ export async function hold<Data>(client: QueryClient, queryKey: QueryKey, data: 
   await client.cancelQueries({ queryKey })
   client.setQueryData(queryKey, data)
 }
+
+/** Says when nothing is on its way to be kept any more. */
+export const whenKept = (client: QueryClient) =>
+  new Promise<void>((go) => {
+    const look = () => {
+      if (client.isMutating()) return
+      stop()
+      go()
+    }
+    const stop = client.getMutationCache().subscribe(look)
+    look()
+  })

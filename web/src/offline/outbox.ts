@@ -1,6 +1,6 @@
 import { useSyncExternalStore } from 'react'
 
-import { answered, api, isSignedOut, isUnreachable, type Problem, RequestFailed } from '../api/client'
+import { answered, api, isMomentary, isSignedOut, isUnreachable, type Problem, RequestFailed } from '../api/client'
 import type { NewEntry, Workbench } from '../api/schema.gen'
 import { database, type Unsent } from './database'
 
@@ -108,7 +108,7 @@ export async function sendAll(personId: string, took: (callId: string, page: Wor
         sentListeners.forEach((hear) => hear(next.callId, sent.entries))
       } catch (error) {
         noteSignal(!isUnreachable(error))
-        if (!(error instanceof RequestFailed) || isUnreachable(error) || isSignedOut(error)) return
+        if (!(error instanceof RequestFailed) || isMomentary(error) || isSignedOut(error)) return
         await (await database()).put('unsent', { ...next, ...why(error.problem) })
         await changed()
       }

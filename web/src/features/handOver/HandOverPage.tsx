@@ -1,7 +1,9 @@
+import { useQueryClient } from '@tanstack/react-query'
 import { Button, Input, Select } from 'antd'
 import { Link } from 'react-router'
 
 import { messageOf } from '../../api/client'
+import { whenKept } from '../../api/held'
 import type { CallRepair } from '../../api/schema.gen'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
@@ -28,12 +30,29 @@ const QUOTES: { value: Quote; label: string }[] = [
   { value: 'declined', label: 'Declined' },
 ]
 
+const SHEETS = [
+  ['customer', 'Customer’s page'],
+  ['technical', 'Technical sheet'],
+  ['electrician', 'Electrician’s sheet'],
+  ['tag', 'Tag to hang'],
+  ['all', 'All in one'],
+] as const
+
 function Shown({ callId, data }: Repaired) {
   const { notes, call, plan, may_change: mayChange } = data
   const { change, clash } = useNotes(callId, data)
   const done = useKeptText(notes.work_done ?? '', (text, refused) => change((all) => ({ ...all, work_done: text }), refused))
   const zone = encodeURIComponent(Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC')
-  const sheet = (kind: string) => `/api/calls/${callId}/report?sheet=${kind}&zone=${zone}`
+  const sheets = SHEETS.map(([kind, name]) => [name, `/api/calls/${callId}/report?sheet=${kind}&zone=${zone}`] as const)
+  const client = useQueryClient()
+  // A sheet says what is kept: one that is touched while something is on its way there opens once it has arrived.
+  const openKept = (event: React.MouseEvent<HTMLAnchorElement>) => {
+    if (!client.isMutating()) return
+    event.preventDefault()
+    const { href } = event.currentTarget
+    const tab = window.open('', '_blank')
+    void whenKept(client).then(() => tab?.location.replace(href))
+  }
   return (
     <div className="page hand-over">
       <FrameTitle title={`Hand over ${call.equipment_name}`}>
@@ -51,21 +70,11 @@ function Shown({ callId, data }: Repaired) {
       <section aria-label="Sheets">
         <h2>Sheets, to print or to send</h2>
         <div className="row-of-buttons">
-          <a className="accent-button" href={sheet('customer')} target="_blank" rel="noreferrer">
-            Customer’s page
-          </a>
-          <a className="plain-button" href={sheet('technical')} target="_blank" rel="noreferrer">
-            Technical sheet
-          </a>
-          <a className="plain-button" href={sheet('electrician')} target="_blank" rel="noreferrer">
-            Electrician’s sheet
-          </a>
-          <a className="plain-button" href={sheet('tag')} target="_blank" rel="noreferrer">
-            Tag to hang
-          </a>
-          <a className="plain-button" href={sheet('all')} target="_blank" rel="noreferrer">
-            All in one
-          </a>
+          {sheets.map(([name, href], i) => (
+            <a key={name} className={i ? 'plain-button' : 'accent-button'} href={href} target="_blank" rel="noreferrer" onClick={openKept}>
+              {name}
+            </a>
+          ))}
         </div>
         <div className="row-of-buttons">
           <a className="plain-button" href={`/api/calls/${callId}/readings`} download>
