@@ -45,13 +45,14 @@ function Shown({ callId, data }: Repaired) {
   const zone = encodeURIComponent(Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC')
   const sheets = SHEETS.map(([kind, name]) => [name, `/api/calls/${callId}/report?sheet=${kind}&zone=${zone}`] as const)
   const client = useQueryClient()
-  // A sheet says what is kept: one that is touched while something is on its way there opens once it has arrived.
-  const openKept = (event: React.MouseEvent<HTMLAnchorElement>) => {
-    if (!client.isMutating()) return
+  // Sheets and files say what is kept: one that is touched while something is on its way there opens once it has arrived.
+  const openKept = (event: React.MouseEvent<HTMLElement>) => {
+    const link = (event.target as Element).closest('a')
+    if (!link || !client.isMutating()) return
     event.preventDefault()
-    const { href } = event.currentTarget
-    const tab = window.open('', '_blank')
-    void whenKept(client).then(() => tab?.location.replace(href))
+    const { href } = link
+    const place = link.target ? window.open('', link.target) : window
+    void whenKept(client).then(() => place?.location.assign(href))
   }
   return (
     <div className="page hand-over">
@@ -67,11 +68,11 @@ function Shown({ callId, data }: Repaired) {
           clash.seeTheirs()
         }}
       />
-      <section aria-label="Sheets">
+      <section aria-label="Sheets" onClickCapture={openKept}>
         <h2>Sheets, to print or to send</h2>
         <div className="row-of-buttons">
           {sheets.map(([name, href], i) => (
-            <a key={name} className={i ? 'plain-button' : 'accent-button'} href={href} target="_blank" rel="noreferrer" onClick={openKept}>
+            <a key={name} className={i ? 'plain-button' : 'accent-button'} href={href} target="_blank" rel="noreferrer">
               {name}
             </a>
           ))}
