@@ -20,7 +20,7 @@ import psycopg
 import pytest
 import trustme
 from tests.client import LEAD, client_of
-from tests.conftest import CHECKOUT, database, free_port, serving
+from tests.conftest import CHECKOUT, Databases, free_port, serving
 
 from zesty_copper.launch.cluster import Cluster, cluster_folder
 
@@ -90,13 +90,11 @@ def test_passwords_and_the_demo_stay_on_this_machine() -> None:
 
 @pytest.fixture(scope="module")
 def elsewhere() -> Iterator[tuple[Path, dict[str, str]]]:
-    """A checkout in miniature, so that the developer's own data are not touched, and what to run it with."""
+    """A folder for data, so that the developer's own are not touched, and what to run with it."""
     folder = CHECKOUT / "var" / f"launch-{os.getpid()}"
-    (folder / "src").mkdir(parents=True)
-    shutil.copytree(CHECKOUT / "src" / "zesty_copper", folder / "src" / "zesty_copper")
-    (folder / "web" / "dist").mkdir(parents=True)
+    folder.mkdir(parents=True)
     environment = {k: v for k, v in os.environ.items() if k not in ("ZESTY_DATABASE_URL", "ZESTY_CHECKOUT")}
-    yield folder, environment | {"PYTHONPATH": str(folder / "src"), "PYTHONSAFEPATH": "1"}
+    yield folder, environment | {"ZESTY_HOME": str(folder)}
     shutil.rmtree(cluster_folder(folder, "postgres"))
     shutil.rmtree(folder, ignore_errors=True)
 
@@ -105,7 +103,7 @@ def elsewhere() -> Iterator[tuple[Path, dict[str, str]]]:
 def started(
     elsewhere: tuple[Path, dict[str, str]], *, exit_code: int = 0, who: str | None = LEAD
 ) -> Iterator[tuple[Any, httpx.Client]]:
-    """The miniature served, and a client of it; it must end so, and leave no server behind."""
+    """The application served on it, and a client of it; it must end so, and leave no server behind."""
     folder, environment = elsewhere
     with serving([*COMMAND, "--port", str(free_port())], environment, folder) as (process, served):
         with client_of(served, who) as client:
@@ -157,7 +155,7 @@ def test_data_outlive_every_end_and_travel_in_a_backup(elsewhere: tuple[Path, di
                 os.kill(int(server), signal.SIGKILL)
         assert process.wait(30) == 1, "it ends with its database"
 
-    assert keeping(elsewhere, "restore", str(folder / "src")).returncode == 1, "no backup"
+    assert keeping(elsewhere, "restore", str(CHECKOUT / "src")).returncode == 1, "no backup"
     back = keeping(elsewhere, "restore", backup)
     assert (back.returncode, back.stderr) == (0, "")
     with started(elsewhere) as (_, client):
@@ -210,9 +208,9 @@ def test_an_older_database_is_backed_up_and_brought_up_to_date(elsewhere: tuple[
     assert len(list((folder / "var" / "backups").glob("before-upgrade-*.dump"))) == 1
 
 
-def test_without_the_demo_the_first_lead_begins_by_a_link(database_url_apart: str, tmp_path: Path) -> None:
+def test_without_the_demo_the_first_lead_begins_by_a_link(databases: Databases, tmp_path: Path) -> None:
     certificate, key = certificate_in(tmp_path)
-    environment = os.environ | {"ZESTY_DATABASE_URL": database_url_apart}
+    environment = os.environ | {"ZESTY_DATABASE_URL": databases.bare()}
     command = [*COMMAND, "--no-demo", "--port", str(free_port())]
     with serving(command, environment, CHECKOUT) as (process, served), client_of(served, None) as client:
         token = link_in(process)
@@ -241,18 +239,11 @@ def test_without_the_demo_the_first_lead_begins_by_a_link(database_url_apart: st
         assert said == "", "no further link"
 
 
-def test_the_demo_is_served_to_nobody_else(database_url: str) -> None:
-    told = {"ZESTY_DATABASE_URL": database_url}
+def test_the_demo_is_served_to_nobody_else(databases: Databases) -> None:
+    told = {"ZESTY_DATABASE_URL": databases.with_demo()}
     with serving([*COMMAND, "--port", str(free_port())], os.environ | told, CHECKOUT):
         pass
     assert "holds the demo" in refused("--no-demo", "--port", str(free_port()), **told)
-
-
-@pytest.fixture
-def database_url_apart() -> Iterator[str]:
-    """A database in which nothing is."""
-    with database("no-demo") as url:
-        yield url
 
 
 def link_in(process: subprocess.Popen[str]) -> str:

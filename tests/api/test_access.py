@@ -12,7 +12,7 @@ import pytest
 from tests.api.test_api import Json, entry, listed, new_call, reading
 from tests.api.test_robust import refused
 from tests.client import LEAD, client_of
-from tests.conftest import application, database
+from tests.conftest import Databases, application
 
 from zesty_copper.api.app import create_app
 
@@ -111,9 +111,9 @@ LET_IN: dict[str, set[Any]] = {
 
 
 @pytest.fixture(scope="module")
-def apart() -> Iterator[str]:
+def apart(databases: Databases) -> Iterator[str]:
     """An application of its own: people are changed here."""
-    with database("access") as url, application(url) as address:
+    with application(databases.with_demo()) as address:
         yield address
 
 

@@ -10,7 +10,7 @@ import pytest
 from pypdf import PdfReader
 from tests.api.test_api import Json, entry, new_call, reading
 from tests.client import LEAD, change_notes, client_of
-from tests.conftest import application, database
+from tests.conftest import Databases, application
 
 from zesty_copper.store.clock import now
 
@@ -18,9 +18,9 @@ CLIP = [("L2@fuse", "L2@clip_load", 19.6), ("L2@fuse", "L2@clip_load", 19.4), ("
 
 
 @pytest.fixture(scope="module")
-def alone() -> Iterator[httpx.Client]:
+def alone(databases: Databases) -> Iterator[httpx.Client]:
     """An application of its own: what is found here must not shift what others find."""
-    with database("past") as url, application(url) as address, client_of(address, LEAD) as client:
+    with application(databases.with_demo()) as address, client_of(address, LEAD) as client:
         yield client
 
 

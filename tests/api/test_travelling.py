@@ -20,7 +20,7 @@ from jsonschema import Draft202012Validator
 from PIL import Image
 from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session
-from tests.conftest import database
+from tests.conftest import Databases
 
 from zesty_copper.api.pages.travelling import keep_photos, keep_traces
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Reading
@@ -40,7 +40,7 @@ from zesty_copper.files.logger.mapping import BadRow, ReadCsv
 from zesty_copper.files.photo import taken_in
 from zesty_copper.launch.firm import export_firm, import_firm
 from zesty_copper.store import people
-from zesty_copper.store.database import connect, migrate
+from zesty_copper.store.database import connect
 from zesty_copper.store.records import Action, Kept, fold
 from zesty_copper.store.tables import CallRow
 
@@ -213,18 +213,16 @@ def test_a_trace_that_unpacks_to_more_than_a_load_test_holds_is_refused() -> Non
 
 
 @contextmanager
-def empty(name: str) -> Iterator[Engine]:
+def empty(databases: Databases) -> Iterator[Engine]:
     """A database with tables and nothing in them."""
-    with database(name) as url:
-        engine = connect(url)
-        migrate(engine)
-        yield engine
-        engine.dispose()
+    engine = connect(databases.with_tables())
+    yield engine
+    engine.dispose()
 
 
-def test_a_firm_comes_back_from_its_archive_as_it_went_out(tmp_path: Path) -> None:
+def test_a_firm_comes_back_from_its_archive_as_it_went_out(tmp_path: Path, databases: Databases) -> None:
     there, back = tmp_path / "there.zip", tmp_path / "back.zip"
-    with empty("there") as old, empty("back") as new:
+    with empty(databases) as old, empty(databases) as new:
         with Session(old) as session, session.begin():
             load_demo(session, datetime(2026, 3, 1, 12, tzinfo=UTC))
             one = session.scalars(select(CallRow.id).order_by(CallRow.id)).first()
@@ -268,9 +266,9 @@ def contents(archive: Path) -> dict[str, object]:
 
 
 @pytest.fixture(scope="module")
-def nothing() -> Iterator[Engine]:
+def nothing(databases: Databases) -> Iterator[Engine]:
     """A database with nothing in it."""
-    with empty("nothing") as engine:
+    with empty(databases) as engine:
         yield engine
 
 

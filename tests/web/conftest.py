@@ -48,7 +48,21 @@ def browser() -> Iterator[Browser]:
         browser.close()
 
 
-@pytest.fixture(params=[DESK, PHONE], ids=["desk", "phone"])
+SIZES = {"desk": DESK, "phone": PHONE}
+
+
+def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
+    """A page has the sizes that its test is marked with: `at`; else a phone's, and in the night a desk's too."""
+    if "page" not in metafunc.fixturenames:
+        return
+    marked = metafunc.definition.get_closest_marker("at")
+    always = marked.args if marked else ("phone",)
+    names = always if marked else SIZES
+    sizes = [pytest.param(SIZES[name], id=name, marks=() if name in always else pytest.mark.night) for name in names]
+    metafunc.parametrize("page", sizes, indirect=True)
+
+
+@pytest.fixture
 def page(browser: Browser, served: str, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page at the size of a desk's window or a phone; an error on it fails the test."""
     context = browser.new_context(

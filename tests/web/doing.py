@@ -46,11 +46,9 @@ def pick(page: Page, label: str, option: str | re.Pattern[str], within: Locator 
 def open_wholly(page: Page, address: str) -> None:
     """Goes to a page and unfolds all of it, what is only fetched then included."""
     page.goto(address)
-    page.wait_for_load_state("networkidle")
+    settled(page)
     page.evaluate("document.querySelectorAll('details').forEach((one) => { one.open = true })")
-    page.wait_for_timeout(200)  # an opened part says that it is fetching
-    for waiting in ("Fetching", "Weighing"):
-        expect(page.get_by_text(re.compile(f"^{waiting} .*…$"))).to_have_count(0, timeout=60_000)
+    settled(page)
 
 
 def stage(page: Page, name: str) -> None:
@@ -117,5 +115,5 @@ def with_the_meter_alone(page: Page) -> None:
 def settled(page: Page) -> None:
     """Wait until nothing is being typed, fetched or saved any more."""
     page.wait_for_timeout(50)  # what a touch begins, it begins by now
-    expect(page.get_by_text("Keeping …")).to_have_count(0)
-    expect(page.locator("html[data-busy]")).to_have_count(0)
+    expect(page.get_by_text(re.compile("^(Keeping|(Fetching|Weighing) .*) …$"))).to_have_count(0)
+    expect(page.locator('html[data-busy="false"]')).to_have_count(1)

@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 from tests.client import client_of
 from tests.conftest import CHECKOUT
 from tests.web.conftest import DESK, PHONE
-from tests.web.doing import open_wholly
+from tests.web.doing import open_wholly, settled
 
 OF_ONE_CALL = (
     "call",
@@ -54,6 +54,7 @@ def every_page(served: str) -> list[str]:
     return [*alone, site, panels, *filed, *shown, *of_one, *rated]
 
 
+@pytest.mark.at("desk", "phone")
 def test_every_page_fits_and_shuts_nobody_out(page: Page, every_page: list[str]) -> None:
     """On a phone: nothing too small for a glove or tired eyes, nothing over the edge, down to 320 pixels.
 
@@ -82,15 +83,14 @@ def test_every_page_fits_and_shuts_nobody_out(page: Page, every_page: list[str])
     assert found == []
 
 
+@pytest.mark.at("phone")
 def test_who_has_set_larger_letters_gets_them(page: Page, every_page: list[str]) -> None:
-    """The browser's own text size, half as large again: followed everywhere, and nothing is pushed over the edge."""
-    if page.viewport_size == DESK:
-        pytest.skip("phones are narrower")
+    """The browser's own text size, half as large again: followed, and nothing is pushed over a phone's edge."""
     page.context.new_cdp_session(page).send("Page.setFontSizes", {"fontSizes": {"standard": 24, "fixed": 20}})
     found = []
     for address in every_page:
         page.goto(address)
-        page.wait_for_load_state("networkidle")
+        settled(page)
         sizes = page.evaluate(
             "[document.body, ...document.querySelectorAll('input:is([type=text], [type=search])')]"
             ".map((e) => parseFloat(getComputedStyle(e).fontSize))"

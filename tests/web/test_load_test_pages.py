@@ -3,6 +3,7 @@
 from pathlib import Path
 
 import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
 from tests.web.doing import open_new_call, pick, stage
 
@@ -92,6 +93,7 @@ def test_numbers_are_typed_as_they_come(page: Page) -> None:
     expect(page.get_by_label("compressor, L1", exact=True)).to_have_value("18.3")
 
 
+@pytest.mark.at("desk")
 def test_proof_repair_and_board_print_without_what_only_a_screen_needs(page: Page) -> None:
     open_new_call(page, "For the file")
     call = page.url

@@ -6,12 +6,12 @@ import re
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
-from tests.web.conftest import DESK
 from tests.web.doing import open_new_call, send, settled, stage
 
 FURNACE = "Electric furnace, two banks of 5 kW"
 
 
+@pytest.mark.at("desk", "phone")
 def test_numbers_of_a_proof_stay_whatever_is_touched_next(page: Page) -> None:
     open_new_call(page, "Weak heat", FURNACE)
     stage(page, "Prove")
@@ -31,7 +31,7 @@ def test_numbers_of_a_proof_stay_whatever_is_touched_next(page: Page) -> None:
     assert any(tick.is_checked() for tick in ticks.all())
 
 
-@pytest.mark.parametrize("page", [DESK], ids=["desk"], indirect=True)
+@pytest.mark.at("desk")
 def test_a_tick_is_not_lost_when_the_answer_to_the_number_before_it_moves_the_page(page: Page) -> None:
     open_new_call(page, "Weak heat", FURNACE)
     stage(page, "Prove")
@@ -142,7 +142,7 @@ def test_the_first_row_removed_from_lists_of_notes_and_timing_leaves_the_others(
     expect(page.get_by_label("From, step 2")).to_have_value("420")
 
 
-@pytest.mark.parametrize("page", [DESK], ids=["desk"], indirect=True)
+@pytest.mark.at("desk")
 def test_what_another_hand_wrote_is_shown_and_never_overwritten_by_an_open_page(page: Page) -> None:
     open_new_call(page, "Weak heat", FURNACE)
     stage(page, "Hand over")
@@ -181,7 +181,7 @@ SLOW_ANSWERS = """
 """
 
 
-@pytest.mark.parametrize("page", [DESK], ids=["desk"], indirect=True)
+@pytest.mark.at("desk")
 def test_what_waits_for_the_answer_to_a_change_before_it_is_sent_when_the_page_is_left(page: Page) -> None:
     page.add_init_script(SLOW_ANSWERS)
     open_new_call(page, "Weak heat", FURNACE)
@@ -219,7 +219,7 @@ CLOCK_AHEAD = """{
 }"""
 
 
-@pytest.mark.parametrize("page", [DESK], ids=["desk"], indirect=True)
+@pytest.mark.at("desk")
 def test_pages_kept_before_the_clock_was_put_back_are_fetched_again(page: Page) -> None:
     page.add_init_script(CLOCK_AHEAD)
     open_new_call(page, "Weak heat", FURNACE)
@@ -250,7 +250,7 @@ SLOW_SENDING = """
 """
 
 
-@pytest.mark.parametrize("page", [DESK], ids=["desk"], indirect=True)
+@pytest.mark.at("desk")
 def test_a_sheet_that_is_opened_while_its_words_are_being_kept_waits_for_them(page: Page) -> None:
     page.add_init_script(SLOW_SENDING)
     open_new_call(page, "Weak heat", FURNACE)
@@ -266,6 +266,7 @@ def test_a_sheet_that_is_opened_while_its_words_are_being_kept_waits_for_them(pa
     assert order.index("PATCH") < order.index("sheet")
 
 
+@pytest.mark.at("desk", "phone")
 def test_a_verdict_is_in_view_after_whatever_was_said_and_a_stop_stays_there(page: Page) -> None:
     open_new_call(page, "Dead", FURNACE)
     verdict = page.get_by_role("region", name="Verdict")
@@ -357,6 +358,7 @@ def test_a_line_that_a_busy_server_turns_away_is_sent_again_and_asks_nothing(pag
     expect(page.get_by_text("needs your answer")).to_have_count(0)
 
 
+@pytest.mark.at("desk", "phone")
 def test_a_page_begins_at_its_top_and_is_found_again_where_it_was_left(page: Page) -> None:
     open_new_call(page, "Weak heat", FURNACE)
     page.evaluate("window.scrollTo(0, document.body.scrollHeight)")
@@ -380,7 +382,7 @@ STATE = """() => [...document.querySelectorAll('main input, main textarea, main 
 
 
 @pytest.mark.timeout(1200)
-@pytest.mark.parametrize("page", [DESK], indirect=True, ids=["desk"])
+@pytest.mark.at("desk")
 def test_after_any_act_a_page_loaded_anew_shows_the_same(page: Page) -> None:
     """A random walk over the forms: 200 acts, the same ones in every run."""
     dice = random.Random(22)

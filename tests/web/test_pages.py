@@ -5,6 +5,7 @@ import re
 from pathlib import Path
 from uuid import uuid4
 
+import pytest
 from playwright.sync_api import Page, expect
 from tests.core.told import CONDENSER, spot
 from tests.web.doing import (
@@ -24,6 +25,7 @@ from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.files.job_file import read_job, write_job
 
 
+@pytest.mark.at("desk", "phone")
 def test_a_resistive_clip_is_found_by_touch_alone(page: Page) -> None:
     open_new_call(page, "Hums and drops out")
     page.get_by_role("switch", name="Contactor: in").click()
@@ -56,6 +58,7 @@ def test_a_resistive_clip_is_found_by_touch_alone(page: Page) -> None:
     assert set(states[1:]) == {"all closed, unit calling"}
 
 
+@pytest.mark.at("desk", "phone")
 def test_the_next_test_stands_set_up_and_only_its_numbers_are_typed(page: Page) -> None:
     open_new_call(page, "Dead since the storm")
     with_the_meter_alone(page)
@@ -157,6 +160,7 @@ def test_undo_correct_and_withdraw(page: Page) -> None:
     expect(page.locator(".reading")).to_contain_text("241 V")
 
 
+@pytest.mark.at("desk", "phone")
 def test_a_strange_value_is_asked_about_and_a_refused_one_keeps_the_number(page: Page) -> None:
     open_new_call(page, "No heat", "5 kW heat strip")
     touch_point(page, "L1@whip")
@@ -174,6 +178,7 @@ def test_a_strange_value_is_asked_about_and_a_refused_one_keeps_the_number(page:
     expect(page.locator(".reading")).to_contain_text("241 V")
 
 
+@pytest.mark.at("desk")
 def test_probes_are_placed_by_keyboard(page: Page) -> None:
     open_new_call(page, "Dead")
     page.locator('[data-point="L1@whip"]').focus()
@@ -185,6 +190,7 @@ def test_probes_are_placed_by_keyboard(page: Page) -> None:
     expect(page.locator('[data-point="L2@load_lug"]')).to_be_focused()
 
 
+@pytest.mark.at("desk", "phone")
 def test_a_pulled_carrier_takes_its_points_along(page: Page) -> None:
     open_new_call(page, "Dead")
     touch_point(page, "L1@fuse")
@@ -244,6 +250,7 @@ def test_a_job_file_goes_out_and_comes_in(page: Page, tmp_path: Path) -> None:
     assert read_job(Path(download.value.path()).read_text("utf-8")).job == job
 
 
+@pytest.mark.at("desk", "phone")
 def test_nothing_hides_sideways_and_targets_fit_a_glove(page: Page) -> None:
     page.goto("/?search=hums+and+drops+out")
     page.get_by_role("link", name=re.compile("hums and drops out")).first.click()
@@ -393,6 +400,7 @@ def test_a_site_and_its_equipment_are_found_renamed_and_called_to_anew(page: Pag
     expect(page.locator(".title-words")).to_contain_text(name)
 
 
+@pytest.mark.at("desk", "phone")
 def test_what_is_found_on_file_moves_nothing_from_under_a_thumb(page: Page) -> None:
     page.goto("/calls/new")
     site = page.get_by_label("Site or customer")

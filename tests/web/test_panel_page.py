@@ -3,11 +3,13 @@
 import re
 from io import BytesIO
 
+import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 from tests.web.doing import open_new_call, pick, stage
 
 
+@pytest.mark.at("desk", "phone")
 def test_a_panel_is_mapped_judged_and_labelled(page: Page) -> None:
     """From a blank panel to its label sheet: a two-pole breaker on one leg is found and moved."""
     open_new_call(page, "Half its volts since the panel was changed")

@@ -2,10 +2,12 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 from tests.web.doing import meter, open_new_call, pick, record, stage, touch_point
 
 
+@pytest.mark.at("desk", "phone")
 def test_a_plate_and_a_wire_are_entered_judged_and_kept(page: Page) -> None:
     open_new_call(page, "Weak heat", "5 kW heat strip, non-fused disconnect")
     stage(page, "Ratings")
@@ -66,6 +68,7 @@ def test_a_splice_and_a_box_are_added_judged_and_removed(page: Page) -> None:
     expect(page.locator(".rated-sum strong")).to_have_text(re.compile(r"^\d+ met, \d+ not judged yet$"))
 
 
+@pytest.mark.at("desk")
 def test_the_page_prints_unfolded_and_under_its_name(page: Page) -> None:
     page.goto("/?search=Upstairs+heat+strip")
     page.locator(".call-row", has_text="Upstairs heat strip").first.click()

@@ -4,12 +4,12 @@ from datetime import datetime
 
 import pytest
 from playwright.sync_api import Page, expect
-from tests.web.conftest import PHONE
 from tests.web.doing import meter, open_new_call, settled, stage
 
 from zesty_copper.store.clock import now
 
 
+@pytest.mark.at("desk", "phone")
 def test_damage_asks_for_its_repair_and_a_bypass_for_its_terms(page: Page) -> None:
     open_new_call(page, "Trips now and then")
     stage(page, "Repair")
@@ -63,7 +63,7 @@ def test_what_was_changed_for_testing_is_asked_back_before_the_call_is_closed(pa
 DAYS = ("2027-01-31T12:00", "2028-02-29T12:00", "2026-12-31T23:30", "2026-11-01T01:30", "2027-02-28T23:59")
 
 
-@pytest.mark.parametrize("page", [PHONE], indirect=True, ids=["phone"])
+@pytest.mark.at("phone")
 @pytest.mark.parametrize("local", DAYS)
 def test_today_can_be_chosen_on_any_day(page: Page, local: str) -> None:
     """Today is the first day that is offered, and is kept as the same day; a time that is not touched stays."""

@@ -2,10 +2,12 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 from tests.web.doing import open_new_call, pick, stage
 
 
+@pytest.mark.at("desk", "phone")
 def test_stages_are_foreseen_held_against_a_watch_and_a_jumper_tried(page: Page) -> None:
     """From blank to done: delays set, a run foreseen, amps noted by hand, cfm, a jumper that feeds back."""
     open_new_call(page, "Weak heat", "Electric furnace, two banks of 5 kW")

@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from benchmarks.diagnosis.world import World
 from playwright.sync_api import Page, expect
-from tests.web.conftest import DESK
 from tests.web.doing import (
     by_hand,
     may_open_the_panel,
@@ -127,6 +126,7 @@ def test_a_whole_call_is_led_to_the_verdict(page: Page, key: str, truth: str, co
         ("5 kW heat strip", "Weak heat", ("208", "104", "104")),
     ],
 )
+@pytest.mark.at("desk", "phone")
 def test_the_first_useful_answer_takes_few_touches(
     page: Page, equipment: str, complaint: str, volts: tuple[str, ...]
 ) -> None:
@@ -151,6 +151,7 @@ def test_the_first_useful_answer_takes_few_touches(
     assert touches + len(volts) <= MOST_TOUCHES, "each number counted as one touch"
 
 
+@pytest.mark.at("desk", "phone")
 def test_looks_lie_on_the_strip_and_are_taken_back(page: Page) -> None:
     open_new_call(page, "Trips now and then")
     meter(page, "Look at a part")
@@ -240,6 +241,7 @@ def test_why_not_tells_what_a_suspect_would_have_shown(page: Page) -> None:
     expect(page.locator(".why-not .against").first).to_be_visible()
 
 
+@pytest.mark.at("desk", "phone")
 def test_a_quick_read_is_answered_as_it_is_typed_and_kept_with_one_touch(page: Page) -> None:
     page.goto("/")
     page.add_init_script(COUNTING)
@@ -274,6 +276,7 @@ def test_a_change_is_tried_in_the_model_and_taken_back(page: Page) -> None:
     expect(effects).to_have_count(0)
 
 
+@pytest.mark.at("desk", "phone")
 def test_switching_one_thing_after_the_other_makes_the_map(page: Page) -> None:
     open_new_call(page, "Which one is it")
     stage(page, "Call")
@@ -370,10 +373,9 @@ def test_two_windows_show_each_others_changes_and_neither_overwrites_the_other(p
     )
 
 
+@pytest.mark.at("phone")
 def test_without_a_signal_the_plan_taken_along_goes_on(page: Page) -> None:
     """The first card's numbers, a supply that is gone, and what follows from them: all without the server."""
-    if page.viewport_size == DESK:
-        pytest.skip("a plan takes half a minute: once is enough")
     page.goto("/")
     page.get_by_role("link", name="New call").click()
     page.get_by_role("group", name="Complaint").get_by_role("button", name="No heat").click()

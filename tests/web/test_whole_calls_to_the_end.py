@@ -3,6 +3,7 @@
 import io
 from pathlib import Path
 
+import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
@@ -93,6 +94,7 @@ def close_the_call(page: Page) -> None:
     expect(page.get_by_role("button", name="Closed")).to_be_visible()
 
 
+@pytest.mark.at("desk", "phone")
 def test_a_burned_clip_on_120_240_from_the_call_to_the_customers_page(page: Page, tmp_path: Path) -> None:
     open_new_call(page, "Hums and drops out", "Condenser, fused pull-out")
     make_safe(page)

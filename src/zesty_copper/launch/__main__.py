@@ -3,7 +3,6 @@
 import argparse
 import os
 import signal
-import socket
 import sys
 from contextlib import ExitStack
 from datetime import datetime
@@ -16,20 +15,14 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from zesty_copper.api.app import create_app
-from zesty_copper.api.gate.idle import let_go
-from zesty_copper.demo.load import load_demo
 from zesty_copper.launch.backup import back_up
 from zesty_copper.launch.cluster import Cluster, ClusterError, cluster_folder, holds_data
+from zesty_copper.launch.places import CHECKOUT, HOME
+from zesty_copper.launch.serving import listen, server_on, settle
 from zesty_copper.stand_ins.logging_clamp import LoggingClamp
-from zesty_copper.store import filing, people
-from zesty_copper.store.clock import now
 from zesty_copper.store.database import NewerSchema, connect, is_behind, migrate
 
-CHECKOUT = Path(__file__).parents[3]
 LOOPBACK = "127.0.0.1"
-KEEP_ALIVE_SECONDS = 400
-"""Longer than any client keeps an idle connection (browsers: 300 s at most), so that none is closed under a request."""
 
 
 def main() -> int:
@@ -75,7 +68,7 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
             "passwords would go over the network in the clear: give --certificate and --key, or listen on this machine "
             "alone behind a server that does TLS."
         )
-    listening = running.enter_context(_listen(chosen.host, chosen.port))
+    listening = running.enter_context(listen(chosen.host, chosen.port))
     if os.environ.get("ZESTY_CHECKOUT", str(CHECKOUT)) != str(CHECKOUT):
         raise ClusterError(f"this was installed for {CHECKOUT}: delete .venv here, and start again.")
     url = os.environ.get("ZESTY_DATABASE_URL", "")
@@ -83,7 +76,7 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
         raise ClusterError("--fresh only empties the private database: empty the one of ZESTY_DATABASE_URL yourself.")
     cluster = None
     if not url:
-        folder = cluster_folder(CHECKOUT, "postgres")
+        folder = cluster_folder(HOME, "postgres")
         if chosen.fresh and holds_data(folder):
             _ask_before_forgetting(folder)
         cluster = running.enter_context(Cluster(folder, fresh=chosen.fresh))
@@ -93,26 +86,16 @@ def _serve(chosen: argparse.Namespace, running: ExitStack) -> None:
     _upgrade(engine, url)
     is_local = chosen.host == LOOPBACK
     with Session(engine) as session, session.begin():
-        token = _settle(session, with_demo=not chosen.no_demo, is_local=is_local)
-        secret = people.secret(session, "pages")
-    names = [socket.gethostname(), *chosen.name]
+        token = settle(session, with_demo=not chosen.no_demo, is_local=is_local)
     clamp = running.enter_context(LoggingClamp()).address
-    app = create_app(engine, CHECKOUT / "web" / "dist", names, secret=secret, clamp=clamp, is_local=is_local)
-    config = uvicorn.Config(
-        app,
-        log_level="warning",
-        timeout_graceful_shutdown=3,
-        timeout_keep_alive=KEEP_ALIVE_SECONDS,
-        server_header=False,
-        ssl_certfile=chosen.certificate,
-        ssl_keyfile=chosen.key,
+    server = server_on(
+        engine, clamp, is_local=is_local, names=chosen.name, certificate=chosen.certificate, key=chosen.key
     )
     listening.listen()  # who comes at once waits for the server instead of being refused
     address = f"{'https' if chosen.certificate else 'http'}://{chosen.host}:{chosen.port}"
     print(f"Zesty Copper is at {address} (Ctrl-C stops it)", flush=True)
     if token:
         print(f"Nobody can lead yet. The first lead begins at {address}/join#{token}", flush=True)
-    server = uvicorn.Server(config)
     if cluster is not None:
         Thread(target=_end_with, args=(cluster, server), daemon=True, name="end with the database").start()
     server.run(sockets=[listening])
@@ -129,33 +112,13 @@ def _ask_before_forgetting(folder: Path) -> None:
         If anything else is typed, or nothing.
     """
     print(
-        f"This forgets every call, reading and photo of {CHECKOUT}, kept in {folder}.\n"
-        f"To go on, type its name ({CHECKOUT.name}):",
+        f"This forgets every call, reading and photo of {HOME}, kept in {folder}.\n"
+        f"To go on, type its name ({HOME.name}):",
         file=sys.stderr,
         flush=True,
     )
-    if sys.stdin.readline().strip() != CHECKOUT.name:
+    if sys.stdin.readline().strip() != HOME.name:
         raise ClusterError("nothing was forgotten, since the name was not typed.")
-
-
-def _settle(session: Session, *, with_demo: bool, is_local: bool) -> str:
-    """See to who may come in; returns what the first lead's link is to hold, or nothing where someone can lead.
-
-    Raises
-    ------
-    ClusterError
-        If the demo's people would be where others than this machine reach them, or are where they are not wanted.
-    """
-    if filing.is_empty(session) and with_demo:
-        if not is_local:
-            raise ClusterError("the demo is for this machine alone: add --no-demo to begin with your own people.")
-        load_demo(session, now().astimezone())
-        let_go()
-    if people.demo_people(session) and not (with_demo and is_local):
-        raise ClusterError(
-            "this database holds the demo, whose people anyone can be: begin anew with --fresh --no-demo."
-        )
-    return "" if people.has_lead(session) else people.make_set_up_link(session)
 
 
 def _upgrade(engine: Engine, url: str) -> None:
@@ -167,7 +130,7 @@ def _upgrade(engine: Engine, url: str) -> None:
             "this database was written by a newer version: update the program, or restore an older backup."
         ) from None
     if behind:
-        folder = CHECKOUT / "var" / "backups"
+        folder = HOME / "var" / "backups"
         folder.mkdir(parents=True, exist_ok=True)
         file = folder / f"before-upgrade-{datetime.now().astimezone():%Y-%m-%d-%H%M%S}.dump"
         back_up(url, file)
@@ -179,21 +142,6 @@ def _end_with(cluster: Cluster, server: uvicorn.Server) -> None:
     """Stop serving when the database has stopped."""
     cluster.wait()
     server.should_exit = True
-
-
-def _listen(host: str, port: int) -> socket.socket:
-    """Take the port before anything else is started, so that a taken one costs nothing."""
-    # By its protocol the loop knows it for TCP, and lets no answer wait for the one before to be acknowledged.
-    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
-    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    try:
-        listening.bind((host, port))
-    except OSError as error:
-        listening.close()
-        raise ClusterError(
-            f"port {port} on {host} cannot be used ({error.strerror}): choose another with --port."
-        ) from None
-    return listening
 
 
 def _leave(_: int, __: FrameType | None) -> None:

@@ -13,10 +13,10 @@ from pathlib import Path
 from sqlalchemy import URL, make_url
 
 from zesty_copper.launch.cluster import Cluster, ClusterError, ClusterTaken, cluster_folder, programs
+from zesty_copper.launch.places import HOME
 
 __all__ = ["back_up", "database", "restore"]
 
-CHECKOUT = Path(__file__).parents[3]
 USAGE = "zesty: say where to: ./zesty backup FILE, or ./zesty restore FILE"
 
 
@@ -73,7 +73,7 @@ def database(*, alone: bool) -> Iterator[str]:
     if url := os.environ.get("ZESTY_DATABASE_URL", ""):
         yield url
         return
-    cluster = Cluster(cluster_folder(CHECKOUT, "postgres"))
+    cluster = Cluster(cluster_folder(HOME, "postgres"))
     try:
         cluster.__enter__()
     except ClusterTaken:

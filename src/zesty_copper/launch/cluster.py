@@ -20,7 +20,16 @@ from typing import IO
 import psycopg
 from psycopg import sql
 
-__all__ = ["Cluster", "ClusterError", "ClusterTaken", "cluster_folder", "holds_data", "programs"]
+__all__ = [
+    "CLUSTER_ROLE",
+    "ROLE",
+    "Cluster",
+    "ClusterError",
+    "ClusterTaken",
+    "cluster_folder",
+    "holds_data",
+    "programs",
+]
 
 OWNER = "postgres"
 ROLE = "zesty"

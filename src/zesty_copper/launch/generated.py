@@ -12,8 +12,8 @@ from pathlib import Path
 from zesty_copper.api.app import create_app
 from zesty_copper.files.firm_file import firm_schema
 from zesty_copper.files.job_file import job_schema
+from zesty_copper.launch.places import CHECKOUT
 
-CHECKOUT = Path(__file__).parents[3]
 DOCS = CHECKOUT / "docs"
 TYPES = CHECKOUT / "web" / "src" / "api" / "schema.gen.ts"
 

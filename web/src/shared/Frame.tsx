@@ -1,4 +1,4 @@
-import { useIsFetching, useIsMutating, useQuery } from '@tanstack/react-query'
+import { useIsFetching, useIsMutating, useIsRestoring, useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Link, Outlet, ScrollRestoration, useLocation } from 'react-router'
 
@@ -32,8 +32,9 @@ export function Frame() {
   const person = useQuery(door).data?.person
   const here = placeOf(useLocation().pathname)
   // For whoever drives the page by a program: whether anything is being fetched or saved.
-  const isBusy = useIsFetching({ predicate: ({ queryKey }) => !WATCHED.includes(String(queryKey[0])) }) + useIsMutating() > 0
-  useEffect(() => void document.documentElement.toggleAttribute('data-busy', isBusy), [isBusy])
+  const going = useIsFetching({ predicate: ({ queryKey }) => !WATCHED.includes(String(queryKey[0])) }) + useIsMutating()
+  const isBusy = useIsRestoring() || going > 0
+  useEffect(() => void (document.documentElement.dataset.busy = String(isBusy)), [isBusy])
   const other = colours === 'dark' ? 'light' : 'dark'
   return (
     <div className={person ? 'frame' : 'frame alone'}>

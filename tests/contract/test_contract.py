@@ -8,7 +8,7 @@ import pytest
 import schemathesis
 from hypothesis import settings
 from tests.client import LEAD, client_of, demo_id
-from tests.conftest import application, database
+from tests.conftest import Databases, application
 
 from zesty_copper.api.app import create_app
 from zesty_copper.api.gate.csrf import CSRF_COOKIE, CSRF_HEADER
@@ -21,9 +21,9 @@ described = schemathesis.openapi.from_dict(create_app(None).openapi(), config=co
 
 
 @pytest.fixture(scope="module")
-def lead() -> Iterator[httpx.Client]:
+def lead(databases: Databases) -> Iterator[httpx.Client]:
     """A lead's client of an application apart: what is made up here is stored, and nobody else should meet it."""
-    with database("contract") as url, application(url) as address, client_of(address) as client:
+    with application(databases.with_demo()) as address, client_of(address) as client:
         yield client
 
 
