@@ -10,7 +10,7 @@ from zesty_copper.core.circuit.reading.measurement import Measurement, Reading, 
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing, StopKind
 from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.diagnosis.safety.stops import permits
@@ -133,7 +133,7 @@ def test_a_lead_that_was_lifted_is_no_lost_leg() -> None:
     assert told("rooftop_208", clamped).stop is None
     as_found = told("rooftop_208", [line.split(" lifted")[0] for line in clamped]).stop
     assert as_found is not None
-    assert "leg" in as_found.title
+    assert as_found.kind is StopKind.LOST_LEG
 
 
 def test_a_stop_that_keeps_motors_off_lets_no_contactor_be_pushed_in() -> None:

@@ -5,7 +5,7 @@ from tests.core.told import LO_Z, PULLED, amps, answer, chance, ohms, spot, volt
 
 from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT, Measurement, Reading, Watching
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing, StopKind
 from zesty_copper.core.diagnosis.model.job import Tool
 
 PUMP, ROOFTOP, PACKAGED = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "packaged_208"))
@@ -61,7 +61,7 @@ def test_line_voltage_is_found_on_any_control_conductor_behind_an_open_thermosta
         circuit=PUMP,
     )
     assert found.stop is not None
-    assert "controls" in found.stop.title
+    assert found.stop.kind is StopKind.LINE_ON_CONTROLS
     crossed = [s for s in found.suspects if s.key.startswith("crossed:")]
     assert sum(s.probability for s in crossed) > 0.9
     here = sum(s.probability for s in crossed if (s.leg or "").endswith(f"-{lane}"))

@@ -13,7 +13,7 @@ from zesty_copper.core.circuit.reading.reachable import dead_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.infer.posterior import weigh
 from zesty_copper.core.diagnosis.infer.weighed import Weighed, weigh_job
-from zesty_copper.core.diagnosis.model.answer import Leaves, Standing, Stop
+from zesty_copper.core.diagnosis.model.answer import Leaves, Standing, Stop, StopKind
 from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.diagnosis.plan.effort import effort_minutes, efforts
 from zesty_copper.core.diagnosis.plan.information import levelled
@@ -127,7 +127,16 @@ def test_one_pole_of_a_hand_switch_is_no_lock_out() -> None:
 
 def test_isolated_means_every_supply_opened() -> None:
     circuit = ready_made()["heat_pump"]
-    stop = Stop(suspect=None, probability=None, title="", words="", clears="", leaves=Leaves.ISOLATED, readings=())
+    stop = Stop(
+        kind=StopKind.SECOND_SUPPLY,
+        suspect=None,
+        probability=None,
+        title="",
+        words="",
+        clears="",
+        leaves=Leaves.ISOLATED,
+        readings=(),
+    )
     place = Between(a="L1@whip", b="G")
     one = Measurement(place=place, open_switches=frozenset({"breaker"}))
     both = Measurement(place=place, open_switches=frozenset({"breaker", "indoor_breaker"}))

@@ -5638,6 +5638,7 @@ export interface components {
          * @description Going on is dangerous to people or ruins the equipment.
          */
         Stop: {
+            kind: components["schemas"]["StopKind"];
             /**
              * Suspect
              * @description key of the likeliest suspect that makes it so, if any is likely
@@ -5665,6 +5666,12 @@ export interface components {
             /** @description which tests may still be taken */
             leaves: components["schemas"]["Leaves"];
         };
+        /**
+         * StopKind
+         * @description What makes going on dangerous.
+         * @enum {string}
+         */
+        StopKind: "live_metal" | "line_on_controls" | "service_neutral" | "leg_or_neutral" | "phase_lost" | "lost_leg" | "second_supply" | "stalled" | "reversed" | "trips";
         /**
          * StoredEntry
          * @description An entry, when it arrived, and who said it.
@@ -6926,6 +6933,7 @@ export type State = components['schemas']['State'];
 export type Status = components['schemas']['Status'];
 export type StepKind = components['schemas']['StepKind'];
 export type Stop = components['schemas']['Stop'];
+export type StopKind = components['schemas']['StopKind'];
 export type StoredEntry = components['schemas']['StoredEntry'];
 export type Strip = components['schemas']['Strip'];
 export type StripRow = components['schemas']['StripRow'];

@@ -174,9 +174,27 @@ class Leaves(StrEnum):
     """Ohms and looks alone, on what is locked out and proved dead."""
 
 
+class StopKind(StrEnum):
+    """What makes going on dangerous."""
+
+    LIVE_METAL = "live_metal"
+    LINE_ON_CONTROLS = "line_on_controls"
+    SERVICE_NEUTRAL = "service_neutral"
+    LEG_OR_NEUTRAL = "leg_or_neutral"
+    """The service's neutral, or a leg ahead of the panel: they look alike from this circuit."""
+    PHASE_LOST = "phase_lost"
+    LOST_LEG = "lost_leg"
+    SECOND_SUPPLY = "second_supply"
+    STALLED = "stalled"
+    REVERSED = "reversed"
+    TRIPS = "trips"
+    """Whatever protects the circuit opens at once."""
+
+
 class Stop(Frozen):
     """Going on is dangerous to people or ruins the equipment."""
 
+    kind: StopKind
     suspect: str | None = Field(description="key of the likeliest suspect that makes it so, if any is likely")
     probability: float | None = Field(description="of all such suspects together")
     readings: tuple[str, ...] = Field(description="ids of the readings that say it themselves")

@@ -22,7 +22,7 @@ from zesty_copper.core.circuit.reading.measurement import (
 from zesty_copper.core.circuit.reading.reachable import is_off
 from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.circuit.words import asked_words, value_words
-from zesty_copper.core.diagnosis.model.answer import Leaves, Stop
+from zesty_copper.core.diagnosis.model.answer import Leaves, Stop, StopKind
 from zesty_copper.core.diagnosis.safety.stray_volts import SHOCK_VOLTS, control_limit, is_metal, is_real
 from zesty_copper.core.faults.advice import advice_on, single_phases
 from zesty_copper.core.faults.catalogue import Fault
@@ -62,32 +62,42 @@ AMPS_SHARE = 0.25
 FAR_OVER_SHARE, APART_SHARE = 1.6, 0.8
 """A leg with so much more than all plates behind it, another with so much less than that one: whatever turns is starved
 of a phase. Common practice, no source (a phase lost ahead of a delta–wye puts 2 on one leg and 1 on the others)."""
-_TITLES = {
-    FaultKind.PRIMARY_LOST: say("safety.stop_phase_lost"),
-    FaultKind.CROSSED: say("safety.stop_line_voltage_controls"),
-    FaultKind.BRIDGED: say("safety.stop_second_supply_feeds"),
-    FaultKind.STALLED: say("safety.stop_motor_not_turning"),
-    FaultKind.REVERSED: say("safety.stop_motors_run_backward"),
+_BY_FAULT = {
+    FaultKind.PRIMARY_LOST: StopKind.PHASE_LOST,
+    FaultKind.CROSSED: StopKind.LINE_ON_CONTROLS,
+    FaultKind.BRIDGED: StopKind.SECOND_SUPPLY,
+    FaultKind.STALLED: StopKind.STALLED,
+    FaultKind.REVERSED: StopKind.REVERSED,
 }
-_LOST_LEG = say("safety.stop_leg_lost_has")
-_SERVICE_NEUTRAL = say("safety.stop_service_neutral_failing")
+"""Faults that are dangerous wherever they are."""
 _NEUTRAL_WORDS = say("safety.failing_service_neutral_burns")
-_LEG_OR_NEUTRAL = say("safety.stop_leg_or_neutral")
 _LEG_OR_NEUTRAL_WORDS = say("safety.leg_or_neutral_look_alike")
 _CONTROL_WORDS = say("safety.kill_panel_before_anyone")
-_CLEARS = {
-    _TITLES[FaultKind.CROSSED]: say("safety.clears_line_on_controls"),
-    _TITLES[FaultKind.BRIDGED]: say("safety.clears_second_supply"),
-    _TITLES[FaultKind.STALLED]: say("safety.clears_stalled"),
-    _TITLES[FaultKind.REVERSED]: say("safety.clears_reversed"),
-    _TITLES[FaultKind.PRIMARY_LOST]: say("safety.clears_phase_lost"),
-    _LOST_LEG: say("safety.clears_lost_leg"),
-    _SERVICE_NEUTRAL: say("safety.clears_service_neutral"),
-    _LEG_OR_NEUTRAL: say("safety.clears_service_neutral"),
-    say("safety.stop_cabinet_live"): say("safety.clears_live_metal"),
-    say("safety.stop_do_not_reset"): say("safety.clears_trips"),
+_TITLES = {
+    StopKind.LIVE_METAL: say("safety.stop_cabinet_live"),
+    StopKind.LINE_ON_CONTROLS: say("safety.stop_line_voltage_controls"),
+    StopKind.SERVICE_NEUTRAL: say("safety.stop_service_neutral_failing"),
+    StopKind.LEG_OR_NEUTRAL: say("safety.stop_leg_or_neutral"),
+    StopKind.PHASE_LOST: say("safety.stop_phase_lost"),
+    StopKind.LOST_LEG: say("safety.stop_leg_lost_has"),
+    StopKind.SECOND_SUPPLY: say("safety.stop_second_supply_feeds"),
+    StopKind.STALLED: say("safety.stop_motor_not_turning"),
+    StopKind.REVERSED: say("safety.stop_motors_run_backward"),
+    StopKind.TRIPS: say("safety.stop_do_not_reset"),
 }
-"""By the title: which test says that going on is safe again."""
+_CLEARS = {
+    StopKind.LIVE_METAL: say("safety.clears_live_metal"),
+    StopKind.LINE_ON_CONTROLS: say("safety.clears_line_on_controls"),
+    StopKind.SERVICE_NEUTRAL: say("safety.clears_service_neutral"),
+    StopKind.LEG_OR_NEUTRAL: say("safety.clears_service_neutral"),
+    StopKind.PHASE_LOST: say("safety.clears_phase_lost"),
+    StopKind.LOST_LEG: say("safety.clears_lost_leg"),
+    StopKind.SECOND_SUPPLY: say("safety.clears_second_supply"),
+    StopKind.STALLED: say("safety.clears_stalled"),
+    StopKind.REVERSED: say("safety.clears_reversed"),
+    StopKind.TRIPS: say("safety.clears_trips"),
+}
+"""Which test says that going on is safe again."""
 _ON_A_LOST_LEG = say("safety.three_phase_motor_lost")
 _ON_A_POOR_LEG = say("safety.three_phase_motor_weak")
 _LIKELY = say("safety.not_yet_sure_off")
@@ -122,20 +132,20 @@ def stop_for(
     by_rule = next(_by_rule(circuit, readings, looks), None)
     by_suspects = _by_suspects(circuit, faults, by_fault) if readings else None
     measured = [reading for reading in readings if reading.unit in ("V", "A", "seq")]
-    if by_suspects is not None and not measured and by_suspects.title != _TITLES[FaultKind.STALLED]:
+    if by_suspects is not None and not measured and by_suspects.kind is not StopKind.STALLED:
         by_suspects = None  # what is told and seen tells a motor that stands, not a leg
-    if by_suspects is not None and by_suspects.title == _LOST_LEG and len(measured) == 1:
+    if by_suspects is not None and by_suspects.kind is StopKind.LOST_LEG and len(measured) == 1:
         # One leg's amps say little without its mates', which are clamped in the same go.
         by_suspects = None if any(_mates(circuit, measured[0])) else by_suspects
-    if by_suspects is not None and by_suspects.title == _LOST_LEG:
+    if by_suspects is not None and by_suspects.kind is StopKind.LOST_LEG:
         held = all(_by_suspects(circuit, faults, left) is not None for left in unwatched)
         by_suspects = by_suspects if held else None
     if by_rule is None or by_suspects is None:
         return by_rule or by_suspects
     update: dict[str, object] = {"suspect": by_suspects.suspect, "probability": by_suspects.probability}
-    if by_rule.title == _LOST_LEG and by_suspects.title == _TITLES[FaultKind.PRIMARY_LOST]:
+    if by_rule.kind is StopKind.LOST_LEG and by_suspects.kind is StopKind.PHASE_LOST:
         # The readings say that a leg is lost, the suspects where.
-        update |= {"title": by_suspects.title, "words": by_suspects.words, "clears": by_suspects.clears}
+        update |= by_suspects.model_dump(include={"kind", "title", "words", "clears"})
     return by_rule.model_copy(update=update)
 
 
@@ -233,14 +243,14 @@ def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np
     if share < warned or share * (1 - before) < SPEAKS_ODDS * before * (1 - share):
         return None
     chief = faults[max(at, key=lambda f: by_fault[f])]
-    neutral = chief.leg == NEUTRAL and chief.kind not in _TITLES
-    title, words = _SERVICE_NEUTRAL, _NEUTRAL_WORDS
+    neutral = chief.leg == NEUTRAL and chief.kind not in _BY_FAULT
+    kind, words = StopKind.SERVICE_NEUTRAL, _NEUTRAL_WORDS
     if _may_be_the_neutral(circuit, chief):
-        title, words = _LEG_OR_NEUTRAL, _LEG_OR_NEUTRAL_WORDS
+        kind, words = StopKind.LEG_OR_NEUTRAL, _LEG_OR_NEUTRAL_WORDS
         neutral = True
     elif not neutral:
-        title = _TITLES.get(chief.kind, _LOST_LEG)
-        words = advice_on(circuit, chief) if chief.kind in _TITLES else _ON_A_LOST_LEG
+        kind = _BY_FAULT.get(chief.kind, StopKind.LOST_LEG)
+        words = advice_on(circuit, chief) if chief.kind in _BY_FAULT else _ON_A_LOST_LEG
         words = _CONTROL_WORDS if chief.kind is FaultKind.CROSSED else words
     leaves = Leaves.DEAD if neutral else _KEEPS_OFF.get(chief.kind, Leaves.IDLE)
     if not neutral and chief.kind in (FaultKind.RESISTIVE, FaultKind.INTERMITTENT):
@@ -248,10 +258,7 @@ def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np
         leaves, words = Leaves.BRIEF, _ON_A_POOR_LEG
     if share < CONVINCED and leaves is not Leaves.ISOLATED:
         leaves, words = Leaves.BRIEF, f"{_LIKELY} {words[0].lower()}{words[1:]}"
-    clears = _CLEARS[title]
-    return Stop(
-        suspect=chief.key, probability=share, title=title, words=words, clears=clears, leaves=leaves, readings=()
-    )
+    return _stopped(kind, words, leaves, suspect=chief.key, probability=share)
 
 
 def _neutral_leads(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np.float64]) -> bool:
@@ -265,7 +272,7 @@ def _neutral_leads(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[
 
 def _is_dangerous(circuit: Circuit, fault: Fault) -> bool:
     """Whether going on hurts people or burns equipment."""
-    if fault.kind in _TITLES:
+    if fault.kind in _BY_FAULT:
         return True
     in_series = fault.kind in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
     if in_series and fault.leg == NEUTRAL and fault.part is not None:
@@ -288,32 +295,36 @@ def _by_rule(circuit: Circuit, readings: Sequence[Reading], looks: Sequence[Look
     yield from _one_leg_too_high(circuit, readings)
     yield from _lost_leg(circuit, readings)
     if any(look.sign == "trips_at_once" and look.seen for look in looks):
-        yield Stop(
-            suspect=None,
-            probability=None,
-            title=say("safety.stop_do_not_reset"),
-            words=say("safety.trips_once_leave_off"),
-            clears=_CLEARS[say("safety.stop_do_not_reset")],
-            leaves=Leaves.DEAD,
-            readings=(),
-        )
+        yield _stopped(StopKind.TRIPS, say("safety.trips_once_leave_off"), Leaves.DEAD)
 
 
-def _stop(circuit: Circuit, title: str, words: str, leaves: Leaves, because: Sequence[Reading]) -> Stop:
+def _stopped(
+    kind: StopKind,
+    words: str,
+    leaves: Leaves,
+    *,
+    readings: tuple[str, ...] = (),
+    suspect: str | None = None,
+    probability: float | None = None,
+) -> Stop:
+    return Stop(
+        kind=kind,
+        suspect=suspect,
+        probability=probability,
+        readings=readings,
+        title=_TITLES[kind],
+        words=words,
+        clears=_CLEARS[kind],
+        leaves=leaves,
+    )
+
+
+def _by_reading(circuit: Circuit, kind: StopKind, words: str, leaves: Leaves, because: Sequence[Reading]) -> Stop:
     said = "; ".join(
         f"{value_words(reading.value, reading.unit)}, {asked_words(circuit, reading.measurement)}"
         for reading in because
     )
-    ids = tuple(reading.id for reading in because)
-    return Stop(
-        suspect=None,
-        probability=None,
-        title=title,
-        words=f"{said}. {words}",
-        clears=_CLEARS[title],
-        leaves=leaves,
-        readings=ids,
-    )
+    return _stopped(kind, f"{said}. {words}", leaves, readings=tuple(reading.id for reading in because))
 
 
 def _volts(readings: Sequence[Reading]) -> Iterator[tuple[Reading, Between]]:
@@ -327,14 +338,14 @@ def _live_metal(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]
         real = reading.measurement.meter is MeterMode.LO_Z
         if is_metal(place) and real and reading.value > SHOCK_VOLTS:
             words = say("safety.metal_hands_touch_live")
-            yield _stop(circuit, say("safety.stop_cabinet_live"), words, Leaves.DEAD, [reading])
+            yield _by_reading(circuit, StopKind.LIVE_METAL, words, Leaves.DEAD, [reading])
 
 
 def _line_on_controls(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
     for reading, place in _volts(readings):
         limit = control_limit(circuit, place)
         if limit is not None and is_real(reading, place) and reading.value > limit:
-            yield _stop(circuit, _TITLES[FaultKind.CROSSED], _CONTROL_WORDS, Leaves.DEAD, [reading])
+            yield _by_reading(circuit, StopKind.LINE_ON_CONTROLS, _CONTROL_WORDS, Leaves.DEAD, [reading])
 
 
 def _legs_adding_up(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
@@ -360,7 +371,7 @@ def _legs_adding_up(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[S
         # A poor joint on one leg adds up too, but lifts neither; ahead of the branch both are the utility's.
         lifted = high.value > HIGH_LEG_SHARE * nominal or (part.entry.role is PartRole.SOURCE and low.value > 0)
         if unequal and adds_up and lifted:
-            yield _stop(circuit, _SERVICE_NEUTRAL, _NEUTRAL_WORDS, Leaves.DEAD, [low, high])
+            yield _by_reading(circuit, StopKind.SERVICE_NEUTRAL, _NEUTRAL_WORDS, Leaves.DEAD, [low, high])
 
 
 def _leg_against(circuit: Circuit, place: Between) -> tuple[str, str, Part] | None:
@@ -382,7 +393,7 @@ def _one_leg_too_high(circuit: Circuit, readings: Sequence[Reading]) -> Iterator
         return
     for reading, place in _volts(readings):
         if _leg_against(circuit, place) and reading.value > HIGH_LEG_SHARE * supply.line_volts:
-            yield _stop(circuit, _SERVICE_NEUTRAL, _NEUTRAL_WORDS, Leaves.DEAD, [reading])
+            yield _by_reading(circuit, StopKind.SERVICE_NEUTRAL, _NEUTRAL_WORDS, Leaves.DEAD, [reading])
 
 
 def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
@@ -405,17 +416,17 @@ def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
         shares = [reading.value / nominal for reading, nominal in both.values()]
         if len(both) > 1 and max(shares) > LIVE_SHARE and unbalance_percent(shares) > PAIRS_PERCENT:
             because = [reading for reading, _ in both.values()]
-            yield _stop(circuit, _LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, because)
+            yield _by_reading(circuit, StopKind.LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, because)
     for (part, _), amps in clamped.items():
         low, *others = sorted(amps.values(), key=lambda one: one.value)
         plate = _plate_amps(circuit, part)
         if others and others[0].value > AMPS_SHARE * plate and low.value < NO_AMPS_SHARE * others[0].value:
-            yield _stop(circuit, _LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *others])
+            yield _by_reading(circuit, StopKind.LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *others])
         elif len(others) == 2 and all(_runs_on(one) for one in (low, *others)):
             # All three carry, and one of them far more than everything behind it asks for: a phase is lost further up.
             high = others[-1].value
             if high > FAR_OVER_SHARE * circuit.carried_amps(part) and low.value < APART_SHARE * high:
-                yield _stop(circuit, _LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *others])
+                yield _by_reading(circuit, StopKind.LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *others])
 
 
 def _runs_on(reading: Reading) -> bool:
