@@ -70,7 +70,7 @@ def to_the_end(key: str, fault: str, technician: Technician, seed: int) -> Diagn
             readings.append(Reading(id=str(len(readings)), measurement=measurement, value=value, unit=measurement.unit))
 
 
-@pytest.mark.parametrize(("key", "fault", "technician", "seed"), EVERY_CIRCUIT + LONE_LEGS + SLIDING)
+@pytest.mark.parametrize(("key", "fault", "technician", "seed"), [*EVERY_CIRCUIT, *LONE_LEGS, *SLIDING])
 def test_a_dangerous_truth_is_named_or_left_open_and_the_work_is_stopped(
     key: str, fault: str, technician: Technician, seed: int
 ) -> None:

@@ -29,7 +29,8 @@ from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE, noise_varia
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension, stir_variance
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.states import state_of, unknowns_in
-from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.faults.catalogue import Fault, faults_of
+from zesty_copper.core.faults.edits import rows_of
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.network.elements import GROUPS, LOADS
 
@@ -224,6 +225,16 @@ def test_priors_are_a_distribution_and_every_part_can_fail_in_every_way_on_every
                     assert (part.id, leg, kind) in places
 
 
+@pytest.mark.parametrize("kind", [FaultKind.INTERMITTENT, FaultKind.TWO_AT_ONCE, FaultKind.NONE_OF_THESE])
+def test_a_kind_without_a_network_is_never_taken_for_a_sound_one(kind: FaultKind) -> None:
+    compiled = compile_circuit(CONDENSER)
+    fault = Fault(kind=kind, part="fuse", leg="L1", prior=0.1, words="")
+    edits = compiled.edits
+    with pytest.raises(ValueError, match="no network of its own"):
+        rows_of(compiled.netlist, [fault], edits.quantile, edits.coupling, edits.bonded)
+
+
+@pytest.mark.slow
 def test_a_share_of_the_benchmark_keeps_its_floor() -> None:
     """A seed of its own, never the reported one; the floors leave room for so small a sample."""
     # Five in a row on one circuit: making one ready takes as long as several cases.

@@ -1,9 +1,12 @@
 """What is kept, by whom it is made, and what is let go."""
 
+import gc
 import time
+import weakref
 from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
+import pytest
 
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -24,6 +27,21 @@ def test_who_asks_at_once_gets_what_one_of_them_makes() -> None:
         found = list(pool.map(lambda _: memory.kept("key", make), range(8)))
     assert len(made) == 1
     assert all(one is found[0] for one in found)
+
+
+class Key:
+    """A key that can be watched."""
+
+
+def test_what_could_not_be_made_leaves_nothing_behind() -> None:
+    memory, key = Memory(10_000), Key()
+    watched = weakref.ref(key)
+    for _ in range(2):
+        with pytest.raises(ZeroDivisionError):
+            memory.kept(key, lambda: 1 / 0)
+    del key
+    gc.collect()
+    assert watched() is None
 
 
 def test_what_was_longest_not_asked_for_is_let_go_and_what_is_too_large_is_never_held() -> None:

@@ -44,12 +44,15 @@ class Memory:
             with self._lock:
                 if key in self._held:
                     return self._held[key]  # type: ignore[return-value] # the same
-            made = make()
-            with self._lock:
-                # What is larger than all that may be held is made again each time.
-                if _bytes_of(made) <= self._held.maxsize:
-                    self._held[key] = made
-                self._making.pop(key, None)
+            try:
+                made = make()
+                with self._lock:
+                    # What is larger than all that may be held is made again each time.
+                    if _bytes_of(made) <= self._held.maxsize:
+                        self._held[key] = made
+            finally:
+                with self._lock:
+                    self._making.pop(key, None)
         return made
 
 

@@ -1,5 +1,7 @@
 """What to do about a suspect."""
 
+from typing import assert_never
+
 from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.faults.catalogue import Fault
@@ -57,9 +59,22 @@ def advice_on(circuit: Circuit, fault: Fault) -> str:  # noqa: PLR0911, PLR0912 
             return say("faults.do_not_reset_off")
         case FaultKind.STALLED:
             return say("faults.stop_once_motor_stands")
-        case _ if in_panel(circuit, fault.part):
-            return say("faults.inside_panel_electricians_work")
-        case _:
+        case (
+            FaultKind.OPEN
+            | FaultKind.RESISTIVE
+            | FaultKind.INTERMITTENT
+            | FaultKind.LOAD_OPEN
+            | FaultKind.WELDED
+            | FaultKind.COIL_SHORT
+            | FaultKind.LEAK
+            | FaultKind.UNDERSIZED
+            | FaultKind.WRONG_TAP
+            | FaultKind.NONE_OF_THESE
+        ):
+            if in_panel(circuit, fault.part):
+                return say("faults.inside_panel_electricians_work")
             first = part.entry.advice if part and fault.kind in (FaultKind.OPEN, FaultKind.LOAD_OPEN) else ""
             dead = say("faults.switch_off_lock_out")
             return f"{dead} {first}".rstrip()
+        case _:
+            assert_never(fault.kind)

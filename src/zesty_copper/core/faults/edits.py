@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from typing import Literal, Never, assert_never
 
 import numpy as np
 from numpy.typing import NDArray
@@ -239,8 +240,19 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
             join(coil[0], coil[1], edits.within(COIL_SHORT_RANGE_OHM))
         case FaultKind.NOTHING_WRONG | FaultKind.REVERSED:
             pass
+        case (
+            FaultKind.SUPPLY_DEAD
+            | FaultKind.SUPPLY_LOW
+            | FaultKind.SAME_LEG
+            | FaultKind.PRIMARY_LOST
+            | FaultKind.WRONG_SUPPLY
+            | FaultKind.HIGH_LEG
+        ):
+            drive = edits.drive(_drive(circuit, fault, fault.kind, part, edits.quantile))
+        case FaultKind.INTERMITTENT | FaultKind.TWO_AT_ONCE | FaultKind.NONE_OF_THESE:
+            _no_network(fault)
         case _:
-            drive = edits.drive(_drive(circuit, fault, part, edits.quantile))
+            assert_never(fault.kind)
     # A poor joint of little resistance leaves a motor running nearly as it should.
     lost = edits.quantile >= (LOST_FROM if fault.kind is FaultKind.RESISTIVE else 0.0)
     return Row(
@@ -251,6 +263,10 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
         drive=drive,
         swapped_at=part.id if fault.kind is FaultKind.REVERSED else None,
     )
+
+
+def _no_network(fault: Fault) -> Never:
+    raise ValueError(f"“{fault.key}” has no network of its own.")
 
 
 def least_ohm(circuit: Circuit, part: Part) -> float:
@@ -305,14 +321,24 @@ def _gap(edits: Edits, part: str, name: str) -> tuple[NDArray[np.complex128], ND
     return through, np.where(leaky, through**2 / leak, 0)
 
 
+_SourceKind = Literal[
+    FaultKind.SUPPLY_DEAD,
+    FaultKind.SUPPLY_LOW,
+    FaultKind.SAME_LEG,
+    FaultKind.PRIMARY_LOST,
+    FaultKind.WRONG_SUPPLY,
+    FaultKind.HIGH_LEG,
+]
+
+
 def _drive(
-    circuit: Circuit, fault: Fault, source: Part, quantile: NDArray[np.float64]
+    circuit: Circuit, fault: Fault, kind: _SourceKind, source: Part, quantile: NDArray[np.float64]
 ) -> dict[tuple[str, str], complex | NDArray[np.complex128]]:
     """Return the factors on a supply's own sources."""
     supply = circuit.supply_of(source)
     own = supply.phasors
-    factors: dict[str, complex | NDArray[np.complex128]] = {}
-    match fault.kind:
+    factors: dict[str, complex | NDArray[np.complex128]]
+    match kind:
         case FaultKind.SUPPLY_DEAD:
             factors = dict.fromkeys((*own, *supply.unseen), 0j)
         case FaultKind.SUPPLY_LOW:
@@ -333,4 +359,6 @@ def _drive(
         case FaultKind.HIGH_LEG:
             high, leg = circuit.supply_of(source).high_leg or "", fault.leg or ""
             factors = {high: own[leg] / own[high], leg: own[high] / own[leg]}
+        case _:
+            assert_never(kind)
     return {(source.id, leg): factor for leg, factor in factors.items()}

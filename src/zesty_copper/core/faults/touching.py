@@ -13,7 +13,13 @@ SHORT_TYPICAL_OHM = 0.07
 
 
 def touching(circuit: Circuit, kind: FaultKind, part: Part, leg: str) -> tuple[str, str]:
-    """Return the two points that touch."""
+    """Return the two points that touch.
+
+    Raises
+    ------
+    ValueError
+        If nothing touches in a fault of this kind.
+    """
     match kind:
         case FaultKind.LOAD_GROUND:
             return circuit.terminals(part)[0], circuit.ground_at(part)
@@ -26,9 +32,11 @@ def touching(circuit: Circuit, kind: FaultKind, part: Part, leg: str) -> tuple[s
             return primary[line], f"{control}@{part.id}"
         case FaultKind.BRIDGED:
             return _last_point(circuit, circuit.series[0]), _last_point(circuit, part)
-        case _:
+        case FaultKind.SHORT | FaultKind.LEAK:
             a, _, b = leg.partition("-")
             return f"{a}@{part.id}", circuit.ground_at(part) if b == GROUND else f"{b}@{part.id}"
+        case _:
+            raise ValueError(f"Nothing touches in “{kind}”.")
 
 
 def _control_point(circuit: Circuit) -> str:

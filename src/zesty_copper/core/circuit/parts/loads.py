@@ -39,8 +39,3 @@ class Winding(Frozen):
         default=None, description="whether its second secondary conductor is bonded to the cabinet; none: nobody looked"
     )
     other_tap_volts: float | None = Field(default=None, ge=1, le=1000, description="a primary tap not in use")
-
-    @property
-    def rated_secondary_amps(self) -> float:
-        """Full-load current of the secondary [A]."""
-        return self.volt_amps / self.secondary_volts

@@ -16,7 +16,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.measurement import Between, Place, Reading
+from zesty_copper.core.circuit.reading.measurement import Between, Reading
 from zesty_copper.core.diagnosis.infer.pick import Picked
 from zesty_copper.core.diagnosis.infer.sweep import invert
 
@@ -80,14 +80,6 @@ def ghosts_of(readings: Sequence[Reading]) -> Ghosts:
     again = _numbered(places)
     beyond = np.where([len(lane) > 1 for lane in lanes], STAYS_SHARE - ALONG_SHARE, STAYS_SHARE)
     return Ghosts(along, again, beyond, int(along.max(initial=-1)) + 1, int(again.max(initial=-1)) + 1)
-
-
-def _two_conductors(place: Place) -> frozenset[str] | None:
-    """Return the two conductors that are probed; none where it is one, or no probes are used."""
-    if not isinstance(place, Between):
-        return None
-    lanes = frozenset(point.partition("@")[0] for point in (place.a, place.b))
-    return lanes if len(lanes) > 1 else None
 
 
 def _numbered(keys: Sequence[Hashable]) -> NDArray[np.int64]:

@@ -149,11 +149,6 @@ class CompiledCircuit:
         return np.array([row.drive for row in self.edits.rows])
 
     @cached_property
-    def source_rows(self) -> NDArray[np.int64]:
-        """Row of each source's branch among the unknowns, (sources,)."""
-        return np.array([self.netlist.branch_row(*key) for key in self.netlist.sources])
-
-    @cached_property
     def ground_row(self) -> int:
         """Row of the panel's ground: what strays hang on, and what a lost neutral lifts off the earth."""
         return self.netlist.nodes[f"{GROUND}@{self.circuit.series[0].id}"]
