@@ -223,6 +223,15 @@ def test_what_no_hand_can_do_is_one_sentence(line: str, says: str) -> None:
         read_line(circuit, line, "x")
 
 
+def test_an_insulation_test_is_refused_while_a_filter_hangs_on_and_allowed_once_it_is_out() -> None:
+    circuit = CIRCUITS["rooftop_480"]
+    wire = circuit.path(circuit.part("filter"))[-2].id
+    tested = f"{wire} L1-G 150M ins off:{circuit.by_hand[0].id}"
+    with pytest.raises(BadInput, match="filter is still connected"):
+        read_line(circuit, f"{tested} removed:drive", "x")
+    assert isinstance(read_line(circuit, f"{tested} removed:drive,filter", "x"), Reading)
+
+
 def test_an_insulation_test_is_refused_while_electronics_hang_on_and_allowed_once_they_are_off() -> None:
     circuit = CIRCUITS["inverter_240"]
     drive = next(load for load in circuit.loads if load.entry.electronic)

@@ -72,6 +72,38 @@ def item(told: Proof, key: str) -> ProofItem:
     return next(one for one in told.items if one.key == key)
 
 
+@pytest.mark.parametrize(
+    ("key", "asked", "met", "not_met"),
+    [
+        ("condenser_fused", "dead:supply", 4.99, 5.01),
+        ("condenser_fused", "settles:compressor", 1.99, 2.01),
+        # 230 V, a tenth either way; and a twentieth lost of 240 V at rest.
+        ("condenser_fused", "rest:supply:L1:L2", 207.1, 206.9),
+        ("condenser_fused", "rest:supply:L1:L2", 252.9, 253.1),
+        ("condenser_fused", "load:supply:L1:L2", 228.1, 227.9),
+        # 18.6 A on the plate: 0.4 and 1.1 times; 1.05 times the 18.04 A read before; 8 times at the start.
+        ("condenser_fused", "amps:compressor:L1", 7.45, 7.43),
+        ("condenser_fused", "amps:compressor:L1", 20.45, 20.47),
+        ("condenser_fused", "steady:compressor", 18.93, 18.96),
+        ("condenser_fused", "inrush:compressor", 148.7, 148.9),
+        # 3 °C is 5.4 °F.
+        ("condenser_fused", "warm:clip_load", 5.39, 5.41),
+        ("electric_furnace", "on:sequencer_1", 179.9, 180.1),
+        ("electric_furnace", "control:transformer:R:C", 22.01, 21.99),
+        ("electric_furnace", "control:transformer:R:C", 28.99, 29.01),
+        ("electric_furnace", "control:transformer:W:G", 28.99, 29.01),
+        # 20.8 A at 240 V, read at 237.1 V: 20.55 A, a tenth either way.
+        ("electric_furnace", "amps:element_1:L1", 18.51, 18.48),
+        ("electric_furnace", "amps:element_1:L1", 22.59, 22.62),
+    ],
+)
+def test_a_number_is_judged_from_both_sides_of_its_limit(key: str, asked: str, met: float, not_met: float) -> None:
+    circuit = ready_made()[key]
+    good = good_numbers(circuit)
+    for value, standing in ((met, Standing.MET), (not_met, Standing.NOT_MET)):
+        assert item(proof(circuit, good | {asked: value}), asked).standing is standing
+
+
 @pytest.mark.parametrize("key", sorted(ready_made()))
 def test_what_is_well_is_proven_and_each_number_left_out_keeps_it_open(key: str) -> None:
     circuit = ready_made()[key]
