@@ -42,10 +42,10 @@ def served(name: str) -> Iterator[tuple[str, int, str]]:
         environment = os.environ | {"ZESTY_DATABASE_URL": cluster.url}
         with subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, text=True, cwd=CHECKOUT) as process:
             assert process.stdout is not None
-            found = re.search(r"http://\S+", process.stdout.readline())
-            assert found
+            match = re.search(r"http://\S+", process.stdout.readline())
+            assert match
             try:
-                yield found.group(), process.pid, cluster.url
+                yield match.group(), process.pid, cluster.url
             finally:
                 process.terminate()
                 process.wait(20)
@@ -64,6 +64,6 @@ def most_mb(process: int) -> float:
 
 def _status_mb(process: int, line: str) -> float:
     status = Path(f"/proc/{process}/status").read_text(encoding="utf-8")
-    found = re.search(rf"{line}:\s+(\d+) kB", status)
-    assert found  # Linux has the line
-    return int(found[1]) / 1024
+    match = re.search(rf"{line}:\s+(\d+) kB", status)
+    assert match  # Linux has the line
+    return int(match[1]) / 1024

@@ -68,9 +68,9 @@ def serving(
         # On a machine that is busy with everything else a start takes its time.
         assert select.select([process.stdout], [], [], 420)[0], "the server says nothing"
         line = process.stdout.readline()
-        found = re.search(r"https?://\S+", line)
-        assert found, f"the server said {line!r}"
-        yield process, found.group()
+        match = re.search(r"https?://\S+", line)
+        assert match, f"the server said {line!r}"
+        yield process, match.group()
     finally:
         process.terminate()
         try:

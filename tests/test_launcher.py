@@ -249,9 +249,9 @@ def test_the_demo_is_served_to_nobody_else(databases: Databases) -> None:
 def link_in(process: subprocess.Popen[str]) -> str:
     """What the first lead's link holds."""
     assert process.stdout is not None
-    found = re.search(r"/join#(\S+)", process.stdout.readline())
-    assert found
-    return found[1]
+    match = re.search(r"/join#(\S+)", process.stdout.readline())
+    assert match
+    return match[1]
 
 
 def certificate_in(folder: Path) -> tuple[Path, Path]:

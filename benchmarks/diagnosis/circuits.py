@@ -138,6 +138,6 @@ def drawn(seed: int) -> Circuit:
     return Circuit(
         name=f"drawn {seed}",
         system=drawing.system,
-        switches=tuple(Switch.model_validate(one) for one in drawing.switches),
-        parts=tuple(Part.model_validate(one) for one in drawing.parts),
+        switches=tuple(Switch.model_validate(switch) for switch in drawing.switches),
+        parts=tuple(Part.model_validate(part) for part in drawing.parts),
     )

@@ -314,7 +314,7 @@ def _leading(answer: Diagnosis, true_places: set[str]) -> tuple[float, bool]:
     shares: dict[str, float] = {}
     for suspect in answer.suspects:
         shares[suspect.place] = shares.get(suspect.place, 0.0) + suspect.probability
-    place = max(shares, key=lambda one: shares[one])
+    place = max(shares, key=lambda share: shares[share])
     return shares[place], place in true_places
 
 

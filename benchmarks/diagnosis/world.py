@@ -529,7 +529,7 @@ class _Net:
                 case FaultKind.SUPPLY_LOW:
                     volts *= world.low_level
                 case FaultKind.PRIMARY_LOST if leg != fault.leg:
-                    first = next(one for one in own.phasors if one != fault.leg)
+                    first = next(phasor for phasor in own.phasors if phasor != fault.leg)
                     volts = -own.phasors[fault.leg or ""] / 2 * (1 + self.world.lean * (1 if leg == first else -1))
                 case FaultKind.WRONG_SUPPLY:
                     volts = supplies()[own.other or ""].phasors.get(leg, volts)

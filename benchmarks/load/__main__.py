@@ -136,7 +136,7 @@ def long_ones(address: str, process: int, size: Size) -> None:
             ended.set()
         took = time.perf_counter() - begun
         row(f"the list while {size.long_at_once} circuits of {LONG_PARTS} parts are opened", watching.result())
-    told = ", ".join(f"{statuses.count(one)} × {one}" for one in sorted(set(statuses)))
+    told = ", ".join(f"{statuses.count(statuse)} × {statuse}" for statuse in sorted(set(statuses)))
     print(f"| {size.long_at_once} circuits of {LONG_PARTS} parts opened at once | {took:.1f} s | {told} | no 500 |")
     print(f"| the most memory held by then | {most_mb(process):.0f} MB | | 2000 MB |", flush=True)
 

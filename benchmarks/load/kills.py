@@ -73,9 +73,9 @@ class Miniature:
     def kill_database(self) -> None:
         """End every process of the database server at once; the application must then end by itself."""
         assert self._process
-        for one in self._servers():
+        for server in self._servers():
             with suppress(ProcessLookupError):
-                os.kill(one, signal.SIGKILL)
+                os.kill(server, signal.SIGKILL)
         self._process.wait(60)
 
     def end(self) -> None:

@@ -78,8 +78,8 @@ def next_job(world: World, job: Job) -> tuple[Job, bool]:
     if test.look is not None:
         look = Look(id=uuid4().hex, sign=test.look.sign, zone=test.look.zone, seen=False)
         return job.model_copy(update={"looks": (*job.looks, look)}), True
-    taken = (Reading(id=uuid4().hex, measurement=m, value=world.read(m), unit=m.unit) for m in test.measurements)
-    return job.model_copy(update={"readings": (*job.readings, *taken)}), True
+    readings = (Reading(id=uuid4().hex, measurement=m, value=world.read(m), unit=m.unit) for m in test.measurements)
+    return job.model_copy(update={"readings": (*job.readings, *readings)}), True
 
 
 def core(what: str, cases: Iterator[World], cold_ms: float, first_ms: float, next_ms: float) -> None:
@@ -137,11 +137,11 @@ def growth(size: Size) -> None:
     going = True
     while going:
         job, going = next_job(world, job)
-    asked = [reading.measurement for reading in job.readings]
+    measurements = [reading.measurement for reading in job.readings]
     readings = tuple(
         Reading(id=f"r{i}", measurement=m, value=world.read(m), unit=m.unit)
         for i in range(size.readings)
-        for m in [asked[i % len(asked)]]
+        for m in [measurements[i % len(measurements)]]
     )
     diagnose(job.model_copy(update={"readings": readings[:-6]}))
     times = [
@@ -275,9 +275,9 @@ def low_rank(circuit: Circuit) -> None:
     opened = frozenset({"contactor"})
 
     def edited() -> None:
-        known = compile_circuit(circuit)
-        known.memory.forget()
-        state_of(known, opened)
+        compiled = compile_circuit(circuit)
+        compiled.memory.forget()
+        state_of(compiled, opened)
 
     known = compile_circuit(circuit)
     matrix = system_matrix(state_of(known, opened).topologies[0].solved)

@@ -61,18 +61,18 @@ def walk(world: World, job: Job, plan: TakeAlong) -> tuple[TakenNode | None, Job
         node = plan.nodes[at]
         tests += 1
         if test.look is not None:
-            seen = [look for look in looked(world, test.look, 0) if look.seen]
-            found = {(look.part, look.leg) for look in seen}
+            looks = [look for look in looked(world, test.look, 0) if look.seen]
+            found = {(look.part, look.leg) for look in looks}
             place = next((i for i, one in enumerate(test.look.places) if (one.part, one.leg) in found), None)
-            to = next((one.to for one in node.branches if one.found == place and not one.ranges), None)
-            job = job.model_copy(update={"looks": (*job.looks, *seen)})
+            to = next((branch.to for branch in node.branches if branch.found == place and not branch.ranges), None)
+            job = job.model_copy(update={"looks": (*job.looks, *looks)})
         else:
-            read = [
+            readings = [
                 Reading(id=f"{tests}-{i}", measurement=one, value=world.read(one), unit=one.unit)
                 for i, one in enumerate(test.measurements)
             ]
-            to = branch_for(node, [one.value for one in read])
-            job = job.model_copy(update={"readings": (*job.readings, *read)})
+            to = branch_for(node, [reading.value for reading in readings])
+            job = job.model_copy(update={"readings": (*job.readings, *readings)})
         if to is None:
             return None, job, tests
         at = to
@@ -87,7 +87,7 @@ def run(case: int, seed: int) -> Outcome:
     end, read, tests = walk(world, job, plan)
     # What was read along the way, judged by the diagnosis itself: a stop that the plan does not show is its worst miss.
     stop_missed = end is not None and end.stop is None and stop_at(read) is not None
-    truth = "+".join(one.key for one in world.faults)
+    truth = "+".join(fault.key for fault in world.faults)
     size = len(plan.model_dump_json()) / 1000
     right = end is not None and named(world, end.named)
     name = world.circuit.name
@@ -103,7 +103,7 @@ def main() -> None:
     # One plan at a time, as the server has it.
     outcomes = [run(case, chosen.seed) for case in range(chosen.cases)]
     shares = {
-        "ended within the plan": np.mean([one.ended for one in outcomes]),
+        "ended within the plan": np.mean([outcome.ended for outcome in outcomes]),
         "right": np.mean([one.right for one in outcomes]),
         "stop missed": np.mean([one.stop_missed for one in outcomes]),
     }
@@ -115,7 +115,7 @@ def main() -> None:
     }
     print(" | ".join(["| calls", *shares, *sizes]), "|")
     print("|---" * (1 + len(shares) + len(sizes)) + "|")
-    told = [f"{one:.1%}" for one in shares.values()] + [f"{one:.0f}" for one in sizes.values()]
+    told = [f"{share:.1%}" for share in shares.values()] + [f"{siz:.0f}" for siz in sizes.values()]
     print(" | ".join([f"| {len(outcomes)}", *told]), "|")
     for one in outcomes:
         if not one.right or one.stop_missed:

@@ -59,8 +59,8 @@ def _rated(job: Job, *, as_json: bool) -> list[str]:
         return [json.dumps(told, indent=2)]
     return [
         f"{finding.status.replace('_', ' '):12} {finding.label}, {finding.about}: {finding.words} ({finding.source})"
-        for found in rated.values()
-        for finding in found
+        for findings in rated.values()
+        for finding in findings
     ]
 
 

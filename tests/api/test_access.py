@@ -215,7 +215,7 @@ def test_a_call_taken_off_the_list_is_nobodys_until_it_is_put_back(signed_in: di
     assert signed_in[TECHNICIAN].post(f"{address}/restored").status_code == 200
     assert call["id"] in {one["id"] for one in listed(signed_in[ELECTRICIAN])}
     lines = signed_in[LEADS].get("/api/audit", params={"call_id": call["id"]}).json()["lines"]
-    assert [one["words"] for one in lines[:2]] == ["put back on the list", "taken off the list"]
+    assert [line["words"] for line in lines[:2]] == ["put back on the list", "taken off the list"]
 
 
 def test_a_call_is_marked_renamed_and_found_by_what_it_is(signed_in: dict[str | None, httpx.Client]) -> None:
@@ -317,7 +317,7 @@ def test_changes_are_in_a_log_that_nobody_can_change(
     page = lead.get("/api/audit", params={"call_id": call_id, "most": 2}).json()
     rest = lead.get("/api/audit", params={"call_id": call_id, "after": page["next"]}).json()
     lines = [*page["lines"], *rest["lines"]]
-    assert [one["what"] for one in lines] == ["call.ratings", "call.circuit", "call.scope"], (
+    assert [line["what"] for line in lines] == ["call.ratings", "call.circuit", "call.scope"], (
         "what did not change is not said"
     )
     assert [one["words"] for one in lines[1:]] == ["circuit changed", "order of work: fewest → source out"]

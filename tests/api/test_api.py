@@ -94,8 +94,8 @@ def test_a_card_of_three_is_taken_whole_or_not_at_all(api: httpx.Client) -> None
     refused = api.post(f"{call}/entry-lists", json={"entries": [*three, strange]})
     assert (refused.status_code, refused.json()["field"]) == (409, "entries.3.reading.value")
     assert values(api.get(call).json()) == []
-    taken = api.post(f"{call}/entry-lists", json={"entries": [*three, strange | {"confirmed": True}]})
-    assert values(taken.json()) == [222.6, 121.0, 101.7, 990.0]
+    response = api.post(f"{call}/entry-lists", json={"entries": [*three, strange | {"confirmed": True}]})
+    assert values(response.json()) == [222.6, 121.0, 101.7, 990.0]
     again = api.post(f"{call}/entry-lists", json={"entries": three})
     assert values(again.json()) == [222.6, 121.0, 101.7, 990.0], "what was sent twice stands once"
 
@@ -178,9 +178,9 @@ def test_an_oversize_body_is_refused_announced_or_not(api: httpx.Client) -> None
 def test_a_strange_value_is_asked_about_and_kept_when_confirmed(api: httpx.Client) -> None:
     call = f"/api/calls/{new_call(api)}"
     told = entry(reading(340.0))
-    asked = api.post(f"{call}/entries", json=told)
-    assert asked.status_code == 409
-    assert asked.json()["code"] == "strange_value"
+    response = api.post(f"{call}/entries", json=told)
+    assert response.status_code == 409
+    assert response.json()["code"] == "strange_value"
     assert values(api.get(call).json()) == []
     assert values(api.post(f"{call}/entries", json=told | {"confirmed": True}).json()) == [340.0]
 
@@ -328,8 +328,8 @@ def test_a_quick_read_answers_and_is_kept_as_a_call(api: httpx.Client) -> None:
     new = {"equipment_id": str(uuid4()), "equipment_name": "Not named yet", "circuit": "", "site_id": site}
     call = {"id": str(uuid4()), "technician_id": technician, "complaint": "Quick read", "new_equipment": new}
     call["starts_at"] = "2026-03-01T08:00:00+01:00"
-    kept = api.post("/api/imported-calls", json={"call": call, "job": json.dumps(quick["job"])})
-    assert kept.status_code == 201, kept.text
+    response = api.post("/api/imported-calls", json={"call": call, "job": json.dumps(quick["job"])})
+    assert response.status_code == 201, response.text
     assert len(api.get(f"/api/calls/{call['id']}").json()["readings"]) == 3
 
 
@@ -462,11 +462,11 @@ def test_a_circuit_is_changed_part_by_part_and_kept_with_the_call_and_its_equipm
     rows = [row["part"] for row in longer["strip"]["sections"][0]["rows"]]
     assert rows.index("new_splice") == rows.index("branch") + 1
     assert api.get(call).json()["circuit"] == circuit, "nothing is on file before it is kept"
-    kept = api.put(f"{call}/circuit", json=longer["circuit"])
-    assert kept.status_code == 200
-    assert kept.json()["circuit"] == longer["circuit"]
-    assert any(s["key"] == "open:new_splice:L1" for s in kept.json()["diagnosis"]["suspects"])
-    site = next(s for s in all_sites(api) if s["id"] == kept.json()["call"]["site_id"])
+    response = api.put(f"{call}/circuit", json=longer["circuit"])
+    assert response.status_code == 200
+    assert response.json()["circuit"] == longer["circuit"]
+    assert any(s["key"] == "open:new_splice:L1" for s in response.json()["diagnosis"]["suspects"])
+    site = next(s for s in all_sites(api) if s["id"] == response.json()["call"]["site_id"])
     assert api.get(f"/api/equipment/{site['equipment'][0]['id']}").json()["equipment"]["circuit"] == longer["circuit"]
 
     place = {"kind": "between", "a": "L1@new_splice", "b": "G"}

@@ -185,8 +185,8 @@ def test_the_demo_is_nobody_to_be_from_outside(guest: httpx.Client, api: httpx.C
 
 def test_somebody_must_be_able_to_lead(api: httpx.Client) -> None:
     leads = [one for one in api.get("/api/people").json() if one["role"] == "lead"]
-    for one in leads[1:]:
-        api.put(f"/api/people/{one['id']}", json=one | {"role": "technician"}).raise_for_status()
+    for lead in leads[1:]:
+        api.put(f"/api/people/{lead['id']}", json=lead | {"role": "technician"}).raise_for_status()
     for change in ({"role": "technician"}, {"is_active": False}):
         refused(api.put(f"/api/people/{leads[0]['id']}", json=leads[0] | change), 409, "conflict")
     assert api.get("/api/audit").status_code == 200

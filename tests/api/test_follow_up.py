@@ -58,9 +58,9 @@ def prove(api: httpx.Client, call_id: str) -> None:
     for _ in range(2):
         items = api.get(f"/api/calls/{call_id}/repair").json()["proof"]["items"]
         numbers = {
-            one["key"]: good.get(one["key"].split(":")[0], 18.0)
-            for one in items
-            if one["asked"] and one["unit"] and one["needed"]
+            item["key"]: good.get(item["key"].split(":")[0], 18.0)
+            for item in items
+            if item["asked"] and item["unit"] and item["needed"]
         }
         ticked = [one["key"] for one in items if one["unit"] is None]
         keep(api, call_id, proof={"numbers": numbers, "ticked": ticked})
@@ -75,7 +75,7 @@ def test_the_board_shows_what_is_due_until_it_is_done(alone: httpx.Client) -> No
     bypass = {"way": "bypass", "reason": "Ill tenant", "tags": True, "breaker_lock": True, "return_on": yesterday}
     keep(alone, call_id, chosen={"failed_disconnect": bypass}, orders=[{"words": "Disconnect"}], quote="waiting")
     lines = alone.get("/api/board").json()["lines"]
-    kinds = [one["due"]["kind"] for one in lines]
+    kinds = [line["due"]["kind"] for line in lines]
     assert kinds == sorted(kinds, key=["bypass", "not_proven", "return", "put_back", "quote", "parts"].index)
     mine = {one["due"]["kind"]: one["due"]["on"] for one in lines if one["call"]["id"] == call_id}
     assert mine == {"bypass": yesterday, "quote": None, "parts": None}
@@ -117,7 +117,7 @@ def test_what_was_found_and_proven_shifts_the_next_call_and_can_be_switched_off(
 def test_what_is_due_of_the_demo_is_found_on_every_page_and_sheet_of_its_call(alone: httpx.Client) -> None:
     """One call has one account: what is due is what its repair says, what its proof says, and what is handed over."""
     lines = alone.get("/api/board").json()["lines"]
-    demo = [one for one in lines if one["call"]["complaint"] == "Disconnect smells burned"]
+    demo = [line for line in lines if line["call"]["complaint"] == "Disconnect smells burned"]
     kinds = {due["kind"] for one in demo for due in [one["due"]]}
     assert kinds >= {"bypass", "not_proven", "parts", "quote"}
     call_id = demo[0]["call"]["id"]

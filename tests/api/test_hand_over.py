@@ -51,7 +51,7 @@ def poor_clip(api: httpx.Client) -> str:
 def test_the_sheets_say_what_was_found_decided_declined_and_left(api: httpx.Client) -> None:
     call_id = poor_clip(api)
     back = (now().date() + timedelta(days=9)).isoformat()
-    kept = change_notes(
+    response = change_notes(
         api,
         call_id,
         chosen={
@@ -75,7 +75,7 @@ def test_the_sheets_say_what_was_found_decided_declined_and_left(api: httpx.Clie
             "return_on": back,
         },
     )
-    assert kept.status_code == 200, kept.text
+    assert response.status_code == 200, response.text
     customer = sheet(api, call_id, "customer")
     for said in (
         "A connection in the wiring to Condenser had gone bad",

@@ -27,7 +27,7 @@ def ended(api: httpx.Client, call_id: str, test_id: str) -> Json:
     """The load test, once it is no longer under way."""
     for _ in range(600):
         tests = api.get(f"/api/calls/{call_id}/load-tests").json()["tests"]
-        found: Json = next(one for one in tests if one["id"] == test_id)
+        found: Json = next(test for test in tests if test["id"] == test_id)
         if found["state"] not in ("running", "stopping"):
             return found
         time.sleep(0.1)
@@ -184,7 +184,7 @@ def test_the_clamp_speaks_as_its_protocol_says() -> None:
             begun, *samples, last = [json.loads(line) for line in lines]
         assert [one["kind"] for one in begun["channels"]] == ["volts"] * 3 + ["amps"] * 3
         assert last == {"ended": True}
-        assert [one["s"] for one in samples] == [i / 4 for i in range(721)]
+        assert [sample["s"] for sample in samples] == [i / 4 for i in range(721)]
         assert any(None in one["v"] for one in samples), "a clamp loses some"
         for question in (b"hello\n", b"{}\n", b'{"ask": "begin", "rate_hz": 1e9}\n', b"\n"):
             with socket.create_connection(clamp.address, 20) as talk, talk.makefile("rwb") as lines:

@@ -167,9 +167,9 @@ def test_what_was_loaded_before_the_lock_is_not_believed(api: httpx.Client, data
     seen = api.get(f"/api/calls/{call_id}").json()["versions"]["scope"]
     engine = connect(database_url)
     with Session(engine) as session:
-        held = session.get(CallRow, call_id)
+        call_row = session.get(CallRow, call_id)
         assert api.put(f"/api/calls/{call_id}/scope", json={"way": "source_out"}).status_code == 200
-        assert held is not None
+        assert call_row is not None
         with pytest.raises(Conflict):
             queries.set_scope(session, call_id, Scope(), seen)
     engine.dispose()
@@ -405,7 +405,7 @@ def test_what_is_no_longer_allowed_takes_nothing_else_down_and_can_be_taken_out(
         problem = refused(api.get(address), 409, "unreadable")
         assert "which is no coil" in problem["message"]
     assert next(one for one in listed(api) if one["id"] == call_id) == listed_before
-    assert listed_before["site_id"] in {one["id"] for one in all_sites(api)}
+    assert listed_before["site_id"] in {site["id"] for site in all_sites(api)}
     out = api.get(f"{call}/job").json()
     assert stored is not None
     assert out["circuit"] == stored[0]

@@ -68,7 +68,7 @@ def said(draw: st.DrawFn) -> list[SaidThen]:
     at = draw(moments)
     for number in range(draw(st.integers(0, 12))):
         at += timedelta(seconds=draw(st.integers(0, 900)))
-        known = {one.reading_id: one.action for one in history}
+        known = {said_then.reading_id: said_then.action for said_then in history}
         key = draw(st.sampled_from([f"new-{number}", *known]))
         stood = known.get(key)
         action = Action.ADD if stood is None else draw(st.sampled_from([Action.CORRECT, Action.WITHDRAW]))
@@ -161,7 +161,7 @@ def job_files(draw: st.DrawFn) -> JobFile:
     )
     return JobFile(
         circuit=CIRCUIT,
-        readings=tuple(one for one in stands if isinstance(one, Reading)),
+        readings=tuple(entry for entry in stands if isinstance(entry, Reading)),
         looks=tuple(one for one in stands if isinstance(one, Look)),
         scope=Scope(way=draw(st.sampled_from(Way)), tools=draw(st.frozensets(st.sampled_from(Tool)))),
         sheets=(entered,) if draw(st.booleans()) else (),
@@ -193,9 +193,9 @@ def test_a_history_that_ends_elsewhere_is_refused() -> None:
     reading = Reading(id="r", measurement=Measurement(place=Between(a="L1@whip", b="G")), value=120.0, unit="V")
     at = datetime(2026, 3, 1, tzinfo=UTC)
     history = (SaidThen(action=Action.ADD, reading_id="r", reading=reading, entered_at=at),)
-    told = JobFile(circuit=CIRCUIT, readings=(reading,), history=history)
+    job_file = JobFile(circuit=CIRCUIT, readings=(reading,), history=history)
     with pytest.raises(BadInput, match="does not end at the readings"):
-        read_job(write_job(told).replace('"value": 120.0', '"value": 12.0', 1))
+        read_job(write_job(job_file).replace('"value": 120.0', '"value": 12.0', 1))
 
 
 def test_a_trace_that_unpacks_to_more_than_a_load_test_holds_is_refused() -> None:
@@ -221,7 +221,7 @@ def empty(databases: Databases) -> Iterator[Engine]:
 
 
 def test_a_firm_comes_back_from_its_archive_as_it_went_out(tmp_path: Path, databases: Databases) -> None:
-    there, back = tmp_path / "there.zip", tmp_path / "back.zip"
+    path, back = tmp_path / "there.zip", tmp_path / "back.zip"
     with empty(databases) as old, empty(databases) as new:
         with Session(old) as session, session.begin():
             load_demo(session, datetime(2026, 3, 1, 12, tzinfo=UTC))
@@ -230,31 +230,31 @@ def test_a_firm_comes_back_from_its_archive_as_it_went_out(tmp_path: Path, datab
             at = datetime(2026, 3, 1, 12, tzinfo=UTC)
             noise = np.random.default_rng(4).uniform(1, 20, (1, 500)).astype(np.float32).astype(np.float64)
             trace = trace_of([Channel(kind="amps", lanes=("L1",))], np.arange(500.0), noise)
-            kept = KeptTrace(
+            kept_trace = KeptTrace(
                 title="Log", source="csv", begun_at=at, channels=trace.channels, rows=None, **KeptTrace.packed(trace)
             )
-            keep_traces(session, one, CIRCUIT, {uuid4(): kept})
+            keep_traces(session, one, CIRCUIT, {uuid4(): kept_trace})
             buffer = io.BytesIO()
             Image.effect_noise((64, 48), 60).convert("RGB").save(buffer, "PNG")
             photo = KeptPhoto(words="Clip", added_at=at, jpeg=KeptPhoto.packed(taken_in(buffer.getvalue()).jpeg))
             keep_photos(session, one, {uuid4(): photo})
             spoilt = session.query(CallRow.id).filter(CallRow.complaint.startswith("Weak")).scalar()
         with Session(old) as session:
-            assert export_firm(session, there) == CALLS
+            assert export_firm(session, path) == CALLS
         with Session(new) as session, session.begin():
-            added = import_firm(session, there)
+            added = import_firm(session, path)
             assert added["calls"] == CALLS
             assert added["people"] == len(people.people(session))
             assert people.demo_people(session) == [], "whoever was of the demo needs a password here"
         with Session(new) as session:
             export_firm(session, back)
-        assert contents(back) == contents(there)
+        assert contents(back) == contents(path)
         with Session(new) as session, session.begin():
             session.execute(text("update call set complaint = 'Ours by now' where id = :one"), {"one": spoilt})
-            assert import_firm(session, there) == {}, "what is there is never overwritten"
+            assert import_firm(session, path) == {}, "what is there is never overwritten"
             assert session.get_one(CallRow, spoilt).complaint == "Ours by now"
     schemas = firm_schema()["$defs"]
-    for name, told in contents(there).items():
+    for name, told in contents(path).items():
         schema = schemas["firm.json" if name == "firm.json" else "calls/*.json"]
         Draft202012Validator(schema).validate(told)
 

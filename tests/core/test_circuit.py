@@ -135,9 +135,9 @@ def test_a_new_kind_of_part_is_one_catalogue_entry() -> None:
         assert row.comes_from == {"L1": "L1@contactor"}
         across = volts("L1@contactor", "L1@delay", 240.0)
         assert measurement_words(circuit, across.measurement) == "across the time delay, L1 · all closed, unit calling"
-        found = answer(*spot("whip", 241.0, 120.6, 120.4), across, circuit=circuit)
-        assert top(found).key == "open:delay:L1"
-        assert top(found).words == "Open on L1 through the time delay"
+        diagnosis = answer(*spot("whip", 241.0, 120.6, 120.4), across, circuit=circuit)
+        assert top(diagnosis).key == "open:delay:L1"
+        assert top(diagnosis).words == "Open on L1 through the time delay"
     with pytest.raises(BadInput, match="No part of kind"):
         Part(id="delay", kind="time_delay", name="time delay", zone=Zone.UNIT).entry  # noqa: B018 - the look-up is what fails
 

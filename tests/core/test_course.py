@@ -11,11 +11,11 @@ from zesty_copper.core.tools.course import MOST_STEPS, course_of
 def test_each_step_is_what_was_said_after_that_reading() -> None:
     job = Job(circuit=CONDENSER, readings=tuple(spot("whip", 0.4, 121.3, 0.6)))
     course = course_of(job)
-    assert [step.reading for step in course.steps] == [None, *(one.id for one in job.readings)]
+    assert [step.reading for step in course.steps] == [None, *(reading.id for reading in job.readings)]
     for count, step in enumerate(course.steps):
         suspects = first_answer(job.model_copy(update={"readings": job.readings[:count]})).suspects
         for words, share in zip(course.places, step.shares, strict=True):
-            place = next((one.place for one in suspects if one.words == words), None)
+            place = next((suspect.place for suspect in suspects if suspect.words == words), None)
             if place is not None:
                 assert share == pytest.approx(sum(one.probability for one in suspects if one.place == place))
     last = course.steps[-1].shares

@@ -74,14 +74,14 @@ def to_the_end(key: str, fault: str, technician: Technician, seed: int) -> Diagn
 def test_a_dangerous_truth_is_named_or_left_open_and_the_work_is_stopped(
     key: str, fault: str, technician: Technician, seed: int
 ) -> None:
-    found = to_the_end(key, fault, technician, seed)
-    same_place = {s.place for s in found.suspects if s.key == fault}
-    named = {s.place for s in found.suspects if s.key in found.verdict.suspects}
-    if found.verdict.standing is Standing.SURE:
+    diagnosis = to_the_end(key, fault, technician, seed)
+    same_place = {s.place for s in diagnosis.suspects if s.key == fault}
+    named = {s.place for s in diagnosis.suspects if s.key in diagnosis.verdict.suspects}
+    if diagnosis.verdict.standing is Standing.SURE:
         assert named == same_place
-    assert same_place & named or found.verdict.standing is Standing.OPEN, found.verdict.words
+    assert same_place & named or diagnosis.verdict.standing is Standing.OPEN, diagnosis.verdict.words
     stops = not fault.startswith(
         FaultKind.SAME_LEG
     )  # that one runs nothing: it is named, and no harm is done meanwhile
     if named == same_place and stops:
-        assert found.stop is not None
+        assert diagnosis.stop is not None

@@ -170,9 +170,9 @@ def test_what_the_screening_of_tests_loses_is_small() -> None:
     compiled = compile_circuit(CONDENSER)
     for readings, panel in itertools.product(situations, (False, True)):
         particles = particles_of(compiled, weigh(compiled, readings))
-        taken = [reading.measurement for reading in readings]
-        chosen = best_card(compiled, particles, taken, Scope(panel_may_be_opened=panel))
-        best = best_card(compiled, particles, taken, Scope(panel_may_be_opened=panel), exhaustive=True)
+        measurements = [reading.measurement for reading in readings]
+        chosen = best_card(compiled, particles, measurements, Scope(panel_may_be_opened=panel))
+        best = best_card(compiled, particles, measurements, Scope(panel_may_be_opened=panel), exhaustive=True)
         assert chosen is not None
         assert best is not None
         assert chosen.bits / chosen.minutes >= 0.9 * best.bits / best.minutes
@@ -197,15 +197,15 @@ def test_expected_information_equals_numerical_integration() -> None:
 
 
 def test_for_and_against_speak_in_the_right_direction() -> None:
-    found = answer(*MIXED)
-    chief = top(found)
+    diagnosis = answer(*MIXED)
+    chief = top(diagnosis)
     assert chief.key == "resistive:clip_load:L2"
     telling = {item.reading: item for item in chief.evidence}
     across = telling[MIXED[-1].id]
     assert across.stance is Stance.FOR
     assert across.expected is not None
     assert across.expected.low <= 19.6 <= across.expected.high
-    rival = next(s for s in found.suspects if s.key == "resistive:clip_line:L2")
+    rival = next(s for s in diagnosis.suspects if s.key == "resistive:clip_line:L2")
     assert next(item for item in rival.evidence if item.reading == MIXED[-1].id).stance is Stance.AGAINST
 
 

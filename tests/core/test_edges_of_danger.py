@@ -84,7 +84,7 @@ EDGES = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize(("circuit", "below", "above", "kind"), [one[1:] for one in EDGES], ids=[e[0] for e in EDGES])
+@pytest.mark.parametrize(("circuit", "below", "above", "kind"), [edge[1:] for edge in EDGES], ids=[e[0] for e in EDGES])
 def test_readings_stop_above_their_edge_and_not_below(
     circuit: Circuit, below: list[Reading], above: list[Reading], kind: StopKind
 ) -> None:

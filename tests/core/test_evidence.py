@@ -95,17 +95,17 @@ def test_every_sign_has_a_reason_and_chances_that_tell_something(name: str) -> N
 
 def test_looks_alone_never_make_sure_however_many_there_are() -> None:
     many = [seen(sign, "clip_load", "L2") for sign in ("mark", "melted", "loose", "soft_clip")]
-    found = answer(looks=[*many, seen("blows_fuses"), seen("hums")])
-    assert found.verdict.standing is Standing.OPEN
-    assert chance(found, "resistive:clip_load", "open:clip_load", "intermittent:clip_load") < 0.98
+    diagnosis = answer(looks=[*many, seen("blows_fuses"), seen("hums")])
+    assert diagnosis.verdict.standing is Standing.OPEN
+    assert chance(diagnosis, "resistive:clip_load", "open:clip_load", "intermittent:clip_load") < 0.98
 
 
 def test_a_mark_and_the_volts_across_it_agree_sooner_than_volts_alone() -> None:
     readings = [*spot("whip", 222.6, 121.0, 101.7), volts("L2@fuse", "L2@clip_load", 19.6)]
-    alone, both = answer(*readings), answer(*readings, looks=[seen("mark", "clip_load", "L2")])
+    alone, diagnosis = answer(*readings), answer(*readings, looks=[seen("mark", "clip_load", "L2")])
     assert alone.verdict.standing is Standing.OPEN, "one number carries it"
-    assert both.verdict.standing is Standing.SURE, "eyes are a second witness"
-    assert both.verdict.part == "clip_load"
+    assert diagnosis.verdict.standing is Standing.SURE, "eyes are a second witness"
+    assert diagnosis.verdict.part == "clip_load"
 
 
 @pytest.mark.parametrize(
@@ -221,9 +221,9 @@ def test_a_load_runs_hums_or_stands_and_a_contactor_is_in_out_or_chatters() -> N
 
 
 def test_a_tester_that_beeps_says_live_and_one_that_is_silent_hardly_says_dead() -> None:
-    here = Measurement(place=Near(point="L2@whip"))
-    beeps = Reading(id="b", measurement=here, value=1, unit="beep")
-    silent = Reading(id="s", measurement=here, value=0, unit="beep")
+    measurement = Measurement(place=Near(point="L2@whip"))
+    beeps = Reading(id="b", measurement=measurement, value=1, unit="beep")
+    silent = Reading(id="s", measurement=measurement, value=0, unit="beep")
     start = answer()
     assert chance(answer(beeps), "supply_dead") < 0.3 * chance(start, "supply_dead")
     assert chance(answer(silent), "supply_dead") < 10 * chance(start, "supply_dead")
@@ -235,18 +235,18 @@ def test_heat_against_its_mates_follows_the_watts() -> None:
     hot = Measurement(place=Warmth(part="clip_load", leg="L2"))
     assert shows(hot, "nothing_wrong")[1] < 5
     assert shows(hot, "resistive:clip_load:L2")[1] > 60
-    found = answer(Reading(id="h", measurement=hot, value=70, unit="degF"))
-    assert chance(found, "resistive:clip_load:L2") > 5 * chance(answer(), "resistive:clip_load:L2")
-    assert found.suspects[0].key == "resistive:clip_load:L2"
-    assert found.verdict.standing is Standing.OPEN, "one reading convicts nobody"
+    diagnosis = answer(Reading(id="h", measurement=hot, value=70, unit="degF"))
+    assert chance(diagnosis, "resistive:clip_load:L2") > 5 * chance(answer(), "resistive:clip_load:L2")
+    assert diagnosis.suspects[0].key == "resistive:clip_load:L2"
+    assert diagnosis.verdict.standing is Standing.OPEN, "one reading convicts nobody"
 
 
 def test_heat_is_told_of_a_conductor_that_begins_at_a_part() -> None:
     """A thermostat's Y comes in as R, and has no mate that could be cooler: its own heat is what shows."""
     circuit = ready_made()["heat_pump"]
     place = Measurement(place=Warmth(part="thermostat", leg="Y"))
-    found = answer(Reading(id="h", measurement=place, value=90, unit="degF"), circuit=circuit)
-    assert chance(found, "resistive:thermostat") > 5 * chance(answer(circuit=circuit), "resistive:thermostat")
+    diagnosis = answer(Reading(id="h", measurement=place, value=90, unit="degF"), circuit=circuit)
+    assert chance(diagnosis, "resistive:thermostat") > 5 * chance(answer(circuit=circuit), "resistive:thermostat")
 
 
 # What practitioners disagree about: both are supported, and the default is the default.
@@ -282,16 +282,16 @@ def test_the_scope_ends_at_the_panel_and_what_to_read_there_is_handed_over() -> 
         *spot("line_lug", 88.0, 121.0, 33.0, *PULLED),
         volts("L2@line_lug", "G", 0.2, *PULLED, meter=MeterMode.LO_Z),
     ]
-    told = answer(*readings)
-    assert told.verdict.standing is Standing.INSEPARABLE
-    assert told.handover is not None
+    diagnosis = answer(*readings)
+    assert diagnosis.verdict.standing is Standing.INSEPARABLE
+    assert diagnosis.handover is not None
     zones = set()
-    for measurement in told.handover.measurements:
+    for measurement in diagnosis.handover.measurements:
         place = measurement.place
         ends = [place.a, place.b] if isinstance(place, Between) else []
         zones |= {CONDENSER.split_point(end)[1].zone for end in ends if end != "G"}
     assert Zone.PANEL in zones
-    assert len(told.handover.predictions) > 1, "each number means something else"
+    assert len(diagnosis.handover.predictions) > 1, "each number means something else"
     assert answer(*readings, panel=True).handover is None
 
 
@@ -355,9 +355,9 @@ def test_a_fuse_is_not_replaced_before_its_clips_are_looked_at() -> None:
         volts("L2@clip_line", "L2@fuse", 238.4, name="again"),
         *spot("whip", 0.4, 121.3, 121.0),
     ]
-    found = answer(*dead_leg)
-    assert (found.verdict.part, found.verdict.leg) == ("fuse", "L2")
-    assert "a hot clip cooks its fuse" in found.verdict.advice
+    diagnosis = answer(*dead_leg)
+    assert (diagnosis.verdict.part, diagnosis.verdict.leg) == ("fuse", "L2")
+    assert "a hot clip cooks its fuse" in diagnosis.verdict.advice
 
 
 def test_what_trips_is_reset_at_most_once_and_searched_dead() -> None:
@@ -386,11 +386,11 @@ def test_why_not_says_what_it_would_have_read_instead() -> None:
     job = Job(
         circuit=CONDENSER, readings=tuple(spot("whip", 222.6, 121.0, 101.7)), looks=(seen("mark", "clip_load", "L2"),)
     )
-    told = why_not(job, "open:fuse:L1")
-    against = [item for item in told.evidence if item.stance is Stance.AGAINST]
-    assert len(told.evidence) == 4
+    suspect = why_not(job, "open:fuse:L1")
+    against = [item for item in suspect.evidence if item.stance is Stance.AGAINST]
+    assert len(suspect.evidence) == 4
     assert against
-    first = next(item for item in told.evidence if item.expected)
+    first = next(item for item in suspect.evidence if item.expected)
     assert first.expected is not None
     assert first.expected.high < 200, "not 222.6 V"
 
@@ -421,9 +421,9 @@ def test_a_stop_comes_where_going_on_hurts_somebody(key: str, truth: str, kind: 
     measurements = [Measurement(place=place(text)) for text in asked]
     if key == "packaged_208":
         measurements += [m.model_copy(update={"meter": MeterMode.LO_Z}) for m in measurements]
-    taken = [Reading(id=str(i), measurement=m, value=world.read(m), unit=m.unit) for i, m in enumerate(measurements)]
-    stop = answer(*taken, circuit=circuit, panel=True).stop
-    assert stop is not None, [(t.value, t.unit) for t in taken]
+    readings = [Reading(id=str(i), measurement=m, value=world.read(m), unit=m.unit) for i, m in enumerate(measurements)]
+    stop = answer(*readings, circuit=circuit, panel=True).stop
+    assert stop is not None, [(t.value, t.unit) for t in readings]
     assert stop.kind is kind
     assert stop.readings or (stop.probability or 0) > 0.5
 
@@ -442,5 +442,5 @@ def test_a_procedure_leads_from_the_switches_to_the_number() -> None:
 
 def test_weights_of_looks_and_readings_do_not_depend_on_their_order() -> None:
     looks = [seen("mark", "clip_load", "L2"), seen("hums"), seen("loose", "line_lug")]
-    one, other = (answer(*spot("whip", 222.6, 121.0, 101.7), looks=order) for order in (looks, looks[::-1]))
-    assert np.allclose([s.probability for s in one.suspects[:20]], [s.probability for s in other.suspects[:20]])
+    diagnosis, other = (answer(*spot("whip", 222.6, 121.0, 101.7), looks=order) for order in (looks, looks[::-1]))
+    assert np.allclose([s.probability for s in diagnosis.suspects[:20]], [s.probability for s in other.suspects[:20]])

@@ -117,22 +117,24 @@ def test_moves_that_cannot_be_are_refused_with_a_sentence() -> None:
 def test_a_quick_read_of_healthy_numbers_says_that_the_supply_is_good_up_to_there(system: str) -> None:
     asked = asked_of(system)
     # What is 0 at rest is a little more under load: that is not the supply's to say.
-    volts = {one.pair: one.healthy_volts for one in asked if one.healthy_volts}
-    found = diagnose(quick_job(QuickRead(system=system, load_connected=True, volts=volts)))
+    volts = {asked_volts.pair: asked_volts.healthy_volts for asked_volts in asked if asked_volts.healthy_volts}
+    diagnosis = diagnose(quick_job(QuickRead(system=system, load_connected=True, volts=volts)))
     upstream = {p.id for p in quick_circuit(system).series if p.id != "contactor"}
     gone = sum(
         s.probability
-        for s in found.suspects
+        for s in diagnosis.suspects
         if s.kind in ("open", "supply_dead") and s.part in upstream and s.leg != "G"
     )
     assert gone < 0.05
 
 
 def test_a_quick_read_names_the_look_alikes_and_refuses_other_pairs() -> None:
-    told = QuickRead(system="split_phase_120_240", load_connected=True, volts={"L1-L2": 0.4, "L1-G": 121, "L2-G": 121})
-    said = meanings_of(diagnose(quick_job(told)))
+    quick_read = QuickRead(
+        system="split_phase_120_240", load_connected=True, volts={"L1-L2": 0.4, "L1-G": 121, "L2-G": 121}
+    )
+    meanings = meanings_of(diagnose(quick_job(quick_read)))
     words = {f"{leg} is open or high resistance ahead of the unit" for leg in ("L1", "L2")}
-    assert {one.words for one in said[:2]} == words
-    assert any(one.words == "Both hots are on the same leg of the supply" for one in said)
+    assert {meaning.words for meaning in meanings[:2]} == words
+    assert any(meaning.words == "Both hots are on the same leg of the supply" for meaning in meanings)
     with pytest.raises(BadInput, match="has no pair"):
-        quick_job(told.model_copy(update={"volts": {"L1-L3": 200.0}}))
+        quick_job(quick_read.model_copy(update={"volts": {"L1-L3": 200.0}}))

@@ -47,7 +47,7 @@ def test_what_was_proven_is_due_no_longer() -> None:
     notes = RepairNotes(chosen={"failed_disconnect": BYPASS}, proof=ProofNotes(outcome=Outcome.PROVEN))
     assert list(due_of(notes, is_closed=True)) == []
     later = RepairNotes(chosen={"failed_disconnect": Chosen(way="lock_out", return_on=date(2026, 12, 1))})
-    assert [one.kind for one in due_of(later, is_closed=False)] == [DueKind.RETURN]
+    assert [due.kind for due in due_of(later, is_closed=False)] == [DueKind.RETURN]
 
 
 def visit(days: int, *readings: Reading, **proof: float) -> Visited:
@@ -67,7 +67,7 @@ def test_a_joint_is_compared_in_ohms_so_that_another_load_does_not_make_it_worse
     """0.2 V at 10 A and 0.4 V at 20 A are the same 20 milliohms; 1.2 V at 20 A are three times that."""
     key = "ohm:L2:clip_load"
     same = trend([visit(0, *clip(0.2, 10.0)), visit(90, *clip(0.4, 20.0))], key)
-    assert [one.value for one in same.points] == pytest.approx([0.02, 0.02])
+    assert [point.value for point in same.points] == pytest.approx([0.02, 0.02])
     assert not same.worse
     worse = trend([visit(180, *clip(1.2, 20.0)), visit(0, *clip(0.2, 10.0)), visit(90, *clip(0.4, 20.0))], key)
     assert [one.value for one in worse.points] == pytest.approx([0.02, 0.02, 0.06])
@@ -85,8 +85,8 @@ def test_what_was_not_loaded_or_read_in_another_state_is_not_compared() -> None:
         value=0.0,
         unit="V",
     )
-    told = trends_of([visit(0, *clip(0.2, 18.0)), visit(90, unloaded, amps("L1", "whip", 18.0))])
-    assert "ohm:L2:clip_load" not in {one.key for one in told}
+    trends = trends_of([visit(0, *clip(0.2, 18.0)), visit(90, unloaded, amps("L1", "whip", 18.0))])
+    assert "ohm:L2:clip_load" not in {one.key for one in trends}
 
 
 def test_drop_and_insulation_are_followed_over_the_visits() -> None:
@@ -97,7 +97,7 @@ def test_drop_and_insulation_are_followed_over_the_visits() -> None:
 
     visits = [visit(0, insulation(120), rest=240.0, load=237.6), visit(365, insulation(18), rest=241.0, load=233.8)]
     dry = trend(visits, "insulation")
-    assert [one.value for one in dry.points] == [120, 18]
+    assert [point.value for point in dry.points] == [120, 18]
     assert dry.worse
     drop = trend(visits, "drop:supply:L1:L2")
     assert [one.value for one in drop.points] == pytest.approx([1.0, 100 * 7.2 / 241])
@@ -118,25 +118,25 @@ def test_past_finds_make_a_suspect_likelier_visibly_and_never_by_much() -> None:
     assert three.factor == pytest.approx(1 + 3 * 0.35)
     assert "3 times" in three.reason
     assert experience(past(300))[0].factor == 3.0
-    (here,) = experience(past(5, here=1))
-    assert here.factor == 2.5
-    assert "the first repair may have missed the cause" in here.reason
+    (prior_factor,) = experience(past(5, here=1))
+    assert prior_factor.factor == 2.5
+    assert "the first repair may have missed the cause" in prior_factor.reason
 
 
 def test_no_past_outweighs_a_reading() -> None:
     """A firm that only ever found one clip still follows the meter to the contactor."""
     circuit = ready_made()["condenser_fused"]
     factors = experience(past(300))
-    plain, shifted = (diagnose(Job(circuit=circuit, prior_factors=one)) for one in ((), factors))
+    plain, shifted = (diagnose(Job(circuit=circuit, prior_factors=prior_factors)) for prior_factors in ((), factors))
 
-    def probability(of: str, told: Job | None = None) -> float:
-        answer = shifted if told is None else diagnose(told)
+    def probability(of: str, job: Job | None = None) -> float:
+        answer = shifted if job is None else diagnose(job)
         return next((one.probability for one in answer.suspects if one.key == of), 0.0)
 
     before = next(one.probability for one in plain.suspects if one.key == KEY)
     assert 1.5 * before < probability(KEY) < 3.2 * before
     suspect = next(one for one in shifted.suspects if one.key == KEY)
     assert any("300 times" in one for one in suspect.likelier_by), "and it says so"
-    read = (volts("L2@whip", "L2@contactor", 19.0), volts("L2@whip", "L2@contactor", 18.8, name="again"))
-    told = Job(circuit=circuit, readings=(*read, amps("L1", "whip", 17.0)), prior_factors=factors)
+    readings = (volts("L2@whip", "L2@contactor", 19.0), volts("L2@whip", "L2@contactor", 18.8, name="again"))
+    told = Job(circuit=circuit, readings=(*readings, amps("L1", "whip", 17.0)), prior_factors=factors)
     assert probability("resistive:contactor:L2", told) > 0.9

@@ -23,7 +23,7 @@ def answer(
         HeaterKit.model_validate(KIT | (kit or {})),
         None,
     )
-    for worked in (found.old, *(one.worked for one in found.matches)):
+    for worked in (found.old, *(match.worked for match in found.matches)):
         if worked is not None:
             recomputed(worked)
     return found
@@ -79,24 +79,26 @@ def test_an_unmarked_heater_is_sized(old: dict[str, object], kw: float) -> None:
 def test_a_kit_is_held_against_what_is_wanted(
     wanted: dict[str, object], kit: dict[str, object], label: str, status: str, words: str
 ) -> None:
-    (match,) = [one for one in answer(None, wanted, kit).matches if one.label == label]
+    (match,) = [heater_match for heater_match in answer(None, wanted, kit).matches if heater_match.label == label]
     assert (match.status, words in match.words) == (status, True), match.words
 
 
 def test_its_circuit_is_checked_with_the_kit_in_it() -> None:
     """10 kW at 240 V are 41.67 A; with the blower's 2.0 A and 125 %, 54.6 A: 60 A will do, 15 kW on one will not."""
     sheet = sheets_of(ready_made()["air_handler"])["supply"]
-    old, wanted = OldHeater(kw=10), HeaterWanted.model_validate(WANTED)
-    fits = heater_answer(old, wanted, HeaterKit.model_validate(KIT), sheet)
-    (device,) = [one for one in fits.findings if one.rule == "device_for_load" and one.about == "breaker"]
+    old, heater_wanted = OldHeater(kw=10), HeaterWanted.model_validate(WANTED)
+    fits = heater_answer(old, heater_wanted, HeaterKit.model_validate(KIT), sheet)
+    (device,) = [
+        finding for finding in fits.findings if finding.rule == "device_for_load" and finding.about == "breaker"
+    ]
     assert device.required is not None
     assert device.status.value == "met"
     assert device.required.value == pytest.approx(54.58, rel=1e-3)
     large = HeaterKit.model_validate(KIT | {"kw": 15, "stages_kw": [5, 10]})
-    over = heater_answer(old, wanted, large, sheet)
+    over = heater_answer(old, heater_wanted, large, sheet)
     assert any(one.rule == "device_for_load" and one.status == "not_met" for one in over.findings)
     split = HeaterKit.model_validate(KIT | {"kw": 15, "stages_kw": [5, 10], "circuits_kw": [10, 5]})
-    assert all(one.status != "not_met" for one in heater_answer(old, wanted, split, sheet).findings)
+    assert all(one.status != "not_met" for one in heater_answer(old, heater_wanted, split, sheet).findings)
 
 
 def test_what_does_not_add_up_is_asked_for() -> None:

@@ -42,16 +42,16 @@ def test_two_motors_on_one_contactor_are_parted_by_taking_one_out() -> None:
     together = ["contactor L1-G 0.3ohm " + OFF]
     both = shares(told("rooftop_208", [TRIPS, *together]))
     assert both["load_ground:compressor"] == pytest.approx(both["load_ground:blower"], rel=0.1)
-    asked = told("rooftop_208", [TRIPS, *together]).next_test
-    assert asked is not None
-    assert {one for m in asked.measurements for one in m.hands.removed} <= {"compressor", "blower"}
-    assert any(m.hands.removed for m in asked.measurements), "no other test parts what hangs on the same terminals"
-    assert any("Mark" in step for step in asked.procedure)
+    next_test = told("rooftop_208", [TRIPS, *together]).next_test
+    assert next_test is not None
+    assert {one for m in next_test.measurements for one in m.hands.removed} <= {"compressor", "blower"}
+    assert any(m.hands.removed for m in next_test.measurements), "no other test parts what hangs on the same terminals"
+    assert any("Mark" in step for step in next_test.procedure)
 
     one_out = shares(told("rooftop_208", [TRIPS, *together, f"compressor L1-G OL {OFF} removed:compressor"]))
     assert one_out["load_ground:compressor"] < 0.01
     assert one_out["load_ground:blower"] > 0.4
-    found = told(
+    diagnosis = told(
         "rooftop_208",
         [
             TRIPS,
@@ -60,8 +60,8 @@ def test_two_motors_on_one_contactor_are_parted_by_taking_one_out() -> None:
             f"blower L1-G 0.3ohm {OFF} removed:blower",
         ],
     )
-    assert found.verdict.standing is Standing.SURE
-    assert found.verdict.suspects[0] == "load_ground:blower"
+    assert diagnosis.verdict.standing is Standing.SURE
+    assert diagnosis.verdict.suspects[0] == "load_ground:blower"
 
 
 def test_with_the_load_out_its_terminals_still_tell_of_themselves() -> None:
@@ -97,9 +97,9 @@ def test_amps_alone_condemn_no_contactor_its_poles_are_read_pushed_in_and_dead()
     """Two legs at 1.73 times their share and none in the third: on which leg is plain, where it was lost is not."""
     clamped = ["compressor runs", "blower runs", "contactor in", "whip L3 47.2A", "whip L2 47A", "whip L1 0.2A"]
     unloaded = "feeder L1 0.1A off:call"
-    found = told("rooftop_208", [*clamped, unloaded])
-    assert found.stop is not None
-    assert found.verdict.standing is not Standing.SURE
+    diagnosis = told("rooftop_208", [*clamped, unloaded])
+    assert diagnosis.stop is not None
+    assert diagnosis.verdict.standing is not Standing.SURE
     across = "contactor L1 across {}ohm off:feeder,call,breaker,disconnect in:contactor"
     sound = shares(told("rooftop_208", [*clamped, unloaded, across.format(0.3)]))
     burnt = shares(told("rooftop_208", [*clamped, unloaded, across.format(2100)]))
@@ -154,9 +154,9 @@ def test_a_stop_that_keeps_motors_off_lets_no_contactor_be_pushed_in() -> None:
 def test_the_next_test_says_to_put_back_what_was_held_or_off() -> None:
     stand_on = [f"{breaker} sees no {HANDLE}" for breaker in ("breaker", "indoor_breaker")]
     held = "fan L2 0.1A in:contactor lifted:L2@leads"
-    found = told("heat_pump", ["whip L1-L2 241V", "whip L2 0.2A", held, *stand_on])
-    assert found.next_test is not None
-    first, *between, last = found.next_test.steps
+    diagnosis = told("heat_pump", ["whip L1-L2 241V", "whip L2 0.2A", held, *stand_on])
+    assert diagnosis.next_test is not None
+    first, *between, last = diagnosis.next_test.steps
     assert (first, last) == ("Contactor: let go", "L2 ahead of the compressor leads: landed again")
     assert all(step.endswith(("off", "out", "calling")) for step in between), "switches are opened before it is landed"
 
@@ -193,12 +193,12 @@ def test_whatever_is_held_or_off_the_answer_is_a_distribution_and_the_next_test_
         except BadInput:
             continue
         readings.append(one.model_copy(update={"id": str(i)}))
-    found = diagnose(Job(circuit=circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=True)))
-    assert sum(suspect.probability for suspect in found.suspects) == pytest.approx(1)
-    for test in (found.next_test, found.handover):
+    diagnosis = diagnose(Job(circuit=circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=True)))
+    assert sum(suspect.probability for suspect in diagnosis.suspects) == pytest.approx(1)
+    for test in (diagnosis.next_test, diagnosis.handover):
         for measurement in test.measurements if test else ():
             check_measurement(circuit, measurement)
-            assert permits(circuit, found.stop, measurement)
+            assert permits(circuit, diagnosis.stop, measurement)
 
 
 @pytest.mark.parametrize(

@@ -79,9 +79,9 @@ def test_of_two_states_each_reading_is_judged_by_what_the_others_say(count: int)
     variance, slope = rng.uniform(0.05, 0.2, (2, 1, count)), rng.normal(0, 1, (2, 1, count, UNKNOWNS))
     read = rng.normal(0, 1.5, count)
     none = np.zeros((2, 1, count))
-    both = Layer(value, variance, none, slope)
+    layer = Layer(value, variance, none, slope)
     zero = np.zeros(1, dtype=np.int64)
-    picked = pick(Layers(read, both, np.full(2, -1), both), zero, zero + 1, zero)
+    picked = pick(Layers(read, layer, np.full(2, -1), layer), zero, zero + 1, zero)
 
     def nats(mean: float, wide: float, i: int) -> float:
         return float(-0.5 * ((read[i] - mean) ** 2 / wide + np.log(wide)))

@@ -58,7 +58,7 @@ def anything_said(draw: st.DrawFn, keys: tuple[str, ...] = tuple(ready_made())) 
     )
     meter = draw(st.sampled_from(MeterMode)) if isinstance(place, Between) else MeterMode.HI_Z
     state = draw(st.sampled_from(reachable_states(circuit)))
-    held = frozenset(one.id for one in circuit.held[: draw(st.integers(0, 2))])
+    held = frozenset(switch.id for switch in circuit.held[: draw(st.integers(0, 2))])
     hands = Hands(
         pushed_in=held if draw(st.booleans()) else frozenset(),
         lifted=frozenset({f"{lane}@{part.id}"} if draw(st.booleans()) else set()),

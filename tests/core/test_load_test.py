@@ -47,7 +47,7 @@ def test_a_start_is_measured_as_it_was_made(rate: int) -> None:
     assert start.settles_s == pytest.approx(0.25 * np.log(74 / 1.8), abs=2 / rate)
     assert start.level_amps == pytest.approx(18.0, abs=0.1)
     assert start.sees_peak
-    assert [one.mark for one in report.findings if one.title == "Start at 0:30"] == [Mark.GOOD]
+    assert [finding.mark for finding in report.findings if finding.title == "Start at 0:30"] == [Mark.GOOD]
 
 
 def test_a_start_that_stalls_or_is_sampled_too_slowly_is_said_to_be_so() -> None:
@@ -75,7 +75,7 @@ def test_ohms_ahead_of_the_load_are_those_that_were_put_there(ohm: float) -> Non
     assert abs(sag.ohm - ohm) < sag.uncertainty_ohm < 0.02
     line = stats.linregress(trace.values[1], trace.values[0])
     assert sag.ohm == pytest.approx(-line.slope, abs=0.01)
-    (told,) = (one for one in analysed(trace, {("L1", "L2"): 0.1}).findings if "Ω" in one.title)
+    (told,) = (finding for finding in analysed(trace, {("L1", "L2"): 0.1}).findings if "Ω" in finding.title)
     assert told.mark is (Mark.LOOK if ohm > 0.15 else Mark.GOOD)
     assert ("high-resistance connection" in told.says) is (ohm > 0.15)
 
@@ -150,7 +150,7 @@ def test_stages_come_and_go_when_they_were_made_to() -> None:
     rng = np.random.default_rng(5)
     values = np.array([staged(seconds) + rng.normal(0, 0.1, len(seconds))])
     report = analysed(trace_of([HEAT], seconds, values))
-    assert [one.kind for one in report.stages] == [
+    assert [stage.kind for stage in report.stages] == [
         StepKind.START,
         StepKind.STAGE_ON,
         StepKind.STAGE_OFF,
@@ -159,14 +159,14 @@ def test_stages_come_and_go_when_they_were_made_to() -> None:
     assert [one.at_s for one in report.stages] == pytest.approx([40, 85, 360, 400], abs=1.0)
     assert [one.amps for one in report.stages] == pytest.approx([20.8, 20.6, -20.6, -20.8], abs=0.2)
     assert report.starts == (), "an element has no inrush"
-    both = max((one for one in report.levels), key=lambda one: one.level)
+    both = max((level for level in report.levels), key=lambda one: one.level)
     assert both.level == pytest.approx(41.4, abs=0.1)
     assert both.slope is not None
     assert both.slope.drift is Drift.STEADY
 
 
 def marked(report: LoadReport, words: str) -> list[Mark]:
-    return [one.mark for one in report.findings if words in one.title + one.says]
+    return [finding.mark for finding in report.findings if words in finding.title + finding.says]
 
 
 def test_an_element_that_climbs_is_told_and_one_that_falls_a_little_is_not() -> None:
@@ -184,7 +184,7 @@ def test_three_legs_are_compared_under_load() -> None:
     legs = [("L1", "L2"), ("L1", "L3"), ("L2", "L3")]
     volts = [212 - (212 - level) * on for level in (206.0, 210.0, 202.0)]
     amps = [level * on for level in (18.0, 23.0, 19.0)]
-    channels = [Channel(kind="volts", lanes=one) for one in legs]
+    channels = [Channel(kind="volts", lanes=leg) for leg in legs]
     channels += [Channel(kind="amps", lanes=(one,)) for one in ("L1", "L2", "L3")]
     report = analysed(trace_of(channels, seconds, np.array([*volts, *amps])))
     assert report.volts_unbalance_percent == pytest.approx(100 * 4 / 206)
@@ -214,7 +214,7 @@ def test_gaps_and_short_losses_are_told_apart() -> None:
     amps[480:500] = np.nan
     kept = (seconds < 60) | (seconds > 72)
     report = analysed(trace_of([VOLTS, AMPS], seconds[kept], np.array([volts, amps])[:, kept]))
-    told = [(one.what, one.channel, round(one.at_s)) for one in report.gaps]
+    told = [(gap.what, gap.channel, round(gap.at_s)) for gap in report.gaps]
     assert told == [("no data", None, 60), ("volts lost", 0, 100), ("amps lost", 1, 200), ("no data", 1, 240)]
     assert report.gaps[0].lasts_s == pytest.approx(13.0)
     assert marked(report, "intermittent connection") == [Mark.LOOK]
@@ -237,7 +237,7 @@ def test_a_few_typed_numbers_tell_what_they_can() -> None:
     assert Mark.LOOK in marked(report, "Climbs by")
     # One number at rest is a level too.
     shortest = analysed(trace_of([VOLTS, AMPS], seconds[1:], np.array([volts, amps])[:, 1:]))
-    assert next(one.level for one in shortest.levels if one.channel == 0) == 242.0
+    assert next(level.level for level in shortest.levels if level.channel == 0) == 242.0
 
 
 @pytest.mark.parametrize(

@@ -73,14 +73,14 @@ def read(text: str | bytes, mapping: CsvMapping) -> tuple[np.ndarray, np.ndarray
     data = text if isinstance(text, bytes) else text.encode()
     trace, rows = read_logger_csv(io.BytesIO(data), mapping)
     assert rows.rows == len(trace.seconds)
-    return trace.seconds, trace.values, [one.line for one in rows.bad]
+    return trace.seconds, trace.values, [bad_row.line for bad_row in rows.bad]
 
 
 @pytest.mark.parametrize("name", AS_WRITTEN)
 def test_a_file_is_recognized_and_read_as_it_is_written(name: str) -> None:
     text, columns, seconds, values = AS_WRITTEN[name]
     guess = guess_csv(text, LANES)
-    told = [(one.channel.kind, *one.channel.lanes) for one in guess.mapping.columns]
+    told = [(column.channel.kind, *column.channel.lanes) for column in guess.mapping.columns]
     assert told[: len(columns)] == columns
     for data in (text, text.encode("utf-8-sig"), text.replace("\n", "\r\n"), text.encode("utf-16")):
         times, numbers, bad = read(data, guess.mapping)
@@ -116,10 +116,10 @@ def test_rows_that_cannot_be_read_are_named_by_their_lines() -> None:
     assert seconds == pytest.approx([0, 2, 3, 4])
     assert np.isnan(values[1, 1])
     assert np.isnan(values[0, 3])
-    told = read_logger_csv(io.BytesIO("\n".join(rows).encode()), mapping(1, 2))[1]
-    assert "“=1+1” in column 2 is no number" in told.bad[0].why
-    assert "too few columns" in told.bad[1].why
-    assert "does not come after" in told.bad[3].why
+    read_csv = read_logger_csv(io.BytesIO("\n".join(rows).encode()), mapping(1, 2))[1]
+    assert "“=1+1” in column 2 is no number" in read_csv.bad[0].why
+    assert "too few columns" in read_csv.bad[1].why
+    assert "does not come after" in read_csv.bad[3].why
 
 
 HOSTILE = {
@@ -165,7 +165,7 @@ def test_what_is_written_is_read_again(numbers: Sequence[float], step: float, lo
     channels = (Channel(kind="volts", lanes=("L1", "L2")), Channel(kind="amps", lanes=("L2",)))
     text = "".join(csv_of(trace_of(channels, seconds, values)))
     guess = guess_csv(text, LANES)
-    assert tuple(one.channel for one in guess.mapping.columns) == channels or lost
+    assert tuple(column.channel for column in guess.mapping.columns) == channels or lost
     used = CsvMapping(columns=tuple(ColumnUse(column=i + 1, channel=one) for i, one in enumerate(channels)))
     times, read_again, bad = read(text, used)
     assert bad == []

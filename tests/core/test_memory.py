@@ -64,5 +64,5 @@ def test_many_at_once_get_the_answer_that_one_gets() -> None:
     for _ in range(3):
         release()
         with ThreadPoolExecutor(8) as pool:
-            assert all(found == alone for found in pool.map(lambda _: diagnose(job), range(8)))
+            assert all(diagnosis == alone for diagnosis in pool.map(lambda _: diagnose(job), range(8)))
     assert compile_circuit(job.circuit).memory.bytes > 0

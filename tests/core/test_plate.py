@@ -45,14 +45,14 @@ FAN = {"name": "fan", "amps": 1.2}
     ],
 )  # fmt: skip
 def test_fields_that_belong_together_are_held_together(plate: dict[str, object], fits: bool, words: str) -> None:
-    told = [one for one in checks(plate) if words in one.words]
-    assert [one.fits for one in told] == [fits], [one.words for one in checks(plate)]
+    plate_checks = [check for check in checks(plate) if words in check.words]
+    assert [one.fits for one in plate_checks] == [fits], [one.words for one in checks(plate)]
 
 
 def test_what_does_not_fit_comes_first() -> None:
-    told = checks({"use": "compressor", "mca_amps": 24.5, "mocp_amps": 60, "motors": [CONDENSER, FAN]})
-    assert [one.fits for one in told] == [False, True, True]
-    assert told[0].fields == ("MCA", "MOCP")
+    plate_checks = checks({"use": "compressor", "mca_amps": 24.5, "mocp_amps": 60, "motors": [CONDENSER, FAN]})
+    assert [check.fits for check in plate_checks] == [False, True, True]
+    assert plate_checks[0].fields == ("MCA", "MOCP")
 
 
 def test_a_column_is_held_against_what_it_makes_at_its_volts() -> None:
@@ -60,11 +60,11 @@ def test_a_column_is_held_against_what_it_makes_at_its_volts() -> None:
     columns = [{"volts": 208, "mca_amps": 47, "heat_kw": 7.2}, {"volts": 240, "mca_amps": 54, "heat_kw": 9.6}]
     plate: dict[str, object] = {"use": "heat", "motors": [{"name": "blower", "amps": 3}], "at_volts": columns}
     for nominal, built in ((208, "47 A"), (240, "53.8 A")):
-        (whole,) = [one for one in checks(plate, nominal) if "what is listed" in one.words]
+        (whole,) = [check for check in checks(plate, nominal) if "what is listed" in check.words]
         assert (whole.fits, built in whole.words) == (True, True), whole.words
 
 
 def test_reminders_go_by_edition_and_nothing_is_silently_left_out() -> None:
-    assert "GFCI for the outdoor unit" not in [one.title for one in reminders(Edition.NEC_2017)]
+    assert "GFCI for the outdoor unit" not in [reminder.title for reminder in reminders(Edition.NEC_2017)]
     assert "210.8(F)" in " ".join(one.clause for one in reminders(Edition.NEC_2023))
     assert all(one.what and one.clause.startswith("NEC") for one in not_judged())

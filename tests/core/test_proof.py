@@ -221,11 +221,11 @@ def test_what_the_weather_forbids_is_left_with_a_date() -> None:
     assert (cold.missing, cold.failing, cold.later) == (0, 0, 1)
     with pytest.raises(BadInput):
         check_outcome(cold, ProofNotes(outcome=Outcome.PROVEN))
-    left = ProofNotes(outcome=Outcome.NOT_PROVEN, reason="41 °F outside")
+    proof_notes = ProofNotes(outcome=Outcome.NOT_PROVEN, reason="41 °F outside")
     with pytest.raises(BadInput) as told:
-        check_outcome(cold, left)
+        check_outcome(cold, proof_notes)
     assert told.value.field == "proof.return_on"
-    check_outcome(cold, left.model_copy(update={"return_on": date(2027, 4, 12)}))
+    check_outcome(cold, proof_notes.model_copy(update={"return_on": date(2027, 4, 12)}))
     # The same weather lets a heat pump be proven by its heat.
     warm = proof(circuit, good_numbers(circuit) | {"outdoor:supply": 41.0, "air_out:supply": 98.0}, mode=Mode.HEAT_PUMP)
     assert warm.holds
@@ -245,7 +245,7 @@ def test_a_call_is_not_closed_without_saying_how_its_proof_was_left() -> None:
 def test_it_goes_back_on_from_the_source_down_dead_work_first(key: str) -> None:
     circuit = ready_made()[key]
     steps = list(back_on(circuit, {switch.id for switch in circuit.by_hand}))
-    does = [one.does for one in steps]
+    does = [step.does for step in steps]
     assert len(set(does)) == len(does)
     closing = [i for i, one in enumerate(does) if one.startswith("Close ")]
     loads = [i for i, one in enumerate(does) if one.startswith(("Call for it", "Next load"))]
@@ -261,7 +261,9 @@ def test_it_goes_back_on_from_the_source_down_dead_work_first(key: str) -> None:
 
 def test_what_each_step_reads_is_the_supply_within_range_a() -> None:
     """208Y/120 V, ±5 % (ANSI C84.1, range A at the service; from memory)."""
-    closed = next(one for one in back_on(ready_made()["rooftop_208"], {"disconnect"}) if one.does.startswith("Close "))
+    closed = next(
+        step for step in back_on(ready_made()["rooftop_208"], {"disconnect"}) if step.does.startswith("Close ")
+    )
     leg = 120 * math.sqrt(3)
     assert f"{0.95 * leg:.0f} to {1.05 * leg:.0f} V" in closed.reads
     assert "L3 to ground: 114 to 126 V" in closed.reads

@@ -350,14 +350,14 @@ def test_what_a_circuit_may_carry() -> None:
     longest = carries["Longest run for 3 %"].worked
     assert longest is not None
     assert longest.value == pytest.approx(1000 * 7.2 / (2 * 22.5 * 1.98), rel=1e-3)
-    for one in carries.values():
-        if one.worked:
-            recomputed(one.worked)
+    for carry in carries.values():
+        if carry.worked:
+            recomputed(carry.worked)
 
 
 def test_a_replacement_matches_the_plate_not_what_was_found() -> None:
     over = condenser(wire(10), 40, contactors=(ContactorPlate(poles=1, motor_amps=30, coil_volts=24),))
-    matches = {one.what: one.answer for one in what_matches(over)}
+    matches = {match.what: match.answer for match in what_matches(over)}
     assert matches["Replacement breaker"].startswith("30 A, 30 A at most by the plate")
     assert matches["Replacement contactor"] == "30 A or more, 1 pole or more, 24 V coil"
 
@@ -381,16 +381,16 @@ def test_what_is_missing_and_what_was_assumed_is_named() -> None:
 
 
 def test_a_size_that_no_table_has_is_said_once_and_stops_no_other_rule() -> None:
-    found = check(heat(10, wire(14, AL), 17))
-    (thin,) = [f for f in found if f.rule == "least_size"]
+    findings = check(heat(10, wire(14, AL), 17))
+    (thin,) = [f for f in findings if f.rule == "least_size"]
     assert thin.status is NOT_MET
-    assert {f.rule for f in found} >= {"device_for_load", "standard_size", "heat_subdivided"}
-    assert not [f for f in found if f.rule.startswith("conductor")]
+    assert {f.rule for f in findings} >= {"device_for_load", "standard_size", "heat_subdivided"}
+    assert not [f for f in findings if f.rule.startswith("conductor")]
 
 
 def test_what_can_hurt_somebody_comes_first() -> None:
     order = list(Status)
-    found = check(heat(18, wire(12, hot_colours=("green",)), 25, measured=Measured(volts=(200,))))
-    keys = [(order.index(f.status), f.hazard) for f in found]
+    findings = check(heat(18, wire(12, hot_colours=("green",)), 25, measured=Measured(volts=(200,))))
+    keys = [(order.index(f.status), f.hazard) for f in findings]
     assert keys == sorted(keys)
-    assert found[0].status is NOT_MET
+    assert findings[0].status is NOT_MET

@@ -46,8 +46,8 @@ def test_right_under_load_clears_everything_upstream_but_right_at_rest_proves_li
 
 def test_a_leg_floating_on_stray_capacitance_is_open_towards_the_source() -> None:
     ghost = [*spot("line_lug", 88.0, 121.0, 33.0, *PULLED)]
-    found = answer(*ghost)
-    assert chance(found, *UPSTREAM_L2) > 0.9
+    diagnosis = answer(*ghost)
+    assert chance(diagnosis, *UPSTREAM_L2) > 0.9
     collapsed = answer(*ghost, volts("L2@line_lug", "G", 0.2, *PULLED, meter=LO_Z))
     assert chance(collapsed, *UPSTREAM_L2) > 0.95
     assert collapsed.verdict.standing is Standing.INSEPARABLE  # what is left lies behind the panel's cover
@@ -56,20 +56,20 @@ def test_a_leg_floating_on_stray_capacitance_is_open_towards_the_source() -> Non
 
 def test_a_leg_that_keeps_its_own_phase_adds_up_instead() -> None:
     """Leg to leg near the sum: the leg hangs on its own supply through a resistance, not on its neighbour."""
-    found = answer(*spot("line_lug", 161.0, 120.5, 40.5, *PULLED))
-    assert chance(found, *UPSTREAM_L2) > 0.9
-    assert chance(found, "same_leg") < 1e-3
+    diagnosis = answer(*spot("line_lug", 161.0, 120.5, 40.5, *PULLED))
+    assert chance(diagnosis, *UPSTREAM_L2) > 0.9
+    assert chance(diagnosis, "same_leg") < 1e-3
 
 
 def test_two_faults_look_the_same_while_anything_joins_the_legs() -> None:
     fed_back = spot("whip", 0.4, 121.3, 121.0)
-    found = answer(*fed_back, panel=True)
-    assert chance(found, "same_leg") > 0.01
-    assert chance(found, "open:") > 0.5
-    assert found.verdict.standing is Standing.OPEN
+    diagnosis = answer(*fed_back, panel=True)
+    assert chance(diagnosis, "same_leg") > 0.01
+    assert chance(diagnosis, "open:") > 0.5
+    assert diagnosis.verdict.standing is Standing.OPEN
     # With everything downstream off, a floating leg falls and a leg on the wrong side stays.
-    told = [*fed_back, *spot("line_lug", 0.1, 121.0, 120.9, *PULLED)]
-    stays = answer(*told, volts("L1@line_lug", "L2@line_lug", 0.2, *PULLED, name="again"), panel=True)
+    readings = [*fed_back, *spot("line_lug", 0.1, 121.0, 120.9, *PULLED)]
+    stays = answer(*readings, volts("L1@line_lug", "L2@line_lug", 0.2, *PULLED, name="again"), panel=True)
     assert top(stays).kind is FaultKind.SAME_LEG
     assert stays.verdict.standing is Standing.SURE
     falls = answer(*fed_back, *spot("line_lug", 90.0, 121.0, 31.0, *PULLED), panel=True)
@@ -78,23 +78,23 @@ def test_two_faults_look_the_same_while_anything_joins_the_legs() -> None:
 
 @pytest.mark.parametrize("truth", ["same_leg", "open:branch:L2", "open:fuse:L1"])
 def test_the_chosen_tests_part_those_look_alikes(truth: str) -> None:
-    found, taken = led_to_the_end(truth, "whip")
-    assert found.verdict.standing is Standing.SURE
-    assert truth in found.verdict.suspects
-    assert len(taken) <= 12
+    diagnosis, readings = led_to_the_end(truth, "whip")
+    assert diagnosis.verdict.standing is Standing.SURE
+    assert truth in diagnosis.verdict.suspects
+    assert len(readings) <= 12
 
 
 def test_legs_that_add_up_are_the_service_neutral_and_no_broken_ground() -> None:
     """33 + 208 = 241 V: what strays is the point that ground hangs on."""
-    found = answer(*spot("whip", 241.0, 33.0, 208.0))
-    assert chance(found, "open:supply:N", "resistive:supply:N", "intermittent:supply:N") > 0.9
-    assert chance(found, "open:branch:G", "open:whip:G") < 0.05
-    assert found.stop is not None
+    diagnosis = answer(*spot("whip", 241.0, 33.0, 208.0))
+    assert chance(diagnosis, "open:supply:N", "resistive:supply:N", "intermittent:supply:N") > 0.9
+    assert chance(diagnosis, "open:branch:G", "open:whip:G") < 0.05
+    assert diagnosis.stop is not None
 
 
 def test_nothing_anywhere_is_dead_or_the_meter_is() -> None:
-    found = answer(*spot("whip", 0.0, 0.0, 0.0))
-    assert chance(found, "not_closed:breaker", "short:", "not_closed:stab_in", "supply_dead", "load_ground") > 0.95
+    diagnosis = answer(*spot("whip", 0.0, 0.0, 0.0))
+    assert chance(diagnosis, "not_closed:breaker", "short:", "not_closed:stab_in", "supply_dead", "load_ground") > 0.95
     upstream = answer(*DEAD)
     assert upstream.next_test is not None
     assert upstream.next_test.words == ("Look at the handle: the breaker",), "before any electrician is called"
@@ -108,29 +108,29 @@ def test_nothing_anywhere_is_dead_or_the_meter_is() -> None:
 
 
 def test_ground_readings_that_fit_no_listed_fault_are_not_forced_onto_one() -> None:
-    found = answer(*spot("whip", 241.0, 190.0, 190.0))
-    assert found.verdict.standing is Standing.UNEXPLAINED
-    assert top(found).kind is FaultKind.NONE_OF_THESE
+    diagnosis = answer(*spot("whip", 241.0, 190.0, 190.0))
+    assert diagnosis.verdict.standing is Standing.UNEXPLAINED
+    assert top(diagnosis).kind is FaultKind.NONE_OF_THESE
 
 
 @pytest.mark.parametrize(
     ("across", "kind"), [(239.5, "open"), (18.4, "resistive")], ids=["all of it: open", "a part of it: poor"]
 )
 def test_volts_across_a_closed_device_name_it(across: float, kind: str) -> None:
-    found = answer(volts("L2@fuse", "L2@clip_load", across))
-    assert top(found).key == f"{kind}:clip_load:L2"
+    diagnosis = answer(volts("L2@fuse", "L2@clip_load", across))
+    assert top(diagnosis).key == f"{kind}:clip_load:L2"
     left = 0.2 if kind == "open" else 241.0 - across
-    told = [volts("L2@fuse", "L2@clip_load", across), volts("L1@whip", "L2@whip", left)]
-    confirmed = answer(*told)
+    readings = [volts("L2@fuse", "L2@clip_load", across), volts("L1@whip", "L2@whip", left)]
+    confirmed = answer(*readings)
     assert top(confirmed).key == f"{kind}:clip_load:L2"
     assert confirmed.verdict.standing is Standing.OPEN, "no part is condemned on one number"
-    again = answer(*told, volts("L2@fuse", "L2@clip_load", across, name="again"))
+    again = answer(*readings, volts("L2@fuse", "L2@clip_load", across, name="again"))
     assert again.verdict.standing is Standing.SURE
 
 
 def test_no_volts_across_it_with_current_flowing_clears_it() -> None:
-    found = answer(amps("L2", "whip", 18.3), volts("L2@fuse", "L2@clip_load", 0.0))
-    assert chance(found, "open:clip_load:L2") < 1e-4
+    diagnosis = answer(amps("L2", "whip", 18.3), volts("L2@fuse", "L2@clip_load", 0.0))
+    assert chance(diagnosis, "open:clip_load:L2") < 1e-4
 
 
 def test_no_volts_across_it_without_a_current_path_says_nothing() -> None:
@@ -148,50 +148,50 @@ def test_fine_at_rest_and_sagging_under_load_is_a_poor_joint_on_the_low_leg() ->
     )
     assert chance(sag, "resistive:") > 0.95
     assert sum(s.probability for s in sag.suspects if s.kind is FaultKind.RESISTIVE and s.leg == "L2") > 0.95
-    found, _ = led_to_the_end("resistive:clip_load:L2", seed=11)
-    assert "resistive:clip_load:L2" in found.verdict.suspects
+    diagnosis, _ = led_to_the_end("resistive:clip_load:L2", seed=11)
+    assert "resistive:clip_load:L2" in diagnosis.verdict.suspects
 
 
 def test_low_at_rest_and_under_load_alike_is_the_supply() -> None:
-    found = answer(*spot("whip", 198.0, 99.2, 98.8, *AT_REST), *spot("whip", 196.5, 98.3, 98.2))
-    assert top(found).kind is FaultKind.SUPPLY_LOW
-    assert top(found).probability > 0.9
+    diagnosis = answer(*spot("whip", 198.0, 99.2, 98.8, *AT_REST), *spot("whip", 196.5, 98.3, 98.2))
+    assert top(diagnosis).kind is FaultKind.SUPPLY_LOW
+    assert top(diagnosis).probability > 0.9
 
 
 def test_right_volts_in_the_right_state_and_no_amps_is_the_load() -> None:
     again = volts("L1@contactor", "L2@contactor", 240.2, name="again")
-    found = answer(*spot("contactor", 241.0, 120.6, 120.4), again, amps("L1", "whip", 0.1), amps("L2", "whip", 0.2))
-    assert top(found).kind is FaultKind.LOAD_OPEN
-    assert found.verdict.standing is Standing.SURE
+    diagnosis = answer(*spot("contactor", 241.0, 120.6, 120.4), again, amps("L1", "whip", 0.1), amps("L2", "whip", 0.2))
+    assert top(diagnosis).kind is FaultKind.LOAD_OPEN
+    assert diagnosis.verdict.standing is Standing.SURE
 
 
 def test_volts_up_to_the_contactor_and_none_behind_it() -> None:
-    found = answer(*spot("whip", 242.0, 121.0, 121.0), *spot("contactor", 0.0, 0.0, 0.0))
-    assert top(found).key == "not_closed:contactor"
+    diagnosis = answer(*spot("whip", 242.0, 121.0, 121.0), *spot("contactor", 0.0, 0.0, 0.0))
+    assert top(diagnosis).key == "not_closed:contactor"
 
 
 def test_a_cure_by_re_closing_is_a_contact_that_comes_and_goes() -> None:
     dead = volts("L2@stab_in", "L2@line_lug", 240.2, name="before")
     cured = volts("L2@stab_in", "L2@line_lug", 0.1, name="after re-closing")
-    found = answer(dead, cured, amps("L2", "whip", 18.0))
-    assert top(found).key == "intermittent:stab_in:L2"
-    assert any({"before", "after re-closing"} == set(c.readings) for c in found.contradictions)
+    diagnosis = answer(dead, cured, amps("L2", "whip", 18.0))
+    assert top(diagnosis).key == "intermittent:stab_in:L2"
+    assert any({"before", "after re-closing"} == set(c.readings) for c in diagnosis.contradictions)
 
 
 def test_a_stray_decimal_is_named_and_never_averaged_into_confidence() -> None:
     honest = [*spot("whip", 241.5, 120.9, 120.7), *spot("contactor", 241.0, 120.6, 120.5), amps("L1", "whip", 18.2)]
     slipped = volts("L1@line_lug", "L2@line_lug", 24.2)
-    found = answer(*honest, slipped)
-    assert [c.readings for c in found.contradictions] == [(slipped.id,)]
-    assert "Was 242 V meant?" in found.contradictions[0].words
-    assert top(found).key == top(answer(*honest)).key
-    assert top(found).probability <= top(answer(*honest)).probability + 0.02
+    diagnosis = answer(*honest, slipped)
+    assert [c.readings for c in diagnosis.contradictions] == [(slipped.id,)]
+    assert "Was 242 V meant?" in diagnosis.contradictions[0].words
+    assert top(diagnosis).key == top(answer(*honest)).key
+    assert top(diagnosis).probability <= top(answer(*honest)).probability + 0.02
 
 
 def test_with_no_reading_there_are_priors_and_a_first_test() -> None:
-    found = answer()
-    assert sum(s.probability for s in found.suspects) == pytest.approx(1)
-    assert found.verdict.standing is Standing.OPEN
-    assert found.next_test is not None
+    diagnosis = answer()
+    assert sum(s.probability for s in diagnosis.suspects) == pytest.approx(1)
+    assert diagnosis.verdict.standing is Standing.OPEN
+    assert diagnosis.next_test is not None
     priors = {fault.key: fault.prior for fault in faults_of(CONDENSER)}
-    assert {s.key: s.probability for s in found.suspects} == pytest.approx(priors)
+    assert {s.key: s.probability for s in diagnosis.suspects} == pytest.approx(priors)

@@ -97,7 +97,7 @@ def test_a_found_clip_is_decided_with_what_matches_it_and_what_it_may_have_hurt(
     assert item.part == "clip_load"
     assert item.does == "Replace the disconnect."
     assert "squeezing" in item.never
-    assert {one.what for one in item.matches} == {"Disconnect with fuses", "Replacement fuse"}
+    assert {match.what for match in item.matches} == {"Disconnect with fuses", "Replacement fuse"}
     assert item.question is not None
     assert [way.key for way in item.question.ways] == ["lock_out", "replace_now", "bypass"]
     assert any("mate on the other leg" in one for one in plan.harm)
@@ -109,7 +109,7 @@ def test_a_found_clip_is_decided_with_what_matches_it_and_what_it_may_have_hurt(
 def test_a_second_supply_and_what_turns_three_phase_are_not_forgotten() -> None:
     plan = planned("rooftop_208", Look(id="told", sign="backwards"))
     assert any("Phase sequence" in one for one in plan.prove)
-    two = next(one for one in ready_made().values() if sum(p.kind == "source" for p in one.parts) > 1)
+    two = next(circuit for circuit in ready_made().values() if sum(p.kind == "source" for p in circuit.parts) > 1)
     assert "circuits feed this cabinet" in next(before_work(two, two.loads))
 
 
@@ -147,7 +147,7 @@ def test_no_work_is_begun_behind_a_switch_in_the_same_box() -> None:
                 assert "lugs stay live" in first
             elif first.startswith("Open and lock: "):
                 names = first.removeprefix("Open and lock: ").partition(". A box")[0].split(", then ")
-                ids = {one.id for one in circuit.switches if one.name in names}
+                ids = {switch.id for switch in circuit.switches if switch.name in names}
                 above = [one for one in circuit.path(part) if one.switch in ids]
                 assert any(one.zone is not part.zone for one in above), f"{circuit.name}, {part.id}: {names}"
 
@@ -164,14 +164,14 @@ def test_what_is_handed_over_asks_for_no_work_here() -> None:
 
 
 def test_of_two_faults_at_once_each_asks_for_its_repair() -> None:
-    said = answer()
-    pair = said.suspects[0].model_copy(
+    diagnosis = answer()
+    pair = diagnosis.suspects[0].model_copy(
         update={"kind": FaultKind.TWO_AT_ONCE, "key": "open:fuse:L1+resistive:clip_load:L2", "probability": 0.99}
     )
-    verdict = said.verdict.model_copy(update={"standing": Standing.SURE, "suspects": (pair.key,)})
-    both = said.model_copy(update={"suspects": (pair,), "verdict": verdict})
+    verdict = diagnosis.verdict.model_copy(update={"standing": Standing.SURE, "suspects": (pair.key,)})
+    both = diagnosis.model_copy(update={"suspects": (pair,), "verdict": verdict})
     plan = plan_of(CONDENSER, both, (), sheets_of(CONDENSER))
-    assert [one.part for one in plan.items] == ["fuse", "clip_load"]
+    assert [item.part for item in plan.items] == ["fuse", "clip_load"]
 
 
 @pytest.mark.parametrize("key", sorted(ready_made()))
@@ -180,7 +180,7 @@ def test_it_is_made_safe_by_what_feeds_it_and_what_it_is_made_of(key: str) -> No
     lines = list(make_safe(circuit, Scope()))
     assert len(set(lines)) == len(lines)
     assert "The panel stays shut" in lines[-2]
-    assert any("circuits feed" in one for one in lines) is (key in ("furnace_15kw", "heat_pump"))
+    assert any("circuits feed" in line for line in lines) is (key in ("furnace_15kw", "heat_pump"))
     assert any("main off does not make dead" in one for one in lines)
     assert any("is a high leg: about 208 V" in one for one in lines) is (key == "condenser_high_leg")
     assert any("does not mean dead" in one for one in lines) is (key == "heater_corner")
@@ -213,7 +213,11 @@ def test_searching_begins_as_the_trade_settled_it() -> None:
     hums = (Look(id="hums", sign="hums"),)
     first = diagnose(Job(circuit=CONDENSER, looks=hums)).next_test
     assert first is not None
-    ends = [{one.place.a[:2], one.place.b[:2]} for one in first.measurements if isinstance(one.place, Between)]
+    ends = [
+        {measurement.place.a[:2], measurement.place.b[:2]}
+        for measurement in first.measurements
+        if isinstance(measurement.place, Between)
+    ]
     assert sorted(map(sorted, ends)) == [["G", "L1"], ["G", "L2"], ["L1", "L2"]]
     dead = (volts("L1@whip", "L2@whip", 118.0), volts("L1@whip", "G", 121.0), volts("L2@whip", "G", 3.0))
     fuse = diagnose(Job(circuit=CONDENSER, readings=dead)).next_test
@@ -244,7 +248,7 @@ def test_what_may_hold_a_charge_is_named_with_how_it_is_let_go(key: str) -> None
     lines = list(before_work(circuit, circuit.loads))
     single = [p.name for p in circuit.parts if p.kind in ("motor", "compressor", "capacitor")]
     drives = [p.name for p in circuit.parts if p.kind in ("drive", "filter")]
-    resistor = next((one for one in lines if "15 to 20 kΩ" in one), "")
+    resistor = next((line for line in lines if "15 to 20 kΩ" in line), "")
     assert bool(resistor) is bool(single)
     assert all(name in resistor for name in single)
     assert not single or "read DC volts: near 0" in resistor
@@ -259,7 +263,7 @@ def test_what_may_hold_a_charge_is_named_with_how_it_is_let_go(key: str) -> None
 def test_what_stays_connected_across_the_legs_is_no_short() -> None:
     heat_pump = ready_made()["heat_pump"]
     ohms = next(back_on(heat_pump, {"disconnect"}))
-    heater = next(one for one in heat_pump.parts if one.kind == "crankcase_heater")
+    heater = next(part for part in heat_pump.parts if part.kind == "crankcase_heater")
     assert heater.load is not None
     assert f"{heater.name} (about {heater.load.rated_volts / heater.load.rated_amps:.3g} Ω)" in ohms.reads
     assert ohms.stop.startswith("Near 0 Ω leg to leg")
@@ -324,7 +328,7 @@ def fits(circuit: Circuit, row: Decision, fault: Fault) -> bool:
 def test_a_heater_on_three_legs_is_asked_by_all_its_kilowatts() -> None:
     """P = √3·V·I, wye or delta: 26.3 A at 208 V are 9.48 kW."""
     duct = ready_made()["duct_heater"]
-    heater = next(one for one in duct.loads if one.kind == "heater" and len(duct.lanes_of(one)) == 3)
+    heater = next(load for load in duct.loads if load.kind == "heater" and len(duct.lanes_of(load)) == 3)
     assert heater.load is not None
     (wanted,) = matches_of(duct, sheets_of(duct), heater, [Replaced.ELEMENT])
     kw = math.sqrt(3) * heater.load.rated_volts * heater.load.rated_amps / 1000

@@ -110,9 +110,9 @@ def test_a_part_loses_what_its_ohms_say_and_a_poor_clip_more() -> None:
 def test_what_is_not_met_makes_the_parts_own_failing_likelier_and_says_so() -> None:
     sheet = sheets_of(CONDENSER)["supply"]
     wrong = Joint(name="line lug", part="line_lug", metals=("aluminium",), marked_for=("copper",))  # type: ignore[arg-type] # read as words
-    known = likelier(check(sheet.model_copy(update={"joints": (wrong,)})))
-    factors = tuple(PriorFactor(**one.model_dump()) for one in known if one.key.endswith("line_lug"))
-    assert {one.factor for one in factors} == {4.0}
+    likeliers = likelier(check(sheet.model_copy(update={"joints": (wrong,)})))
+    factors = tuple(PriorFactor(**one.model_dump()) for one in likeliers if one.key.endswith("line_lug"))
+    assert {factor.factor for factor in factors} == {4.0}
     job = Job(circuit=CONDENSER, prior_factors=factors)
     chances = {s.key: s for s in diagnose(job).suspects}
     before = {s.key: s.probability for s in answer().suspects}

@@ -62,12 +62,12 @@ def test_unequal_legs_that_add_up_stop_the_work_both_ways_round(first: float, se
     else:
         at_rest = ("call",)
         readings = [volts("L1@whip", "G", first, *at_rest), volts("L2@whip", "G", second, *at_rest)]
-    found = found_by(HEAT_PUMP, *readings)
-    assert found.stop is not None
-    assert found.stop.kind is StopKind.SERVICE_NEUTRAL
-    assert set(found.stop.readings) == {reading.id for reading in readings}
-    assert found.stop.leaves is Leaves.DEAD
-    assert keeps_to(HEAT_PUMP, found)
+    diagnosis = found_by(HEAT_PUMP, *readings)
+    assert diagnosis.stop is not None
+    assert diagnosis.stop.kind is StopKind.SERVICE_NEUTRAL
+    assert set(diagnosis.stop.readings) == {reading.id for reading in readings}
+    assert diagnosis.stop.leaves is Leaves.DEAD
+    assert keeps_to(HEAT_PUMP, diagnosis)
 
 
 @pytest.mark.parametrize(
@@ -80,14 +80,14 @@ def test_unequal_legs_that_add_up_stop_the_work_both_ways_round(first: float, se
     ],
 )
 def test_a_poor_joint_an_open_leg_or_a_high_service_is_no_failing_neutral(first: float, second: float) -> None:
-    found = found_by(HEAT_PUMP, volts("L1@whip", "G", first), volts("L2@whip", "G", second))
-    assert found.stop is None or found.stop.kind not in (StopKind.SERVICE_NEUTRAL, StopKind.LEG_OR_NEUTRAL)
+    diagnosis = found_by(HEAT_PUMP, volts("L1@whip", "G", first), volts("L2@whip", "G", second))
+    assert diagnosis.stop is None or diagnosis.stop.kind not in (StopKind.SERVICE_NEUTRAL, StopKind.LEG_OR_NEUTRAL)
 
 
 def test_a_120_volt_leg_far_too_high_has_lost_its_neutral() -> None:
-    found = found_by(FURNACE, volts("L1@tail", "N@tail", 148.0))
-    assert found.stop is not None
-    assert found.stop.kind is StopKind.SERVICE_NEUTRAL
+    diagnosis = found_by(FURNACE, volts("L1@tail", "N@tail", 148.0))
+    assert diagnosis.stop is not None
+    assert diagnosis.stop.kind is StopKind.SERVICE_NEUTRAL
 
 
 @pytest.mark.parametrize(("shown", "stops"), [(127.0, False), (129.5, True)])
@@ -99,32 +99,32 @@ def test_a_lone_leg_above_what_a_service_may_give_is_lifted_by_its_neutral(shown
 
 def test_a_lone_leg_that_is_poor_ahead_of_the_panel_stops_as_its_neutral_would() -> None:
     """Half the volts at the first point in the panel, called and at rest: this leg or the neutral, nobody can say."""
-    told = [volts("L1@supply", "N@supply", 61.0), volts("L1@supply", "G", 61.4), volts("L1@tail", "G", 60.8)]
-    found = answer(*told, circuit=FURNACE, panel=True)
-    assert chance(found, "resistive:supply", "open:supply:N", "intermittent:supply") > 0.9
-    assert found.stop is not None
-    named = {s.place for s in found.suspects if s.key in found.verdict.suspects}
-    assert found.verdict.standing is not Standing.SURE or named == {"supply:N"}
+    readings = [volts("L1@supply", "N@supply", 61.0), volts("L1@supply", "G", 61.4), volts("L1@tail", "G", 60.8)]
+    diagnosis = answer(*readings, circuit=FURNACE, panel=True)
+    assert chance(diagnosis, "resistive:supply", "open:supply:N", "intermittent:supply") > 0.9
+    assert diagnosis.stop is not None
+    named = {s.place for s in diagnosis.suspects if s.key in diagnosis.verdict.suspects}
+    assert diagnosis.verdict.standing is not Standing.SURE or named == {"supply:N"}
 
 
 def test_a_lone_leg_is_read_with_the_load_on_and_off_before_nothing_is_found_and_its_neutral_stays_named() -> None:
-    found, taken = led_to_the_end("nothing_wrong", seed=1, circuit=FURNACE, cap=30)
-    assert top(found).kind is FaultKind.NOTHING_WRONG
-    at = {(r.measurement.place, r.measurement.open_switches) for r in taken if r.unit == "V"}
+    diagnosis, readings = led_to_the_end("nothing_wrong", seed=1, circuit=FURNACE, cap=30)
+    assert top(diagnosis).kind is FaultKind.NOTHING_WRONG
+    at = {(r.measurement.place, r.measurement.open_switches) for r in readings if r.unit == "V"}
     leg_to_neutral = [(place, state) for place, state in at if place == Between(a="L1@tail", b="N@tail")]
     assert {bool(state) for _, state in leg_to_neutral} == {True, False}
-    assert found.verdict.standing is Standing.INSEPARABLE
-    assert "supply:N" in {s.place for s in found.suspects if s.key in found.verdict.suspects}
-    assert "both legs to neutral" in found.verdict.advice
+    assert diagnosis.verdict.standing is Standing.INSEPARABLE
+    assert "supply:N" in {s.place for s in diagnosis.suspects if s.key in diagnosis.verdict.suspects}
+    assert "both legs to neutral" in diagnosis.verdict.advice
 
 
 def test_line_voltage_on_a_control_wire_is_asked_for_in_loz_and_then_stops() -> None:
     """A floating secondary shows 60 V to ground on 10 MΩ and nothing on 3 kΩ; what has crossed over stays."""
     high = volts("R@transformer", "G", 61.0)
-    found = found_by(HEAT_PUMP, high)
-    assert found.stop is None
-    assert found.next_test is not None
-    assert found.next_test.measurements == (high.measurement.model_copy(update={"meter": LO_Z}),)
+    diagnosis = found_by(HEAT_PUMP, high)
+    assert diagnosis.stop is None
+    assert diagnosis.next_test is not None
+    assert diagnosis.next_test.measurements == (high.measurement.model_copy(update={"meter": LO_Z}),)
     stays = found_by(HEAT_PUMP, high, volts("R@transformer", "G", 58.0, meter=LO_Z))
     assert stays.stop is not None
     assert stays.stop.kind is StopKind.LINE_ON_CONTROLS
@@ -146,33 +146,33 @@ def test_a_danger_is_cleared_by_the_test_that_its_card_names_and_by_nothing_else
     cleared = found_by(HEAT_PUMP, live, good)
     assert cleared.stop is None
     assert cleared.verdict == found_by(HEAT_PUMP, good).verdict
-    for other in (
+    for reading in (
         volts("R@transformer", "G", 0.4, name="after"),
         volts("Y@thermostat", "G", 0.4, meter=LO_Z),
         volts("R@transformer", "G", 0.4, "call", meter=LO_Z, name="after"),
     ):
-        assert found_by(HEAT_PUMP, live, other).stop is not None
+        assert found_by(HEAT_PUMP, live, reading).stop is not None
     assert found_by(HEAT_PUMP, good, live).stop is not None, "what comes back stops again"
 
 
 @pytest.mark.parametrize("control", [22.0, 24.6, 28.9])
 def test_a_healthy_24_volt_side_stops_nothing(control: float) -> None:
-    found = found_by(
+    diagnosis = found_by(
         HEAT_PUMP,
         volts("R@transformer", "C@transformer", control),
         volts("R@transformer", "G", control, meter=LO_Z),
     )
-    assert found.stop is None
+    assert diagnosis.stop is None
 
 
 @pytest.mark.parametrize("state", [(), ("call",)], ids=["called", "at rest"])
 def test_three_pairs_badly_unequal_stop_a_motor_and_keep_one_at_rest(state: tuple[str, ...]) -> None:
     """208, 178, 176: mean 187.3, largest distance 20.7, 11 % unbalance (NEMA MG 1, from memory)."""
-    found = found_by(ROOFTOP, *pairs(208.0, 178.0, 176.0, *state))
-    assert found.stop is not None
-    assert len(found.stop.readings) == 3, "the readings say it, not the ranking"
-    assert found.stop.leaves is Leaves.IDLE
-    assert keeps_to(ROOFTOP, found)
+    diagnosis = found_by(ROOFTOP, *pairs(208.0, 178.0, 176.0, *state))
+    assert diagnosis.stop is not None
+    assert len(diagnosis.stop.readings) == 3, "the readings say it, not the ranking"
+    assert diagnosis.stop.leaves is Leaves.IDLE
+    assert keeps_to(ROOFTOP, diagnosis)
 
 
 @pytest.mark.parametrize("found", [(208.0, 205.0, 203.0), (6.0, 2.0, 0.4)], ids=["1.3 % apart", "dead, and ghosts"])
@@ -187,44 +187,44 @@ def test_behind_a_disconnect_that_is_off_pairs_say_nothing_of_the_legs() -> None
 
 
 def test_a_leg_of_a_three_phase_motor_is_never_clamped_alone() -> None:
-    one = amps("L1", "whip", 21.0)
-    found = found_by(ROOFTOP, one)
-    assert found.next_test is not None
-    asked = [m.place for m in found.next_test.measurements]
-    assert asked == [one.measurement.place.model_copy(update={"leg": leg}) for leg in ("L2", "L3")]
-    all_three = found_by(ROOFTOP, one, amps("L2", "whip", 21.4), amps("L3", "whip", 20.8))
+    reading = amps("L1", "whip", 21.0)
+    diagnosis = found_by(ROOFTOP, reading)
+    assert diagnosis.next_test is not None
+    asked = [m.place for m in diagnosis.next_test.measurements]
+    assert asked == [reading.measurement.place.model_copy(update={"leg": leg}) for leg in ("L2", "L3")]
+    all_three = found_by(ROOFTOP, reading, amps("L2", "whip", 21.4), amps("L3", "whip", 20.8))
     assert all_three.stop is None
     assert not all_three.next_test or len(all_three.next_test.measurements) != 2
 
 
 def test_amps_in_two_legs_and_none_in_the_third_stop_the_motor() -> None:
-    found = found_by(ROOFTOP, amps("L1", "compressor", 34.0), amps("L2", "compressor", 33.0))
-    assert found.stop is None or not found.stop.readings
-    found = found_by(
+    diagnosis = found_by(ROOFTOP, amps("L1", "compressor", 34.0), amps("L2", "compressor", 33.0))
+    assert diagnosis.stop is None or not diagnosis.stop.readings
+    diagnosis = found_by(
         ROOFTOP,
         amps("L1", "compressor", 34.0),
         amps("L2", "compressor", 33.0),
         amps("L3", "compressor", 0.2),
     )
-    assert found.stop is not None
-    assert len(found.stop.readings) == 3
-    assert chance(found, "nothing_wrong") < 0.01
-    assert keeps_to(ROOFTOP, found)
+    assert diagnosis.stop is not None
+    assert len(diagnosis.stop.readings) == 3
+    assert chance(diagnosis, "nothing_wrong") < 0.01
+    assert keeps_to(ROOFTOP, diagnosis)
 
 
 def test_a_poor_or_coming_and_going_leg_of_a_three_phase_motor_stops_as_an_open_one_does() -> None:
-    found = found_by(
+    diagnosis = found_by(
         ROOFTOP,
         volts("L2@load_lug", "L2@whip", 0.2),
         volts("L2@branch", "L2@line_lug", 9.0),
         volts("L2@branch", "L2@line_lug", 8.7, name="again"),
         amps("L2", "whip", 26.0),
     )
-    assert chance(found, "resistive:line_lug:L2", "intermittent:line_lug:L2") > 0.5
-    assert found.stop is not None
-    assert "burns" in found.stop.words
-    assert found.stop.leaves is Leaves.BRIEF
-    assert "called again only for the seconds" in found.stop.words, "the card leaves what the next test asks for"
+    assert chance(diagnosis, "resistive:line_lug:L2", "intermittent:line_lug:L2") > 0.5
+    assert diagnosis.stop is not None
+    assert "burns" in diagnosis.stop.words
+    assert diagnosis.stop.leaves is Leaves.BRIEF
+    assert "called again only for the seconds" in diagnosis.stop.words, "the card leaves what the next test asks for"
 
 
 def test_metal_that_is_live_in_loz_stops_everything() -> None:
@@ -232,24 +232,24 @@ def test_metal_that_is_live_in_loz_stops_everything() -> None:
     assert found.stop is not None
     assert found.stop.kind is StopKind.LIVE_METAL
     assert keeps_to(HEAT_PUMP, found)
-    asked = found_by(HEAT_PUMP, volts("G@whip", "G@supply", 62.0))
-    assert asked.next_test is not None
-    assert asked.next_test.measurements[0].meter is LO_Z
+    diagnosis = found_by(HEAT_PUMP, volts("G@whip", "G@supply", 62.0))
+    assert diagnosis.next_test is not None
+    assert diagnosis.next_test.measurements[0].meter is LO_Z
 
 
 def test_once_it_trips_at_once_only_dead_tests_are_asked() -> None:
-    found = found_by(HEAT_PUMP, looks=("trips_at_once",))
-    assert found.stop is not None
-    assert found.stop.kind is StopKind.TRIPS
-    for test in (found.next_test, found.handover):
+    diagnosis = found_by(HEAT_PUMP, looks=("trips_at_once",))
+    assert diagnosis.stop is not None
+    assert diagnosis.stop.kind is StopKind.TRIPS
+    for test in (diagnosis.next_test, diagnosis.handover):
         assert test is None or all(m.meter is MeterMode.OHM for m in test.measurements)
-    assert found.next_test is not None, "there is much to find by ohms"
-    assert found.next_test.procedure[0].startswith("Off at the panel")
-    assert keeps_to(HEAT_PUMP, found)
+    assert diagnosis.next_test is not None, "there is much to find by ohms"
+    assert diagnosis.next_test.procedure[0].startswith("Off at the panel")
+    assert keeps_to(HEAT_PUMP, diagnosis)
     # A handle that looks on may have tripped: it lifts nothing.
     looked = Look(id="handle", sign="off", zone=Zone.PANEL, seen=False)
     on = diagnose(Job(circuit=HEAT_PUMP, looks=(seen("trips_at_once"), looked), scope=Scope(tools=USUAL_TOOLS)))
-    assert on.stop == found.stop
+    assert on.stop == diagnosis.stop
 
 
 def test_a_stop_is_printed_by_the_shell_too(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:

@@ -58,13 +58,13 @@ def bench(circuit: str | Circuit, fault: str, seed: int = 4) -> Bench:
 
 def with_floating_secondary(key: str) -> Circuit:
     """A ready-made circuit whose control transformer is not grounded."""
-    made = ready_made()[key]
-    plate = made.part("transformer").winding
+    circuit = ready_made()[key]
+    plate = circuit.part("transformer").winding
     assert plate is not None
-    loose = made.part("transformer").model_copy(
+    loose = circuit.part("transformer").model_copy(
         update={"winding": plate.model_copy(update={"secondary_grounded": False})}
     )
-    return made.model_copy(update={"parts": tuple(loose if p.id == loose.id else p for p in made.parts)})
+    return circuit.model_copy(update={"parts": tuple(loose if p.id == loose.id else p for p in circuit.parts)})
 
 
 def about(reading: Reading, value: float, share: float = 0.08) -> bool:
@@ -93,9 +93,9 @@ def test_a_healthy_supply_reads_as_its_system_says(
     ground = [healthy.volts(f"{lane}@{spot}", "G") for lane in to_ground]
     assert all(about(r, v) for r, v in zip(between, pairs.values(), strict=True)), [r.value for r in between]
     assert all(about(r, v) for r, v in zip(ground, to_ground.values(), strict=True)), [r.value for r in ground]
-    found = healthy.says(*between, *ground)
-    assert chance(found, "supply_low", "supply_dead", "same_leg", "primary_lost", "wrong_supply", "high_leg") < 0.03
-    assert chance(found, "none_of_these") < 0.1
+    diagnosis = healthy.says(*between, *ground)
+    assert chance(diagnosis, "supply_low", "supply_dead", "same_leg", "primary_lost", "wrong_supply", "high_leg") < 0.03
+    assert chance(diagnosis, "none_of_these") < 0.1
 
 
 def test_an_ungrounded_delta_has_right_pairs_and_nothing_firm_to_ground() -> None:
@@ -121,10 +121,10 @@ def test_line_to_neutral_unequal_and_adding_up_is_the_service_neutral() -> None:
     first, second, both = (r.value for r in readings)
     assert abs(first - second) > 30
     assert first + second == pytest.approx(both, rel=0.03)
-    found = house.says(*readings)
-    assert chance(found, "open:supply:N", "resistive:supply:N", "intermittent:supply:N") > 0.95
-    assert found.stop is not None
-    assert found.stop.kind is StopKind.SERVICE_NEUTRAL
+    diagnosis = house.says(*readings)
+    assert chance(diagnosis, "open:supply:N", "resistive:supply:N", "intermittent:supply:N") > 0.95
+    assert diagnosis.stop is not None
+    assert diagnosis.stop.kind is StopKind.SERVICE_NEUTRAL
 
 
 def test_an_open_pole_shows_087_of_line_voltage_on_a_static_load_and_little_while_a_motor_spins() -> None:
@@ -149,8 +149,8 @@ def test_a_lost_leg_is_the_one_common_to_the_low_pairs_and_its_amps_are_gone() -
     amps = [unit.amps("whip", leg) for leg in ("L1", "L2", "L3")]
     assert amps[2].value < 1
     assert min(amps[0].value, amps[1].value) > 20
-    found = unit.says(*pairs, *amps)
-    assert sum(s.probability for s in found.suspects if s.leg == "L3") > 0.9
+    diagnosis = unit.says(*pairs, *amps)
+    assert sum(s.probability for s in diagnosis.suspects if s.leg == "L3") > 0.9
 
 
 def test_87_87_and_0_is_a_phase_lost_on_the_primary() -> None:
@@ -159,10 +159,10 @@ def test_87_87_and_0_is_a_phase_lost_on_the_primary() -> None:
         shop.volts(a, b, "call") for a, b in (("L1@whip", "L2@whip"), ("L2@whip", "L3@whip"), ("L3@whip", "L1@whip"))
     ]
     assert [about(r, v) for r, v in zip(readings, (180, 0, 180), strict=True)] == [True] * 3
-    found = shop.says(*readings)
-    assert found.verdict.suspects[0] == "primary_lost:L1"
-    assert found.stop is not None
-    assert found.stop.kind is StopKind.PHASE_LOST
+    diagnosis = shop.says(*readings)
+    assert diagnosis.verdict.suspects[0] == "primary_lost:L1"
+    assert diagnosis.stop is not None
+    assert diagnosis.stop.kind is StopKind.PHASE_LOST
 
 
 @pytest.mark.parametrize("seed", [4, 11])
@@ -179,11 +179,11 @@ def test_a_lost_service_neutral_of_120_v_is_never_taken_for_a_poor_leg(seed: int
         furnace.volts("N@splice", "L1@service", *at_rest),
     ]
     assert about(readings[3], 0), "no ghost on a dead stretch"
-    found = furnace.says(*readings)
-    assert chance(found, "open:supply:N", "resistive:supply:N", "intermittent:supply:N") > 0.5
-    assert found.verdict.part != "supply" or found.verdict.leg == "N"
-    assert found.stop is not None
-    assert found.stop.kind is StopKind.SERVICE_NEUTRAL
+    diagnosis = furnace.says(*readings)
+    assert chance(diagnosis, "open:supply:N", "resistive:supply:N", "intermittent:supply:N") > 0.5
+    assert diagnosis.verdict.part != "supply" or diagnosis.verdict.leg == "N"
+    assert diagnosis.stop is not None
+    assert diagnosis.stop.kind is StopKind.SERVICE_NEUTRAL
 
 
 def test_low_to_neutral_and_good_to_ground_is_an_open_neutral() -> None:
@@ -192,8 +192,8 @@ def test_low_to_neutral_and_good_to_ground_is_an_open_neutral() -> None:
     assert readings[0].value < 20
     assert about(readings[1], 120)
     assert about(readings[2], 120, 0.12), "while a load is connected the dead end of the neutral is live"
-    found = cellar.says(*readings)
-    assert sum(s.probability for s in found.suspects if s.leg == "N") > 0.95
+    diagnosis = cellar.says(*readings)
+    assert sum(s.probability for s in diagnosis.suspects if s.leg == "N") > 0.95
 
 
 def test_line_voltage_on_a_control_terminal_stays_on_the_low_impedance_meter_only_if_it_has_crossed() -> None:
@@ -227,9 +227,9 @@ def test_what_chatters_is_read_in_or_out_and_both_are_believed() -> None:
     readings = [cellar.volts(a, b).model_copy(update={"id": f"{i}"}) for i, (a, b) in enumerate(asked)]
     first = [reading.value for reading in readings[::3]]
     assert max(first) - min(first) > 20, "the relay pulls in, starves itself, and lets go"
-    found = cellar.says(*readings)
-    assert sum(s.probability for s in found.suspects if s.leg == "N") > 0.9
-    assert chance(found, "none_of_these") < 0.01
+    diagnosis = cellar.says(*readings)
+    assert sum(s.probability for s in diagnosis.suspects if s.leg == "N") > 0.9
+    assert chance(diagnosis, "none_of_these") < 0.01
 
 
 def test_line_voltage_through_an_idle_contact_is_there_only_while_the_contactor_is_out() -> None:
@@ -239,10 +239,10 @@ def test_line_voltage_through_an_idle_contact_is_there_only_while_the_contactor_
     called = unit.volts("R@transformer", "G", meter=LO_Z)
     assert about(idle, 120)
     assert called.value < 0.8 * idle.value, "what is left comes through the crankcase heater from the other leg"
-    found = unit.says(idle, called)
-    assert chance(found, "crossed:idle_contact:L1") > 0.9
-    assert found.stop is not None
-    assert found.stop.kind is StopKind.LINE_ON_CONTROLS
+    diagnosis = unit.says(idle, called)
+    assert chance(diagnosis, "crossed:idle_contact:L1") > 0.9
+    assert diagnosis.stop is not None
+    assert diagnosis.stop.kind is StopKind.LINE_ON_CONTROLS
 
 
 def test_reversed_rotation_shows_on_the_sequence_meter_and_on_no_other() -> None:
@@ -254,10 +254,10 @@ def test_reversed_rotation_shows_on_the_sequence_meter_and_on_no_other() -> None
     assert chance(untold, "reversed:") > 0.01, "volts and amps neither speak for it nor against it"
     turning = [roof.turning(part) for part in ("whip", "branch", "feeder")]
     assert [reading.value for reading in turning] == [-1, -1, 1]
-    found = roof.says(*legs, *amps, *turning)
-    assert chance(found, "reversed:branch") > 0.9
-    assert found.stop is not None
-    assert found.stop.kind is StopKind.REVERSED
+    diagnosis = roof.says(*legs, *amps, *turning)
+    assert chance(diagnosis, "reversed:branch") > 0.9
+    assert diagnosis.stop is not None
+    assert diagnosis.stop.kind is StopKind.REVERSED
     lost = bench("rooftop_208", "open:breaker:L2")
     assert lost.turning("branch").value == 0, "on two legs nothing turns"
 
@@ -281,16 +281,16 @@ def test_amps_far_under_plate_are_a_missing_stage_and_amps_that_stay_at_locked_r
     stage = bench("electric_furnace", "open:limit_2:L1")
     readings = [stage.volts("L1@unit_breaker", "L2@unit_breaker"), stage.amps("branch", "L1")]
     assert 20 < readings[1].value < 30
-    found = stage.says(*readings, stage.volts("L1@sequencer_2", "L1@limit_2"))
-    assert found.suspects[0].key == "open:limit_2:L1"
-    assert sum(s.probability for s in found.suspects if s.place == "limit_2:L1") > 0.95
+    diagnosis = stage.says(*readings, stage.volts("L1@sequencer_2", "L1@limit_2"))
+    assert diagnosis.suspects[0].key == "open:limit_2:L1"
+    assert sum(s.probability for s in diagnosis.suspects if s.place == "limit_2:L1") > 0.95
     stalled = bench("packaged_208", "stalled:compressor")
     amps = stalled.amps("whip", "L1")
     assert amps.value > 70
-    found = stalled.says(amps, stalled.amps("compressor", "L2"), stalled.volts("L1@contactor", "L2@contactor"))
-    assert chance(found, "stalled:compressor") > 0.9
-    assert found.stop is not None
-    assert found.stop.kind is StopKind.STALLED
+    diagnosis = stalled.says(amps, stalled.amps("compressor", "L2"), stalled.volts("L1@contactor", "L2@contactor"))
+    assert chance(diagnosis, "stalled:compressor") > 0.9
+    assert diagnosis.stop is not None
+    assert diagnosis.stop.kind is StopKind.STALLED
 
 
 def test_equipment_landed_on_another_system_and_a_high_leg_on_the_wrong_terminal() -> None:
@@ -310,18 +310,18 @@ def test_a_wrong_tap_shows_on_the_secondary_and_nowhere_else() -> None:
     assert about(readings[0], 208)
     assert readings[1].value < 24.5
     # 24 V · 208/240 = 20.8 V at full load and up to 8 % more without; 22 V may still be a healthy secondary.
-    found = unit.says(readings[0], readings[1].model_copy(update={"value": 21.7}))
-    assert found.suspects[0].key == "wrong_tap:transformer"
-    assert chance(found, "wrong_tap") > 0.3
+    diagnosis = unit.says(readings[0], readings[1].model_copy(update={"value": 21.7}))
+    assert diagnosis.suspects[0].key == "wrong_tap:transformer"
+    assert chance(diagnosis, "wrong_tap") > 0.3
 
 
 def test_all_legs_sagging_alike_under_load_is_the_run_of_wire() -> None:
     unit = bench("rooftop_480", "undersized:branch")
-    rest, loaded = unit.volts("L1@whip", "L2@whip", "call"), unit.volts("L1@whip", "L2@whip")
+    reading, loaded = unit.volts("L1@whip", "L2@whip", "call"), unit.volts("L1@whip", "L2@whip")
     along = [unit.volts(f"{leg}@breaker", f"{leg}@branch") for leg in ("L1", "L2", "L3")]
-    assert rest.value - loaded.value > 3
+    assert reading.value - loaded.value > 3
     assert max(r.value for r in along) < 1.3 * min(r.value for r in along)
-    assert chance(unit.says(rest, loaded, *along, unit.amps("compressor", "L1")), "undersized:branch") > 0.9
+    assert chance(unit.says(reading, loaded, *along, unit.amps("compressor", "L1")), "undersized:branch") > 0.9
 
 
 def test_what_touches_trips_the_nearest_device_and_says_when() -> None:
@@ -331,11 +331,11 @@ def test_what_touches_trips_the_nearest_device_and_says_when() -> None:
     assert said["load_ground:elements"].words.endswith("blows the fuse at once")
     tripped = bench("condenser_switch", "short:whip:L1-G")
     readings = [tripped.volts("L1@whip", "L2@whip"), tripped.volts("L1@breaker", "L2@breaker")]
-    found = tripped.says(*readings, *(tripped.volts(f"{leg}@panel_lug", f"{leg}@breaker") for leg in ("L1", "L2")))
+    diagnosis = tripped.says(*readings, *(tripped.volts(f"{leg}@panel_lug", f"{leg}@breaker") for leg in ("L1", "L2")))
     assert [r.value < 5 for r in readings] == [True, True]
-    assert chance(found, "not_closed:breaker", "short:", "load_ground:") > 0.95, "the hand finds the breaker open"
-    assert chance(found, "short:whip:L1-G") > 0.01, "what tripped it is told beside it"
-    assert found.verdict.standing is not Standing.SURE, "no one of several pieces is told as found"
+    assert chance(diagnosis, "not_closed:breaker", "short:", "load_ground:") > 0.95, "the hand finds the breaker open"
+    assert chance(diagnosis, "short:whip:L1-G") > 0.01, "what tripped it is told beside it"
+    assert diagnosis.verdict.standing is not Standing.SURE, "no one of several pieces is told as found"
 
 
 def test_several_conductors_in_the_jaws_show_their_phasor_sum() -> None:

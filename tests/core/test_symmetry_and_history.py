@@ -95,11 +95,13 @@ def test_swapping_the_legs_swaps_the_suspects(told: list[Reading]) -> None:
 @settings(max_examples=25, deadline=None)
 @given(readings())
 def test_whatever_is_typed_the_answer_is_a_distribution_and_ranges_are_ranges(told: list[Reading]) -> None:
-    found = answer(*told)
-    assert sum(s.probability for s in found.suspects) == pytest.approx(1)
-    assert 0 <= found.verdict.probability <= 1 + 1e-9
-    ranges: list[Range] = [e.expected for s in found.suspects for e in s.evidence if e.expected]
-    ranges += [r for p in (found.next_test.predictions if found.next_test else ()) for rs in p.ranges for r in rs]
+    diagnosis = answer(*told)
+    assert sum(s.probability for s in diagnosis.suspects) == pytest.approx(1)
+    assert 0 <= diagnosis.verdict.probability <= 1 + 1e-9
+    ranges: list[Range] = [e.expected for s in diagnosis.suspects for e in s.evidence if e.expected]
+    ranges += [
+        r for p in (diagnosis.next_test.predictions if diagnosis.next_test else ()) for rs in p.ranges for r in rs
+    ]
     assert all(0 <= r.low <= r.high for r in ranges)
     assert weigh(compile_circuit(CONDENSER), told).outlier.max() <= 1 + 1e-9
 

@@ -47,10 +47,10 @@ def test_it_begins_where_the_call_stands_and_goes_on_as_the_diagnosis_would(dead
         {"id": str(i), "measurement": m.model_dump(), "value": value, "unit": "V"}
         for i, (m, value) in enumerate(zip(first.test.measurements, (0.1, 0.2, 0.3), strict=True))
     )
-    there = diagnose(Job.model_validate(job.model_dump() | {"readings": readings}))
-    assert plan.nodes[to].words == there.verdict.words
-    likely = [suspect.words for suspect in there.suspects[:4]]
-    assert {one.words for one in plan.nodes[to].suspects} & set(likely)
+    diagnosis = diagnose(Job.model_validate(job.model_dump() | {"readings": readings}))
+    assert plan.nodes[to].words == diagnosis.verdict.words
+    likely = [suspect.words for suspect in diagnosis.suspects[:4]]
+    assert {taken_suspect.words for taken_suspect in plan.nodes[to].suspects} & set(likely)
 
 
 def test_who_reads_what_nobody_foresaw_leaves_the_plan(dead: tuple[Job, TakeAlong]) -> None:
@@ -65,11 +65,12 @@ def test_no_number_means_two_things(dead: tuple[Job, TakeAlong]) -> None:
     forks = [node for node in plan.nodes if len(node.branches) > 1 and node.branches[0].ranges]
     assert forks
     for node in forks:
-        for one, other in combinations(node.branches, 2):
+        for taken_branch, other in combinations(node.branches, 2):
             assert any(
-                a.high <= b.low or b.high <= a.low or a == b for a, b in zip(one.ranges, other.ranges, strict=True)
+                a.high <= b.low or b.high <= a.low or a == b
+                for a, b in zip(taken_branch.ranges, other.ranges, strict=True)
             )
-            assert one.ranges != other.ranges
+            assert taken_branch.ranges != other.ranges
 
 
 def test_what_stops_the_work_stops_it_in_the_plan_too() -> None:
@@ -93,9 +94,13 @@ def test_every_branch_leads_to_an_answer_and_every_end_says_where_it_stands() ->
 def test_what_is_foreseen_is_what_would_be_said(kind: str) -> None:
     """The same verdict, stop and next test; and whatever that test may show lies in one of its bands."""
     job = Job(circuit=ready_made()[kind], looks=(Look(id="told", sign="nothing_runs"),))
-    said, foreseen = diagnose(job), foresee(job, 0.0)
-    assert (foreseen.verdict, foreseen.stop, foreseen.next_test) == (said.verdict, said.stop, said.next_test)
-    assert sum(one.chance for one in foreseen.outcomes) == pytest.approx(1)
+    diagnosis, foreseen = diagnose(job), foresee(job, 0.0)
+    assert (foreseen.verdict, foreseen.stop, foreseen.next_test) == (
+        diagnosis.verdict,
+        diagnosis.stop,
+        diagnosis.next_test,
+    )
+    assert sum(outcome.chance for outcome in foreseen.outcomes) == pytest.approx(1)
     for one in foreseen.outcomes:
         assert all(low <= value <= high for value, (low, high) in zip(one.values, one.ranges, strict=True))
 

@@ -40,7 +40,7 @@ def test_three_sequencers_step_on_and_off_as_their_table_says() -> None:
     Blower 0–1 on, 90–120 off; bank 1 10–30 on, 40–70 off; bank 2 30–60, 25–40; bank 3 60–110, 5–25 [s].
     """
     told = run(FURNACE)
-    assert [(one.switch, one.pulls_in, one.at_s, one.soonest_s, one.latest_s) for one in told.clicks] == [
+    assert [(click.switch, click.pulls_in, click.at_s, click.soonest_s, click.latest_s) for click in told.clicks] == [
         ("blower", True, 0.5, 0, 1),
         ("bank_1", True, 20, 10, 30),
         ("bank_2", True, 45, 30, 60),
@@ -56,13 +56,13 @@ def test_three_sequencers_step_on_and_off_as_their_table_says() -> None:
 def test_each_moment_reads_what_then_runs() -> None:
     """On circuit 1: the blower's 2.4 A, then the first element's 20.8 A beside it, each by R = V/I at its own volts."""
     told = run(FURNACE, clamp="branch_1")
-    heating = next(one for one in told.moments if one.running == ("blower", "element_1"))
+    heating = next(moment for moment in told.moments if moment.running == ("blower", "element_1"))
     assert (heating.from_s, heating.to_s) == (20, 45)
     between = sum(heating.volts.values())
     assert heating.amps["L1"] == pytest.approx(20.8 * between / 240 + 2.4, abs=0.6)
     assert [one.running for one in told.moments][-1] == ()
     assert told.moments[-1].amps["L1"] < 0.1
-    assert [round(one.amps, 0) for one in told.stages] == [3, 20, -20, -3], "circuit 1 alone carries bank 1"
+    assert [round(stage.amps, 0) for stage in told.stages] == [3, 20, -20, -3], "circuit 1 alone carries bank 1"
 
 
 def test_banks_that_call_each_other_come_one_after_the_other() -> None:
@@ -76,7 +76,7 @@ def test_banks_that_call_each_other_come_one_after_the_other() -> None:
     in_order = (*(p for p in parts if p.id != "heater_2"), second)
     chained = chained.model_copy(update={"parts": in_order})
     chained = delayed(chained, bank_1=((20, 20), (20, 20)), bank_2=((20, 20), (5, 5)), blower=((0, 0), (60, 60)))
-    assert [(one.switch, one.pulls_in, one.at_s) for one in run(chained).clicks] == [
+    assert [(click.switch, click.pulls_in, click.at_s) for click in run(chained).clicks] == [
         ("blower", True, 0),
         ("bank_1", True, 20),
         ("bank_2", True, 40),
@@ -89,7 +89,7 @@ def test_banks_that_call_each_other_come_one_after_the_other() -> None:
 def test_a_call_that_ends_before_a_bank_comes_leaves_it_out() -> None:
     steps = [{"at_s": 0}, {"at_s": 50, "open_switches": ["call"]}, {"at_s": 55, "open_switches": []}]
     told = run(delayed(FURNACE, bank_3=((60, 60), (5, 5)), bank_2=((45, 45), (30, 30))), steps=steps, until_s=90)
-    moved = [(one.switch, one.at_s) for one in told.clicks if one.switch in ("bank_2", "bank_3")]
+    moved = [(click.switch, click.at_s) for click in told.clicks if click.switch in ("bank_2", "bank_3")]
     # Bank 2 was in at 45 s, and the call came back before its 30 s were over; bank 3's delay began anew at 55 s.
     assert moved == [("bank_2", 45)]
 
@@ -120,7 +120,7 @@ def test_stages_are_held_against_what_was_seen() -> None:
     one_circuit = delayed(ready_made()["electric_furnace"], bank_1=((20, 20), (50, 50)), bank_2=((40, 60), (20, 30)))
     seen = [(0, 0), (1, 2.4), (21, 23), (101, 43), (325, 23), (349, 2.4), (405, 0)]
     told = run(one_circuit, clamp="branch", seen=[{"at_s": at, "amps": amps} for at, amps in seen])
-    assert [(one.words, one.seen_s, one.status) for one in told.stages] == [
+    assert [(stage.words, stage.seen_s, stage.status) for stage in told.stages] == [
         ("Blower relay in", 1, "met"),
         ("Sequencer 1 in", 21, "met"),
         ("Sequencer 2 in", 101, "advice"),
@@ -152,7 +152,7 @@ def test_a_contact_that_starves_its_own_coil_chatters() -> None:
     buzzing = edited(buzzing, Change(part=relay))
     assert run(buzzing).chatters
     slow = delayed(buzzing, contactor=((10, 10), (10, 10)))
-    assert [one.at_s for one in run(slow, until_s=45).clicks] == [10, 20, 30, 40]
+    assert [click.at_s for click in run(slow, until_s=45).clicks] == [10, 20, 30, 40]
 
 
 def test_what_is_not_there_is_asked_for() -> None:

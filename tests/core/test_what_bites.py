@@ -43,22 +43,22 @@ def convinced(*, by_eye: bool = False, by_one: bool = False) -> tuple[Weighed, J
     """Good numbers on the condenser, and a fuse made all but certain: by all of them, by eyes, or by one number."""
     readings = (*spot("whip", 238.0, 119.0, 119.0), amps("L1", "whip", 17.0), amps("L2", "whip", 17.0))
     job = Job(circuit=CONDENSER, readings=readings, scope=Scope(panel_may_be_opened=True))
-    found = weigh_job(job)
-    place = int(found.compiled.place[[fault.key for fault in found.compiled.faults].index("resistive:fuse:L1")])
-    ratio = np.where(found.compiled.place == place, 12.0, 0.0)
-    weight = found.posterior.weight * np.exp(ratio)[:, None]
-    total = weight.sum() + found.posterior.unlisted
-    log_without = found.posterior.log_without + ratio[:, None, None]
+    weighed = weigh_job(job)
+    place = int(weighed.compiled.place[[fault.key for fault in weighed.compiled.faults].index("resistive:fuse:L1")])
+    ratio = np.where(weighed.compiled.place == place, 12.0, 0.0)
+    weight = weighed.posterior.weight * np.exp(ratio)[:, None]
+    total = weight.sum() + weighed.posterior.unlisted
+    log_without = weighed.posterior.log_without + ratio[:, None, None]
     if by_one:
-        log_without[..., 3] = found.posterior.log_without[..., 3]
+        log_without[..., 3] = weighed.posterior.log_without[..., 3]
     posterior = replace(
-        found.posterior, weight=weight / total, unlisted=found.posterior.unlisted / total, log_without=log_without
+        weighed.posterior, weight=weight / total, unlisted=weighed.posterior.unlisted / total, log_without=log_without
     )
     by_fault = posterior.weight.sum(axis=1)
-    places = np.bincount(found.compiled.place, by_fault).astype(float)
+    places = np.bincount(weighed.compiled.place, by_fault).astype(float)
     assert places[place] > 0.98
     seen_ratio = ratio if by_eye else 0 * ratio
-    return replace(found, posterior=posterior, by_fault=by_fault, places=places, log_inspection_ratio=seen_ratio), job
+    return replace(weighed, posterior=posterior, by_fault=by_fault, places=places, log_inspection_ratio=seen_ratio), job
 
 
 def test_neither_a_look_nor_one_number_convicts_alone() -> None:
@@ -88,9 +88,9 @@ def test_two_faults_at_once_are_found_where_no_single_one_explains() -> None:
     readings = [
         one.model_copy(update={"id": f"{i}", "value": world.read(one.measurement)}) for i, one in enumerate(asked)
     ]
-    found = answer(*readings, panel=True)
-    assert found.suspects[0].kind is FaultKind.TWO_AT_ONCE, found.verdict.words
-    assert all(key in found.suspects[0].key for key in truth)
+    diagnosis = answer(*readings, panel=True)
+    assert diagnosis.suspects[0].kind is FaultKind.TWO_AT_ONCE, diagnosis.verdict.words
+    assert all(key in diagnosis.suspects[0].key for key in truth)
 
 
 # --- dead means dead ------------------------------------------------------------------------------------------------
@@ -138,9 +138,9 @@ def test_isolated_means_every_supply_opened() -> None:
         readings=(),
     )
     place = Between(a="L1@whip", b="G")
-    one = Measurement(place=place, open_switches=frozenset({"breaker"}))
+    measurement = Measurement(place=place, open_switches=frozenset({"breaker"}))
     both = Measurement(place=place, open_switches=frozenset({"breaker", "indoor_breaker"}))
-    assert not permits(circuit, stop, one)
+    assert not permits(circuit, stop, measurement)
     assert permits(circuit, stop, both)
 
 
@@ -240,5 +240,5 @@ def test_guards_warn_of_what_a_number_may_not_be_taken_for() -> None:
 
 def test_told_signs_and_numbers_are_kept_apart() -> None:
     """A hum that is told never adds to a leg's loss as a number would."""
-    told = answer(*spot("whip", 240.0, 120.0, 120.0), looks=[seen("hums")])
-    assert told.stop is None
+    diagnosis = answer(*spot("whip", 240.0, 120.0, 120.0), looks=[seen("hums")])
+    assert diagnosis.stop is None

@@ -28,28 +28,28 @@ FOUND = [volts("L2@fuse", "L2@clip_load", 18.4), volts("L2@fuse", "L2@clip_load"
 
 def test_a_set_led_by_nothing_wrong_says_what_was_not_tested() -> None:
     """Everything right to the last test: nothing is accused, and what could still hide is named."""
-    found, _ = led_to_the_end("nothing_wrong", seed=10)
-    assert top(found).kind is FaultKind.NOTHING_WRONG
-    assert found.verdict.standing is Standing.INSEPARABLE
-    assert found.verdict.words.startswith("Nothing found wrong. Not ruled out: High resistance on L1")
-    assert "record the lowest and highest volts" in found.verdict.advice
+    diagnosis, _ = led_to_the_end("nothing_wrong", seed=10)
+    assert top(diagnosis).kind is FaultKind.NOTHING_WRONG
+    assert diagnosis.verdict.standing is Standing.INSEPARABLE
+    assert diagnosis.verdict.words.startswith("Nothing found wrong. Not ruled out: High resistance on L1")
+    assert "record the lowest and highest volts" in diagnosis.verdict.advice
 
 
 def test_a_found_fault_is_told_as_one_that_may_hide_another() -> None:
-    found = answer(*FOUND, *spot("whip", 222.4, 120.9, 101.5))
-    assert found.verdict.standing is Standing.SURE
-    assert found.verdict.advice.endswith(ONE_FAULT)
+    diagnosis = answer(*FOUND, *spot("whip", 222.4, 120.9, 101.5))
+    assert diagnosis.verdict.standing is Standing.SURE
+    assert diagnosis.verdict.advice.endswith(ONE_FAULT)
 
 
 def test_a_number_that_is_struck_out_is_read_again_before_anything_is_sure() -> None:
     """A second fault may be what it shows: 18 V to ground on L1 while all else says that L2's clip is poor."""
     odd = volts("L1@line_lug", "G", 18.0)
-    told = [*FOUND, *spot("whip", 222.4, 120.9, 101.5), odd]
-    found = answer(*told)
-    assert found.verdict.standing is not Standing.SURE
-    assert found.next_test is not None
-    assert found.next_test.measurements == (odd.measurement,)
-    mended = answer(*told, volts("L1@line_lug", "G", 120.8, name="read again"))
+    readings = [*FOUND, *spot("whip", 222.4, 120.9, 101.5), odd]
+    diagnosis = answer(*readings)
+    assert diagnosis.verdict.standing is not Standing.SURE
+    assert diagnosis.next_test is not None
+    assert diagnosis.next_test.measurements == (odd.measurement,)
+    mended = answer(*readings, volts("L1@line_lug", "G", 120.8, name="read again"))
     assert mended.verdict.standing is Standing.SURE
     assert mended.verdict.part == "clip_load"
 
@@ -69,13 +69,13 @@ def test_what_comes_and_goes_is_recorded_while_it_is_moved_loaded_and_warm() -> 
 
 
 def test_what_nothing_explains_says_which_reading_to_repeat_and_asks_for_nothing_worthless() -> None:
-    found = answer(*spot("whip", 241.0, 190.0, 190.0))
-    assert found.verdict.standing is Standing.UNEXPLAINED
-    assert "read again: L" in found.verdict.advice
-    assert found.next_test is not None
-    again = found.next_test.bits < 0.01
-    taken = [reading.measurement for reading in spot("whip", 241.0, 190.0, 190.0)]
-    assert not again or found.next_test.measurements[0] in taken, "a worthless test is none but a repeat"
+    diagnosis = answer(*spot("whip", 241.0, 190.0, 190.0))
+    assert diagnosis.verdict.standing is Standing.UNEXPLAINED
+    assert "read again: L" in diagnosis.verdict.advice
+    assert diagnosis.next_test is not None
+    again = diagnosis.next_test.bits < 0.01
+    measurements = [reading.measurement for reading in spot("whip", 241.0, 190.0, 190.0)]
+    assert not again or diagnosis.next_test.measurements[0] in measurements, "a worthless test is none but a repeat"
 
 
 def test_more_looks_that_speak_for_a_place_never_lower_it() -> None:
@@ -84,8 +84,8 @@ def test_more_looks_that_speak_for_a_place_never_lower_it() -> None:
     held = []
     for count in range(len(places) + 1):
         looks = [seen(sign, "clip_load", "L2") for sign in places[:count]]
-        found = answer(*low, looks=looks)
-        held.append(sum(s.probability for s in found.suspects if s.place == "clip_load:L2"))
+        diagnosis = answer(*low, looks=looks)
+        held.append(sum(s.probability for s in diagnosis.suspects if s.place == "clip_load:L2"))
     assert all(later >= earlier - 1e-6 for earlier, later in pairwise(held)), held
     assert held[-1] > 2 * held[0]
 
@@ -126,8 +126,8 @@ def test_a_motor_that_single_phases_decides_for_itself() -> None:
     for number, motor in enumerate(compiled.circuit.three_phase_motors):
         fields = single_phasing(motor, number, compiled.samples)
         ways.append([state(f, b) for f, b in zip(*fields, strict=True)])
-    for one in ways:
-        assert {"off", "stands", "turns"} <= set(one)
+    for way in ways:
+        assert {"off", "stands", "turns"} <= set(way)
     assert len(set(zip(*ways, strict=True))) >= 6, "one may turn while the other stands"
 
 
@@ -139,10 +139,10 @@ def start(part: str, value: float) -> Reading:
 
 def test_amps_of_a_start_never_stop_a_motor_and_say_nothing_of_how_it_runs() -> None:
     """18.6 A by the plate: five times that, 93 A, are a held rotor and a start alike."""
-    found = answer(*RIGHT, start("whip", 88.0))
-    assert found.stop is None
-    assert chance(found, "stalled") == pytest.approx(chance(answer(*RIGHT), "stalled"))
-    (guard,) = [one for one in found.guards if one.slip is Slip.START]
+    diagnosis = answer(*RIGHT, start("whip", 88.0))
+    assert diagnosis.stop is None
+    assert chance(diagnosis, "stalled") == pytest.approx(chance(answer(*RIGHT), "stalled"))
+    (guard,) = [one for one in diagnosis.guards if one.slip is Slip.START]
     assert "about 93 A are usual" in guard.words
     (guard,) = [one for one in answer(start("whip", 190.0)).guards if one.slip is Slip.START]
     assert "short" in guard.check
@@ -170,7 +170,7 @@ def test_jaws_are_judged_by_what_that_load_should_draw() -> None:
     pump, furnace = ready_made()["heat_pump"], ready_made()["electric_furnace"]
 
     def in_jaws(circuit: Circuit, *told: Reading) -> bool:
-        return any(one.slip is Slip.TWO_IN_JAWS for one in answer(*told, circuit=circuit).guards)
+        return any(guard.slip is Slip.TWO_IN_JAWS for guard in answer(*told, circuit=circuit).guards)
 
     assert not in_jaws(pump, amps("L1", "whip", 16.4), amps("L1", "fan", 1.1))
     assert not in_jaws(furnace, amps("L1", "branch", 23.2), amps("L1", "element_2", 0.0))

@@ -78,6 +78,6 @@ def test_it_is_drawn_rated_and_written(circuit: Circuit) -> None:
 @given(circuits(most_parts=60))
 @settings(max_examples=8)
 def test_it_is_diagnosed(circuit: Circuit) -> None:
-    found = diagnose(Job(circuit=circuit))
-    assert abs(sum(suspect.probability for suspect in found.suspects) - 1) < 0.05
-    assert found.next_test is not None
+    diagnosis = diagnose(Job(circuit=circuit))
+    assert abs(sum(suspect.probability for suspect in diagnosis.suspects) - 1) < 0.05
+    assert diagnosis.next_test is not None

@@ -45,7 +45,7 @@ def said_in(file: Path) -> Iterator[tuple[str, set[str]]]:
         if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "say":
             key = node.args[0]
             assert isinstance(key, ast.Constant), f"{file.name}:{node.lineno} says what cannot be found by its key"
-            yield str(key.value), {str(one.arg) for one in node.keywords}
+            yield str(key.value), {str(keyword.arg) for keyword in node.keywords}
 
 
 def test_every_message_is_said_with_all_its_holes_and_none_is_left_over() -> None:
@@ -62,10 +62,10 @@ def test_no_sentence_is_built_twice_or_outside_the_catalogue() -> None:
     told = Counter(catalogue().values())
     assert {one: times for one, times in told.items() if times > 1} == {}
     outside = {
-        one.strip()
+        sentence.strip()
         for file in CORE.rglob("*.py")
-        for one in sentences(file)
-        if len(one.split()) >= LEAST_WORDS and one.strip().endswith((".", "?"))
+        for sentence in sentences(file)
+        if len(sentence.split()) >= LEAST_WORDS and sentence.strip().endswith((".", "?"))
     }
     assert outside == set()
 
@@ -74,7 +74,7 @@ def test_words_on_screen_are_american() -> None:
     # The tables keep the spelling that they are looked up by.
     tables = [file for file in CORE.rglob("*.toml") if file.parent.name != "tables"]
     said = [line for file in tables for line in re.findall(r'"([^"]{4,})"', _without_comments(file))]
-    said += [one for file in CORE.rglob("*.py") for one in sentences(file) if not one.startswith("X, ")]
+    said += [sentence for file in CORE.rglob("*.py") for sentence in sentences(file) if not sentence.startswith("X, ")]
     said += catalogue().values()
     pages = (CHECKOUT / "web" / "src").rglob("*.tsx")
     said += [line for file in pages for line in re.findall(r">([^<>{}]{4,})<", file.read_text("utf-8"))]

@@ -87,11 +87,13 @@ def led_to_the_end(
     """Read one spot on a circuit that has this fault, then follow the next test until there is none."""
     fault = next(fault for fault in faults_of(circuit) if fault.key == truth)
     world = World(circuit, fault, np.random.default_rng(seed))
-    asked = [reading.measurement for reading in spot(first_spot, 0, 0, 0)] if first_spot else []
-    taken = [Reading(id=f"spot {i}", measurement=m, value=world.read(m), unit="V") for i, m in enumerate(asked)]
+    measurements = [reading.measurement for reading in spot(first_spot, 0, 0, 0)] if first_spot else []
+    readings = [
+        Reading(id=f"spot {i}", measurement=m, value=world.read(m), unit="V") for i, m in enumerate(measurements)
+    ]
     while True:
-        found = answer(*taken, circuit=circuit, panel=True)
-        if found.next_test is None or not found.next_test.measurements or len(taken) > cap:
-            return found, taken
-        for m in found.next_test.measurements:
-            taken.append(Reading(id=str(len(taken)), measurement=m, value=world.read(m), unit=m.unit))
+        diagnosis = answer(*readings, circuit=circuit, panel=True)
+        if diagnosis.next_test is None or not diagnosis.next_test.measurements or len(readings) > cap:
+            return diagnosis, readings
+        for m in diagnosis.next_test.measurements:
+            readings.append(Reading(id=str(len(readings)), measurement=m, value=world.read(m), unit=m.unit))

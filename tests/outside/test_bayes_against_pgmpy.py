@@ -73,7 +73,9 @@ def densities(compiled: CompiledCircuit, readings: list[Reading], rows: np.ndarr
 def test_ranking_and_doubtful_readings_agree(name: str) -> None:
     compiled, readings = compile_circuit(CIRCUIT), SETS[name]
     # What comes and goes, or starves its own relay, is believed in two ways: no single prediction is its own.
-    chatters = np.logical_or.reduce([predict(compiled, one.measurement).chatters.any(axis=1) for one in readings])
+    chatters = np.logical_or.reduce(
+        [predict(compiled, reading.measurement).chatters.any(axis=1) for reading in readings]
+    )
     steady = np.flatnonzero(~compiled.intermittent & ~chatters[compiled.row])
     assert len(steady) > 40
     density = densities(compiled, readings, compiled.row[steady])

@@ -223,9 +223,9 @@ def test_a_load_taken_out_and_a_lead_lifted(key: str, tmp_path: Path) -> None:
     # No equipment draws so little, so no circuit that is typed in may.
     microamp = LoadData.model_construct(rated_volts=240.0, rated_amps=1e-6, power_factor=1.0, locked_amps=None)
     idle = load.model_copy(update={"kind": "heater", "load": microamp})
-    rest = [part for part in circuit.parts if part != load]
-    alone = not any(part.entry.role is PartRole.SHUNT for part in rest)
-    without = circuit.model_copy(update={"parts": (*rest, *((idle,) if alone else ()))})
+    parts = [part for part in circuit.parts if part != load]
+    alone = not any(part.entry.role is PartRole.SHUNT for part in parts)
+    without = circuit.model_copy(update={"parts": (*parts, *((idle,) if alone else ()))})
     last = next(part for part in reversed(circuit.path(load)) if part.entry.role is PartRole.SERIES)
     lane = next(one for one in circuit.lanes_of(last) if one != GROUND)
     for hands, alike, gaps in (
@@ -250,10 +250,10 @@ def test_ohms_of_a_load_by_itself(key: str, tmp_path: Path) -> None:
     compiled = compile_circuit(circuit)
     found = off_scale(float(np.median(predict(compiled, measurement).value[compiled.healthy])), "ohm")
     opened = frozenset(s.id for s in circuit.switches)
-    kept = (*circuit.path(load)[:-1], load)
-    named = {part.switch for part in kept}
+    parts = (*circuit.path(load)[:-1], load)
+    named = {part.switch for part in parts}
     switches = [s.model_copy(update={"coil": None}) for s in circuit.switches if s.id in named]
-    bare = circuit.model_copy(update={"parts": kept, "switches": tuple(switches)})
+    bare = circuit.model_copy(update={"parts": parts, "switches": tuple(switches)})
     a, b = bare.terminals(load)[:2]
     theirs = spice_phasors(bare, tmp_path, open_switches=opened, ohms_of=(a, b))
     ohm = min(abs(theirs[f"v:{a}"] - theirs[f"v:{b}"]), OHM_LIMIT)

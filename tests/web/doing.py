@@ -18,7 +18,7 @@ def be(context: BrowserContext, person: str) -> None:
 
 def send(context: BrowserContext, method: str, address: str, data: Any = None) -> APIResponse:
     """Change something behind the page's back, as another window of the same browser could."""
-    token = next(one["value"] for one in context.cookies() if one["name"] == CSRF_COOKIE)
+    token = next(cooky["value"] for cooky in context.cookies() if cooky["name"] == CSRF_COOKIE)
     answer = context.request.fetch(address, method=method, data=data, headers={CSRF_HEADER: token})
     assert answer.ok, answer.text()
     return answer

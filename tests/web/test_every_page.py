@@ -79,7 +79,7 @@ def test_every_page_fits_and_shuts_nobody_out(page: Page, every_page: list[str])
         dark = page.evaluate("axe.run(document, { runOnly: ['color-contrast'], resultTypes: ['violations'] })")
         found += [(address, "dark", one) for one in page.evaluate(graphics)]
         violations = light["violations"] + dark["violations"]
-        found += [(address, one["id"], one["nodes"][0]["target"]) for one in violations]
+        found += [(address, violation["id"], violation["nodes"][0]["target"]) for violation in violations]
     assert found == []
 
 

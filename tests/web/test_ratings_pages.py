@@ -60,7 +60,7 @@ def test_a_splice_and_a_box_are_added_judged_and_removed(page: Page) -> None:
         "6 of 7 strands are in it. That length burns 1.2 times the watts.",
         "8 in³; 10 in³ are asked.",
     ):
-        assert any(told in one for one in words), told
+        assert any(told in word for word in words), told
     pick(page, "Listed for both metals", "yes", splice)
     expect(page.locator(".rated-sum strong")).to_have_text(re.compile(r"^3 not met, \d+ not judged yet$"))
     page.get_by_role("button", name="Remove: splice 1").click()

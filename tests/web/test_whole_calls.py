@@ -111,9 +111,9 @@ def test_a_whole_call_is_led_to_the_verdict(page: Page, key: str, truth: str, co
             expect(page.locator(".reading")).to_have_count(before + 1)
             continue
         take(page, world, test)
-    found = answer(page)
-    assert fault.key in found.verdict.suspects, (fault.words, found.verdict.words)
-    assert found.verdict.standing in ("sure", "inseparable")
+    diagnosis = answer(page)
+    assert fault.key in diagnosis.verdict.suspects, (fault.words, diagnosis.verdict.words)
+    assert diagnosis.verdict.standing in ("sure", "inseparable")
     assert circuit.part(fault.part or "").name in verdict(page)
 
 

@@ -71,11 +71,11 @@ def _check_room() -> None:
     """Let go of what waits since yesterday, and refuse more than there is room for."""
     waiting = 0
     for file in _folder().glob("*.csv"):
-        known = file.stat()
-        if time.time() - known.st_mtime > WAITS_S:
+        stat_result = file.stat()
+        if time.time() - stat_result.st_mtime > WAITS_S:
             file.unlink(missing_ok=True)
         else:
-            waiting += known.st_size
+            waiting += stat_result.st_size
     if waiting > MOST_WAITING_BYTES:
         raise BadInput("Too many files wait to be read: try again in a while.", "file")
 
@@ -159,7 +159,7 @@ class LoadTests:
     def read_file(self, call_id: UUID, test_id: UUID, mapping: CsvMapping, circuit: Circuit) -> None:
         """Begin to read a file whose pieces have all come, into a load test that is on file."""
         file = _file_of(call_id, test_id)
-        ohms = expected_ohm(circuit, [one.channel for one in mapping.columns])
+        ohms = expected_ohm(circuit, [column.channel for column in mapping.columns])
         expected = json.dumps([[*pair, ohm] for pair, ohm in ohms.items()])
         url = self._engine.url.render_as_string(hide_password=False)
         with self._lock:

@@ -68,8 +68,8 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
         SupplySheet(source=source, sheet=_known(sheets_of(circuit)[source], known))
         for source, known in call.get("ratings", {}).items()
     ]
-    for one in sheets:
-        queries.set_sheet(session, call_id, one.source, one.sheet)
+    for sheet in sheets:
+        queries.set_sheet(session, call_id, sheet.source, sheet.sheet)
     looks = tuple(Look(id=f"demo-look-{n}", seen=True, **told) for n, told in enumerate(call.get("looks", ()), 1))
     for look in looks:
         entry_id = _id("entry", f"{call['key']}-{look.id}")

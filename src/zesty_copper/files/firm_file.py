@@ -144,8 +144,8 @@ def _read(archive: zipfile.ZipFile, name: str, model: type[_Model]) -> _Model:
     except (zipfile.BadZipFile, zlib.error, EOFError):
         raise BadInput(f"{name} is damaged in this archive: take another copy of it.") from None
     except ValidationError as error:
-        told = bad_input_from(error)
-        raise BadInput(f"{name}, {told.field or 'all of it'}: {told.message}", told.field) from None
+        refusal = bad_input_from(error)
+        raise BadInput(f"{name}, {refusal.field or 'all of it'}: {refusal.message}", refusal.field) from None
 
 
 def _text(told: dict[str, Any]) -> str:

@@ -143,7 +143,7 @@ def job_file_of(
     call: Call, history: Sequence[StoredEntry], load_tests: Sequence[KeptTrace] = (), photos: Sequence[KeptPhoto] = ()
 ) -> JobFile:
     """Return everything of a call."""
-    said = (SaidThen(**one.model_dump(exclude={"id", "entered_by"})) for one in history)
+    said = (SaidThen(**entry.model_dump(exclude={"id", "entered_by"})) for entry in history)
     return JobFile(
         **dict(told_in(call)),
         history=tuple(said),
@@ -170,5 +170,5 @@ def entries_of(told: JobFile, call_id: UUID, now: datetime) -> list[StoredEntry]
 def notes_of(told: JobFile) -> RatingNotes:
     """Return what a file tells for a call's ratings."""
     return RatingNotes(
-        sheets={one.source: one.sheet for one in told.sheets}, kept=told.kept, prior_factors=told.prior_factors
+        sheets={sheet.source: sheet.sheet for sheet in told.sheets}, kept=told.kept, prior_factors=told.prior_factors
     )

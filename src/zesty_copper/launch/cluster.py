@@ -245,10 +245,10 @@ def _as_owner() -> list[str]:
 
 def programs() -> Path:
     """Folder of the newest installed server programs."""
-    found = sorted(Path("/usr/lib/postgresql").glob("*/bin/postgres"), key=lambda p: float(p.parts[-3]))
-    if not found:
+    paths = sorted(Path("/usr/lib/postgresql").glob("*/bin/postgres"), key=lambda p: float(p.parts[-3]))
+    if not paths:
         raise ClusterError("PostgreSQL's server is missing: install Debian's package postgresql.")
-    return found[-1].parent
+    return paths[-1].parent
 
 
 def _free_port() -> int:

@@ -62,8 +62,8 @@ def import_firm(session: Session, file: Path) -> Counter[str]:
 
 def _put_people_and_sites(session: Session, firm: Firm) -> Counter[str]:
     added = Counter[str]()
-    for one in firm.people:
-        added["people"] += put(session, PersonRow, one.model_dump() | {"is_demo": False, "password": None})
+    for person in firm.people:
+        added["people"] += put(session, PersonRow, person.model_dump() | {"is_demo": False, "password": None})
     for site in firm.sites:
         values = site.model_dump(include={"id", "name", "address"}) | {"feeds": _json(site.feeds)}
         added["sites"] += put(session, SiteRow, values)
@@ -81,8 +81,8 @@ def _put_call(session: Session, call: FirmCall) -> bool:
         return False
     for one in call.shared_with:
         put(session, ShareRow, {"call_id": call.id, "person_id": one})
-    keep_traces(session, call.id, call.circuit, {one.id: one for one in call.load_tests})
-    keep_photos(session, call.id, {one.id: one for one in call.photos})
+    keep_traces(session, call.id, call.circuit, {test.id: test for test in call.load_tests})
+    keep_photos(session, call.id, {photo.id: photo for photo in call.photos})
     for entry in call.entries:
         values = entry.model_dump(exclude={"reading"}) | {"call_id": call.id, "reading": _json(entry.reading)}
         put(session, EntryRow, values)

@@ -18,14 +18,14 @@ checked = lru_cache(maxsize=256)(check)
 def with_prior_factors(job: Job) -> Job:
     """Return a job with what its own sheets and circuit make likelier, besides what it brings along."""
     entered = {one.source: one.sheet for one in job.sheets}
-    told = {one.key for one in job.prior_factors}
-    found = [
+    told = {factor.key for factor in job.prior_factors}
+    prior_factors = [
         PriorFactor(**one.model_dump())
         for sheet in sheets_with(job.circuit, entered, job.readings).values()
         for one in likelier(_findings(sheet))
         if one.key not in told
     ]
-    return job.model_copy(update={"prior_factors": (*job.prior_factors, *found)}) if found else job
+    return job.model_copy(update={"prior_factors": (*job.prior_factors, *prior_factors)}) if prior_factors else job
 
 
 def _findings(sheet: Sheet) -> tuple[Finding, ...]:

@@ -58,14 +58,14 @@ class SimulatedRun:
         self.channels = usual_channels(circuit)
         if not self.channels:
             raise BadInput("Nothing of this circuit could be clamped.", "circuit")
-        self._motor = not all(one.heats for one in self.channels if one.kind == "amps")
+        self._motor = not all(channel.heats for channel in self.channels if channel.kind == "amps")
         self._levels = _levels(circuit, self.channels, fault)
         self._rng = np.random.default_rng(seed)
 
     def samples(self, rate_hz: float, minutes: float) -> Iterator[tuple[float, list[float | None]]]:
         """Every sample in its order: seconds, and one number for each channel, none where it was lost."""
         rng = self._rng
-        volts = np.array([one.kind == "volts" for one in self.channels])
+        volts = np.array([channel.kind == "volts" for channel in self.channels])
         noise = np.where(volts, VOLT_NOISE, AMP_NOISE)
         wander, end = 0.0, 60 * minutes
         for i in range(int(end * rate_hz) + 1):
@@ -85,7 +85,7 @@ class SimulatedRun:
         if self._motor:
             inrush += (INRUSH_TIMES - 1) * float(np.exp(-since / INRUSH_S))
         warm = 1 - float(np.exp(-since / WARM_S))
-        volts = np.array([one.kind == "volts" for one in self.channels])
+        volts = np.array([channel.kind == "volts" for channel in self.channels])
         # What a poor joint takes grows as it heats, as long as it leaves the load its current.
         share = np.where(volts, levels.running / np.maximum(levels.well, 1.0), 0.0)
         grown = levels.running + JOINT_WARMS * warm * share * (levels.running - levels.well)
@@ -104,10 +104,10 @@ def _levels(circuit: Circuit, channels: Sequence[Channel], fault: str | None) ->
     calls = frozenset(part.switch for part in circuit.series if part.entry.moved_by == "call" and part.switch)
     by_hand = {switch.id for switch in circuit.by_hand}
     rests = (calls & by_hand) or frozenset(_last_by_hand(circuit))
-    told = [_asked(circuit, one) for one in channels]
+    measurements = [_asked(circuit, channel) for channel in channels]
 
     def read(row: int, open_switches: frozenset[str]) -> Series:
-        return np.array([_value(compiled, one, open_switches, row, sample) for one in told])
+        return np.array([_value(compiled, measurement, open_switches, row, sample) for measurement in measurements])
 
     return _Levels(read(row, rests), read(row, frozenset()), read(compiled.healthy, frozenset()))
 
@@ -122,14 +122,14 @@ def _asked(circuit: Circuit, channel: Channel) -> Measurement:
     """Where a channel is read: ahead of the first contact that a call moves, or of the last switch."""
     at = _clamped(circuit)
     if channel.kind == "amps":
-        clamp = next((one for one in reversed(circuit.path(at)) if one.entry.clampable), at)
+        clamp = next((part for part in reversed(circuit.path(at)) if part.entry.clampable), at)
         return Measurement(place=Around(leg=channel.lanes[0], part=clamp.id))
     a, b = (_point(circuit, at, lane) for lane in channel.lanes)
     return Measurement(place=Between(a=a, b=b))
 
 
 def _point(circuit: Circuit, at: Part, lane: str) -> str:
-    return next(f"{lane}@{one.id}" for one in reversed(circuit.path(at)) if lane in circuit.lanes_of(one))
+    return next(f"{lane}@{part.id}" for part in reversed(circuit.path(at)) if lane in circuit.lanes_of(part))
 
 
 def _clamped(circuit: Circuit) -> Part:

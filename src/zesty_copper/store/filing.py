@@ -67,8 +67,8 @@ def sites(session: Session, search: str = "", after: UUID | None = None, most: i
         .order_by(EquipmentRow.name)
     )
     for site_id, equipment_id, name, circuit_name in session.execute(named_equipment):
-        one = EquipmentName(id=equipment_id, name=name, circuit_name=circuit_name or "")
-        equipment_of.setdefault(site_id, []).append(one)
+        equipment_name = EquipmentName(id=equipment_id, name=name, circuit_name=circuit_name or "")
+        equipment_of.setdefault(site_id, []).append(equipment_name)
     listed = tuple(
         SiteSummary(id=site_id, name=name, address=address, equipment=tuple(equipment_of.get(site_id, ())))
         for site_id, name, address in shown
@@ -150,7 +150,10 @@ def site(session: Session, site_id: UUID) -> SiteSummary:
     if row is None:
         raise NotFound("This site is not on file.", "site_id")
     named = tuple(
-        EquipmentName(id=one.id, name=one.name, circuit_name=one.circuit.get("name") or "") for one in row.equipment
+        EquipmentName(
+            id=equipment_row.id, name=equipment_row.name, circuit_name=equipment_row.circuit.get("name") or ""
+        )
+        for equipment_row in row.equipment
     )
     return SiteSummary(id=row.id, name=row.name, address=row.address, equipment=named)
 

@@ -196,11 +196,11 @@ def link_of(session: Session, token: str) -> UUID | None:
     NotFound
         If it was used, is too old, or never was one.
     """
-    found = session.execute(
+    row = session.execute(
         select(LinkRow.person_id).where(LinkRow.key == _key(token), LinkRow.expires_at > _now())
     ).one_or_none()
-    person_id: UUID | None = found[0] if found else None
-    if found is None or (person_id is None and has_lead(session)):
+    person_id: UUID | None = row[0] if row else None
+    if row is None or (person_id is None and has_lead(session)):
         raise NotFound("This link was used already, or is too old: ask a lead for another.", "token")
     return person_id
 

@@ -313,12 +313,12 @@ class Call(Frozen):
     @property
     def readings(self) -> tuple[Reading, ...]:
         """The readings that stand."""
-        return tuple(one.said for one in self.stands if isinstance(one.said, Reading))
+        return tuple(entry.said for entry in self.stands if isinstance(entry.said, Reading))
 
     @property
     def looks(self) -> tuple[Look, ...]:
         """The looks that stand."""
-        return tuple(one.said for one in self.stands if isinstance(one.said, Look))
+        return tuple(entry.said for entry in self.stands if isinstance(entry.said, Look))
 
 
 class AuditLine(Frozen):

@@ -49,9 +49,9 @@ def all_calls(session: Session) -> Iterator[dict[str, Any]]:
         row = session.get_one(CallRow, call_id, options=[selectinload(CallRow.entries)])
         shared = select(ShareRow.person_id).where(ShareRow.call_id == call_id).order_by(ShareRow.person_id)
         entries = [
-            _of(one, "id", "action", "reading_id", "reading", "person_id")
-            | {"entered_at": one.entered_at.astimezone(UTC)}
-            for one in row.entries
+            _of(entry, "id", "action", "reading_id", "reading", "person_id")
+            | {"entered_at": entry.entered_at.astimezone(UTC)}
+            for entry in row.entries
         ]
         yield _of(row, *told) | {
             "starts_at": row.starts_at.astimezone(UTC),

@@ -60,11 +60,16 @@ def hand_over_of(session: Session, call: Call, viewer: Person, zone: str) -> Han
         proof=repair.proof,
         sheets=sheets_with(call.circuit, call.ratings.sheets, call.readings),
         readings=tuple(
-            Told(one.entered_at, one.place, one.state, one.value, corrected=one.corrected) for one in page.readings
+            Told(reading.entered_at, reading.place, reading.state, reading.value, corrected=reading.corrected)
+            for reading in page.readings
         ),
-        looks=tuple(Told(one.entered_at, one.words, "", "") for one in page.looks),
+        looks=tuple(Told(look.entered_at, look.words, "", "") for look in page.looks),
         treads=page.treads,
-        tests=tuple((one.title, one.report) for one in load_tests.listed(session, call.summary.id) if one.report),
+        tests=tuple(
+            (load_test.title, load_test.report)
+            for load_test in load_tests.listed(session, call.summary.id)
+            if load_test.report
+        ),
         zone=ZoneInfo(zone),
         today=now(),
         pictures=tuple(Picture(photo_words(call, one), jpeg) for one, jpeg in zip(shown, jpegs, strict=True)),
@@ -73,10 +78,18 @@ def hand_over_of(session: Session, call: Call, viewer: Person, zone: str) -> Han
 
 def reading_rows(page: Workbench) -> Iterator[tuple[str | float, ...]]:
     """Every reading and look of a call as a row of a table."""
-    for one in page.readings:
-        reading = one.reading
-        at = one.entered_at.isoformat()
-        yield at, one.place, one.state, reading.value, reading.unit, one.value, "yes" if one.corrected else ""
+    for shown_reading in page.readings:
+        reading = shown_reading.reading
+        at = shown_reading.entered_at.isoformat()
+        yield (
+            at,
+            shown_reading.place,
+            shown_reading.state,
+            reading.value,
+            reading.unit,
+            shown_reading.value,
+            "yes" if shown_reading.corrected else "",
+        )
     for look in page.looks:
         yield look.entered_at.isoformat(), look.words, "", "", "", "seen" if look.look.seen else "not seen", ""
 
@@ -84,7 +97,9 @@ def reading_rows(page: Workbench) -> Iterator[tuple[str | float, ...]]:
 def returns_of(call: Call) -> list[Return]:
     """Every day on which somebody has to come back."""
     notes = call.repair
-    found = [Return(one.return_on, one.reason or "Finish the repair") for one in notes.chosen.values() if one.return_on]
+    returns = [
+        Return(one.return_on, one.reason or "Finish the repair") for one in notes.chosen.values() if one.return_on
+    ]
     if notes.proof.return_on is not None and notes.proof.outcome is not Outcome.PROVEN:
-        found.append(Return(notes.proof.return_on, f"Prove the repair under load: {notes.proof.reason}"))
-    return found
+        returns.append(Return(notes.proof.return_on, f"Prove the repair under load: {notes.proof.reason}"))
+    return returns

@@ -113,7 +113,7 @@ def ratings_of(call: Call) -> CallRatings:
 
 
 def _shown(kept: Kept) -> KeptShown:
-    tool = next((one for one in bench_tools() if one.key == kept.tool), None)
+    tool = next((bench_tool for bench_tool in bench_tools() if bench_tool.key == kept.tool), None)
     if tool is None:
         return KeptShown(kept=kept, label=kept.tool, inputs="", answer=None)
     told = [

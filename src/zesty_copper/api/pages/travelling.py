@@ -19,19 +19,19 @@ __all__ = ["keep_all", "keep_photos", "keep_traces", "kept_photos", "kept_traces
 
 def kept_traces(session: Session, call_id: UUID) -> dict[UUID, KeptTrace]:
     """Every load test of a call that has ended well, by its id."""
-    found = [one for one in load_tests.listed(session, call_id) if one.state is State.READY]
+    found = [load_test for load_test in load_tests.listed(session, call_id) if load_test.state is State.READY]
     return {
-        one.id: KeptTrace.model_validate(
+        load_test.id: KeptTrace.model_validate(
             {
-                "title": one.title,
-                "source": one.source,
-                "begun_at": one.begun_at,
-                "channels": one.channels,
-                "rows": one.rows,
-                **KeptTrace.packed(load_tests.trace(session, call_id, one.id)),
+                "title": load_test.title,
+                "source": load_test.source,
+                "begun_at": load_test.begun_at,
+                "channels": load_test.channels,
+                "rows": load_test.rows,
+                **KeptTrace.packed(load_tests.trace(session, call_id, load_test.id)),
             }
         )
-        for one in found
+        for load_test in found
     }
 
 
@@ -48,12 +48,12 @@ def kept_photos(session: Session, call_id: UUID) -> dict[UUID, KeptPhoto]:
 
 def keep_traces(session: Session, call_id: UUID, circuit: Circuit, traces: Mapping[UUID, KeptTrace]) -> None:
     """Keep load tests, each under its id."""
-    for test_id, one in traces.items():
-        new = NewLoadTest(id=test_id, title=one.title, channels=one.channels)
-        if load_tests.add(session, call_id, new, one.source, one.begun_at):
-            trace = one.trace()
+    for test_id, kept_trace in traces.items():
+        new = NewLoadTest(id=test_id, title=kept_trace.title, channels=kept_trace.channels)
+        if load_tests.add(session, call_id, new, kept_trace.source, kept_trace.begun_at):
+            trace = kept_trace.trace()
             load_tests.append(session, new.id, trace.seconds, trace.values)
-            load_tests.finish(session, new.id, analysed_for(circuit, trace), one.rows)
+            load_tests.finish(session, new.id, analysed_for(circuit, trace), kept_trace.rows)
 
 
 def keep_photos(session: Session, call_id: UUID, kept: Mapping[UUID, KeptPhoto]) -> None:
@@ -64,11 +64,17 @@ def keep_photos(session: Session, call_id: UUID, kept: Mapping[UUID, KeptPhoto])
     BadInput
         If one of them is no photo.
     """
-    for photo_id, one in kept.items():
-        photo = kept_again(one.picture())
-        at = {"part": one.part, "lane": one.lane, "words": one.words, "width": photo.width, "height": photo.height}
+    for photo_id, kept_photo in kept.items():
+        photo = kept_again(kept_photo.picture())
+        at = {
+            "part": kept_photo.part,
+            "lane": kept_photo.lane,
+            "words": kept_photo.words,
+            "width": photo.width,
+            "height": photo.height,
+        }
         new = NewPhoto.model_validate({"id": photo_id, **at})
-        photos.add(session, call_id, new, photo.jpeg, photo.thumb, added_at=one.added_at)
+        photos.add(session, call_id, new, photo.jpeg, photo.thumb, added_at=kept_photo.added_at)
 
 
 def keep_all(session: Session, call_id: UUID, told: JobFile) -> None:

@@ -19,15 +19,15 @@ def answers_kept_in(session: Session, answer: Answers = whole_answer) -> Answers
     def kept(job: Job) -> Diagnosis:
         unread = not job.readings and not job.looks
         key = _key(job) if unread else ""
-        found = queries.unread_answer(session, key) if unread else None
+        diagnosis = queries.unread_answer(session, key) if unread else None
         # What was said is stored before it is thought about, and nobody waits for it meanwhile.
         session.commit()
         if not unread:
             return answer(job)
-        if found is None:
-            found = whole_answer(job)
-            queries.keep_unread_answer(session, key, engine_version(), found)
-        return found
+        if diagnosis is None:
+            diagnosis = whole_answer(job)
+            queries.keep_unread_answer(session, key, engine_version(), diagnosis)
+        return diagnosis
 
     return kept
 

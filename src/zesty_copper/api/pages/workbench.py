@@ -166,8 +166,8 @@ def job_of(call: Call) -> Job:
     """Return the call as a job: what stands, scope, and what its ratings and the firm's past make likelier."""
     job = with_prior_factors(told_in(call))
     # What is told of this very circuit goes before what was found elsewhere.
-    told = {one.key for one in job.prior_factors}
-    past = [one for one in call.past if one.key not in told] if job.scope.use_past else []
+    told = {factor.key for factor in job.prior_factors}
+    past = [prior_factor for prior_factor in call.past if prior_factor.key not in told] if job.scope.use_past else []
     return job.model_copy(update={"prior_factors": (*job.prior_factors, *past)}) if past else job
 
 
@@ -176,17 +176,17 @@ def workbench_of(call: Call, viewer: Person, answer: Answers = whole_answer) -> 
     scope = narrowed(call.summary.scope, viewer)
     job = job_of(call).model_copy(update={"scope": scope})
     readings, looks = [], []
-    for one in call.stands:
+    for entry in call.stands:
         told: dict[str, Any] = {
-            "entered_at": one.entered_at,
-            "entry_id": one.entry_id,
-            "line": line_of(call.circuit, one.said),
+            "entered_at": entry.entered_at,
+            "entry_id": entry.entry_id,
+            "line": line_of(call.circuit, entry.said),
         }
-        if isinstance(one.said, Look):
-            words, reason = look_words(call.circuit, one.said), signs()[one.said.sign].reason
-            looks.append(ShownLook(look=one.said, words=words, reason=reason, **told))
+        if isinstance(entry.said, Look):
+            words, reason = look_words(call.circuit, entry.said), signs()[entry.said.sign].reason
+            looks.append(ShownLook(look=entry.said, words=words, reason=reason, **told))
         else:
-            readings.append(_shown(call.circuit, one.said, corrected=one.corrected, **told))
+            readings.append(_shown(call.circuit, entry.said, corrected=entry.corrected, **told))
     return Workbench(
         call=call.summary.model_copy(update={"scope": scope}),
         versions=call.versions,

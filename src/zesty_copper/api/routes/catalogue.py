@@ -144,8 +144,8 @@ def read_quickly(told: QuickRead, session: Database) -> QuickAnswer:
     """What a few numbers at the unit can mean, before any call exists."""
     job = quick_job(told)
     session.commit()  # who asks is known; no connection is held while it is thought about
-    found = whole_answer(job)
-    return QuickAnswer(job=job, meanings=meanings_of(found), diagnosis=found)
+    diagnosis = whole_answer(job)
+    return QuickAnswer(job=job, meanings=meanings_of(diagnosis), diagnosis=diagnosis)
 
 
 def _needs(entry: PartEntry) -> Literal["conductor", "load", "plate", "capacitance", "nothing"]:

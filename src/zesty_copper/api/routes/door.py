@@ -116,7 +116,7 @@ def sign_in(told: SignIn, request: Request, response: Response, session: Databas
 @door_router.post("/session/demo", status_code=201, responses=responses(403, 422))
 def be_someone_of_the_demo(choice: DemoChoice, request: Request, response: Response, session: Database) -> Door:
     """Sign in as someone made up, on this machine alone."""
-    if not _is_here(request) or choice.person_id not in {one.id for one in people.demo_people(session)}:
+    if not _is_here(request) or choice.person_id not in {person.id for person in people.demo_people(session)}:
         raise NotAllowed("Only the demo's people sign in without a password, and only on the machine that serves it.")
     return _let_in(choice.person_id, request, response, session)
 

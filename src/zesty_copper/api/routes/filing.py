@@ -117,13 +117,13 @@ def show_feeds(site_id: SiteSeen, session: Database) -> SiteFeeds:
 )
 def show_panel_label(site_id: SiteSeen, panel_id: str, session: Database, day: date) -> Response:
     """The label sheet of a panel as PDF, with the day on which it was drawn up."""
-    shown = show_feeds(site_id, session)
+    feeds = show_feeds(site_id, session)
     session.commit()
-    panel = next((one for one in shown.feeds.panels if one.id == panel_id), None)
-    answer = next((one for one in shown.panels if one.panel == panel_id), None)
+    panel = next((one for one in feeds.feeds.panels if one.id == panel_id), None)
+    answer = next((panel_answer for panel_answer in feeds.panels if panel_answer.panel == panel_id), None)
     if panel is None or answer is None:
         raise NotFound("This site has no such panel.", "panel_id")
-    written = panel_label_pdf(shown.site_name, shown.feeds, panel, answer, f"{day:%B %-d, %Y}")
+    written = panel_label_pdf(feeds.site_name, feeds.feeds, panel, answer, f"{day:%B %-d, %Y}")
     return file_response(written, "application/pdf", f"panel-{panel.id}.pdf")
 
 

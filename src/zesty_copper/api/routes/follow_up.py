@@ -32,6 +32,6 @@ def show_board(session: Database, person: SignedIn) -> board.Board:
 @follow_up_router.get("/equipment/{equipment_id}/trends", responses=responses(404, 409))
 def show_trends(equipment_id: UUID, session: Database, person: EquipmentSeer) -> Trends:
     """What a piece of equipment measured over its visits, and what is getting worse."""
-    found = visits.visits_to(session, equipment_id, person)
+    past_visits = visits.visits_to(session, equipment_id, person)
     session.commit()
-    return Trends(visits=len(found), trends=trends_of(found))
+    return Trends(visits=len(past_visits), trends=trends_of(past_visits))

@@ -51,9 +51,9 @@ def show_report(
     call_id: CallSeen, session: Database, viewer: SignedIn, asked: Annotated[WhichSheet, Query()]
 ) -> Response:
     """A sheet of a call as PDF."""
-    told = hand_over_of(session, queries.call(session, call_id), viewer, asked.zone)
+    hand_over = hand_over_of(session, queries.call(session, call_id), viewer, asked.zone)
     session.commit()
-    return file_response(report_pdf(told, asked.sheet), "application/pdf", f"{asked.sheet}-{call_id}.pdf")
+    return file_response(report_pdf(hand_over, asked.sheet), "application/pdf", f"{asked.sheet}-{call_id}.pdf")
 
 
 @hand_over_router.get("/returns", response_class=Response, responses=responses(404, 409))
@@ -80,7 +80,10 @@ def list_photos(call_id: CallSeen, session: Database) -> PhotoList:
     """The photos of a call, each at its place."""
     call = queries.call(session, call_id)
     return PhotoList(
-        photos=tuple(PhotoShown(**dict(one), at=photo_words(call, one)) for one in photos.listed(session, call_id))
+        photos=tuple(
+            PhotoShown(**dict(shown_photo), at=photo_words(call, shown_photo))
+            for shown_photo in photos.listed(session, call_id)
+        )
     )
 
 

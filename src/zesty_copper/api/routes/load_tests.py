@@ -132,9 +132,11 @@ def send_piece(
 def read_file(call_id: CallChanged, new: NewFileTest, session: Database, under_way: UnderWay) -> CallLoadTests:
     """Read a file whose pieces have come; ask for the list to see how far it is."""
     circuit = queries.call(session, call_id).circuit
-    columns = tuple(one.model_copy(update={"channel": plated(circuit, one.channel)}) for one in new.mapping.columns)
+    columns = tuple(
+        column.model_copy(update={"channel": plated(circuit, column.channel)}) for column in new.mapping.columns
+    )
     mapping = new.mapping.model_copy(update={"columns": columns})
-    test = NewLoadTest(id=new.id, title=new.title, channels=tuple(one.channel for one in columns))
+    test = NewLoadTest(id=new.id, title=new.title, channels=tuple(column_use.channel for column_use in columns))
     if not load_tests.is_there(session, new.id):
         check_file(call_id, new.id)
     if load_tests.add(session, call_id, test, "csv"):
@@ -147,7 +149,7 @@ def read_file(call_id: CallChanged, new: NewFileTest, session: Database, under_w
 def type_numbers(call_id: CallChanged, new: TypedTest, session: Database, under_way: UnderWay) -> CallLoadTests:
     """Numbers typed at intervals, and what they mean."""
     circuit = queries.call(session, call_id).circuit
-    channels = tuple(plated(circuit, one) for one in new.channels)
+    channels = tuple(plated(circuit, channel) for channel in new.channels)
     trace = trace_of(channels, *typed_series(new.seconds, new.values))
     if load_tests.add(session, call_id, NewLoadTest(id=new.id, title=new.title, channels=channels), "typed"):
         load_tests.append(session, new.id, trace.seconds, trace.values)

@@ -84,5 +84,5 @@ def show_log(
 ) -> LogPage:
     """Who changed what, the latest first; `after` is the last line of the page before."""
     page = audit.lines(session, call_id, after, most)
-    said = (LogLine(**dict(one), words=words_of(one.what, one.before, one.after)) for one in page.lines)
-    return LogPage(lines=tuple(said), next=page.next)
+    lines = (LogLine(**dict(line), words=words_of(line.what, line.before, line.after)) for line in page.lines)
+    return LogPage(lines=tuple(lines), next=page.next)

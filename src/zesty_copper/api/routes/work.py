@@ -159,12 +159,12 @@ def change_circuit(
 ) -> Workbench:
     """Put a changed circuit on file, if every reading that stands still has its place in it."""
     # Not the call itself: this is how a circuit is mended that can no longer be read.
-    for one in entries.stands(session, call_id)[0]:
+    for entry in entries.stands(session, call_id)[0]:
         try:
-            _check(circuit, one.said)
+            _check(circuit, entry.said)
         except BadInput as error:
-            what = "reading" if isinstance(one.said, Reading) else "look"
-            where = line_of(queries.call(session, call_id).circuit, one.said)
+            what = "reading" if isinstance(entry.said, Reading) else "look"
+            where = line_of(queries.call(session, call_id).circuit, entry.said)
             raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
     queries.set_circuit(session, call_id, circuit, seen)
     return _shown_before_it_is_kept(session, person, call_id)
@@ -177,8 +177,8 @@ def open_call(new: NewCall, session: Database, person: Opener, later: Background
     _open(session, person, new, None)
     for sign in sorted(new.told):
         # The same call sent twice says the same twice, which changes nothing.
-        said = Look(id=f"told-{sign}", sign=sign)
-        entry = Entry(id=uuid5(new.id, sign), action=Action.ADD, reading_id=said.id, reading=said)
+        look = Look(id=f"told-{sign}", sign=sign)
+        entry = Entry(id=uuid5(new.id, sign), action=Action.ADD, reading_id=look.id, reading=look)
         entries.add_entry(session, new.id, entry)
     call = queries.call(session, new.id)
     do_afterwards(later, whole_answer, job_of(call))
@@ -188,20 +188,20 @@ def open_call(new: NewCall, session: Database, person: Opener, later: Background
 @work_router.post("/imported-calls", status_code=201, responses=responses(404, 409, 422))
 def import_call(imported: ImportedCall, session: Database, person: Opener) -> CallSummary:
     """Open a call from a job file, with everything that it tells."""
-    told = read_job(imported.job)
-    said = entries_of(told, imported.call.id, now())
+    job_file = read_job(imported.job)
+    said = entries_of(job_file, imported.call.id, now())
     is_there = queries.has_call(session, imported.call.id)
-    call = _open(session, person, imported.call, told.circuit)
+    call = _open(session, person, imported.call, job_file.circuit)
     if is_there:
-        if entries.has_entries(session, call.summary.id, [one.id for one in said]):
+        if entries.has_entries(session, call.summary.id, [entry.id for entry in said]):
             return call.summary
         raise Conflict("Another call is on file under this id: it is never overwritten.", "call.id")
-    check_scope(person, None, told.scope)
+    check_scope(person, None, job_file.scope)
     entries.add_entries(session, call.summary.id, said)
-    queries.set_scope(session, call.summary.id, told.scope)
-    queries.set_ratings(session, call.summary.id, notes_of(told))
-    queries.set_repair(session, call.summary.id, told.repair)
-    keep_all(session, call.summary.id, told)
+    queries.set_scope(session, call.summary.id, job_file.scope)
+    queries.set_ratings(session, call.summary.id, notes_of(job_file))
+    queries.set_repair(session, call.summary.id, job_file.repair)
+    keep_all(session, call.summary.id, job_file)
     _shown_before_it_is_kept(session, person, call.summary.id)
     return queries.call(session, call.summary.id).summary
 
@@ -327,9 +327,9 @@ def add_entries(
 ) -> Workbench:
     """Add what was said in one go, or while there was no signal, in its order; see `add_entry`."""
     circuit = queries.call(session, call_id).circuit
-    for i, one in enumerate(new.entries):
+    for i, new_entry in enumerate(new.entries):
         try:
-            _store(session, call_id, one, circuit)
+            _store(session, call_id, new_entry, circuit)
         except ZestyError as error:
             error.field = f"entries.{i}.{error.field}"
             raise
@@ -365,8 +365,8 @@ def export_job(call_id: CallSeen, session: Database) -> Response:
 
 def _store(session: Session, call_id: UUID, new: NewEntry, circuit: Circuit) -> None:
     """Store an entry; what is refused now takes it back with it."""
-    told = Entry.model_validate(new.model_dump(exclude={"confirmed", "follows"}))
-    entries.add_entry(session, call_id, told, follows=new.follows)
+    entry = Entry.model_validate(new.model_dump(exclude={"confirmed", "follows"}))
+    entries.add_entry(session, call_id, entry, follows=new.follows)
     if new.reading is not None:
         _check(circuit, new.reading)
         doubt = doubts_about(circuit, new.reading) if isinstance(new.reading, Reading) else ""
@@ -405,8 +405,8 @@ def _noted(session: Session, call: Call, page: Workbench) -> Workbench:
         return page
     queries.set_found(session, call.summary.id, found, call.last)
     marked = CallStatus.OPEN if page.call.status is CallStatus.FOUND else page.call.status
-    shown = page.call.model_copy(update={"found": found, "status": status_of(marked, found)})
-    return page.model_copy(update={"call": shown})
+    summary = page.call.model_copy(update={"found": found, "status": status_of(marked, found)})
+    return page.model_copy(update={"call": summary})
 
 
 def _shown_before_it_is_kept(session: Session, person: Person, call_id: UUID) -> Workbench:

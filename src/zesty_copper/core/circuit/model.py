@@ -462,7 +462,7 @@ class Circuit(Frozen):
         def opened(one: Part) -> bool:
             return one.switch is not None and (one.switch in open_switches | coiled) != one.normally_closed
 
-        here = self.path(part)
+        parts = self.path(part)
         found = []
         for one in self.parts:
             if one.entry.role not in (PartRole.SHUNT, PartRole.TRANSFORMER):
@@ -470,8 +470,8 @@ class Circuit(Frozen):
             there = self.path(one)[:-1]
             if self.root(one) != self.root(part):
                 continue
-            shared = [p for p in here if p in there]
-            if not any(opened(p) for p in (*here, *there) if p not in shared):
+            shared = [p for p in parts if p in there]
+            if not any(opened(p) for p in (*parts, *there) if p not in shared):
                 found.append(one)
         return tuple(found)
 

@@ -15,4 +15,4 @@ def unbalance_percent(values: Sequence[float]) -> float:
     1.94
     """
     mean = sum(values) / len(values)
-    return 100 * max(abs(one - mean) for one in values) / mean if mean > 0 else 0.0
+    return 100 * max(abs(value - mean) for value in values) / mean if mean > 0 else 0.0

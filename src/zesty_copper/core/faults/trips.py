@@ -92,17 +92,17 @@ def trips_of(
         Whether of two devices that carry about as much the one further from the fault is the first.
     """
     netlist = build_netlist(circuit)
-    found: list[Trip] = []
+    trips: list[Trip] = []
     for _ in range(MOST_DEVICES):
         worst = _worst(
-            _solved(netlist, frozenset(t.switch for t in found if t.switch), bonded), found, (a, b, ohm), upper=upper
+            _solved(netlist, frozenset(t.switch for t in trips if t.switch), bonded), trips, (a, b, ohm), upper=upper
         )
         if worst is None or worst[0] < TRIP_MULTIPLE:
             break
         times, part, lane = worst
         when = Soon.AT_ONCE if times >= AT_ONCE_MULTIPLE else Soon.WITHIN_MINUTES
-        found.append(Trip(part.id, lane, part.switch, when))
-    return tuple(found)
+        trips.append(Trip(part.id, lane, part.switch, when))
+    return tuple(trips)
 
 
 @lru_cache(maxsize=64)

@@ -13,9 +13,9 @@ __all__ = ["expected_ohm", "plated", "usual_channels"]
 
 def _loads(circuit: Circuit) -> list[Part]:
     """What the equipment's first supply is there for."""
-    loads = [one for one in circuit.loads if one.load is not None and not one.entry.elsewhere]
-    roots = [circuit.root(one) for one in loads if circuit.root(one).entry.role is PartRole.SOURCE]
-    return [one for one in loads if roots and circuit.root(one) is roots[0]]
+    loads = [load for load in circuit.loads if load.load is not None and not load.entry.elsewhere]
+    roots = [circuit.root(part) for part in loads if circuit.root(part).entry.role is PartRole.SOURCE]
+    return [part for part in loads if roots and circuit.root(part) is roots[0]]
 
 
 def _lanes(circuit: Circuit, load: Part) -> tuple[str, ...]:
@@ -25,7 +25,7 @@ def _lanes(circuit: Circuit, load: Part) -> tuple[str, ...]:
 def usual_channels(circuit: Circuit) -> tuple[Channel, ...]:
     """Volts between the legs of the equipment, or to its neutral, and amps of each leg."""
     loads = _loads(circuit)
-    used = [lane for lane in circuit.lanes if any(lane in _lanes(circuit, one) for one in loads) and lane != GROUND]
+    used = [lane for lane in circuit.lanes if any(lane in _lanes(circuit, load) for load in loads) and lane != GROUND]
     hot = [lane for lane in used if lane in circuit.supply_of(circuit.root(loads[0])).legs] if loads else []
     ends = hot if len(hot) > 1 else used
     pairs = [(a, b) for i, a in enumerate(ends) for b in ends[i + 1 :]]
@@ -35,11 +35,11 @@ def usual_channels(circuit: Circuit) -> tuple[Channel, ...]:
 
 def plated(circuit: Circuit, channel: Channel) -> Channel:
     """Say of a channel of amps what its conductor carries by the plates, and whether that is heat alone."""
-    own = [one for one in _loads(circuit) if channel.lanes[0] in _lanes(circuit, one)]
+    own = [load for load in _loads(circuit) if channel.lanes[0] in _lanes(circuit, load)]
     if channel.kind == "volts" or not own:
         return channel
-    amps = sum(one.load.rated_amps for one in own if one.load)
-    return channel.model_copy(update={"rated_amps": amps, "heats": all(one.kind == "heater" for one in own)})
+    amps = sum(part.load.rated_amps for part in own if part.load)
+    return channel.model_copy(update={"rated_amps": amps, "heats": all(part.kind == "heater" for part in own)})
 
 
 def expected_ohm(circuit: Circuit, channels: Sequence[Channel]) -> dict[tuple[str, str], float]:
@@ -50,7 +50,11 @@ def expected_ohm(circuit: Circuit, channels: Sequence[Channel]) -> dict[tuple[st
     loads = _loads(circuit)
     if not loads:
         return {}
-    three = any(len(_lanes(circuit, one)) == 3 for one in loads)
+    three = any(len(_lanes(circuit, load)) == 3 for load in loads)
     share = math.sqrt(3) / 2 if three else 1.0
-    pairs = [(one.lanes[0], one.lanes[1]) for one in channels if one.kind == "volts" and len(one.lanes) == 2]
+    pairs = [
+        (channel.lanes[0], channel.lanes[1])
+        for channel in channels
+        if channel.kind == "volts" and len(channel.lanes) == 2
+    ]
     return {pair: share * sum(way_ohm(circuit, loads[0], lane) for lane in pair) for pair in pairs}

@@ -56,5 +56,5 @@ class Measured(Frozen):
 def longest_loaded(channels: Sequence[Channel], levels: Sequence[Level]) -> Level | None:
     """Return the longest level under load, of the first conductor that was clamped; none where nothing ran."""
     amps = next((i for i, channel in enumerate(channels) if channel.kind == "amps"), None)
-    loaded = [one for one in levels if one.channel == amps and one.level > LOADED_AMPS]
+    loaded = [level for level in levels if level.channel == amps and level.level > LOADED_AMPS]
     return max(loaded, key=lambda one: one.to_s - one.from_s, default=None)

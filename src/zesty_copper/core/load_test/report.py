@@ -44,15 +44,15 @@ def analysed(trace: Trace, expected_ohm: Mapping[tuple[str, str], float] | None 
     bins = binned(trace)
     amps = trace.of("amps")
     stepped = {i: steps(bins, i) for i in amps}
-    levels = [one for i in range(len(trace.channels)) for one in _levels(trace, bins, i, stepped)]
-    starts = [one for i in amps[:1] for one in _starts(trace, bins, i, stepped[i])]
+    levels = [level for i in range(len(trace.channels)) for level in _levels(trace, bins, i, stepped)]
+    starts = [start for i in amps[:1] for start in _starts(trace, bins, i, stepped[i])]
     sags = list(_sags(trace, bins, stepped))
     unbalances = [_unbalance(trace, levels, kind) for kind in ("volts", "amps")]
     gaps = gaps_of(trace)
     stages = tuple(
-        Stage(channel=i, at_s=one.at * bins.width_s, amps=one.after - one.before, kind=one.kind)
+        Stage(channel=i, at_s=step.at * bins.width_s, amps=step.after - step.before, kind=step.kind)
         for i in amps[:1]
-        for one in stepped[i]
+        for step in stepped[i]
     )
     measured = Measured(
         channels=trace.channels,
@@ -73,7 +73,7 @@ def analysed(trace: Trace, expected_ohm: Mapping[tuple[str, str], float] | None 
 def _levels(trace: Trace, bins: Binned, channel: int, stepped: Mapping[int, Sequence[Step]]) -> Iterator[Level]:
     """Stretches between steps; of volts, between the steps of every channel of amps."""
     own = [channel] if channel in stepped else list(stepped)
-    edges = sorted({one.at * bins.width_s for i in own for one in stepped[i]})
+    edges = sorted({step.at * bins.width_s for i in own for step in stepped[i]})
     ends = [0.0, *edges, trace.duration_s]
     for begin, end in itertools.pairwise(ends):
         after = begin + (min(SETTLE_S, (end - begin) / 4) if begin and not bins.few else 0.0)
@@ -100,7 +100,7 @@ def _levels(trace: Trace, bins: Binned, channel: int, stepped: Mapping[int, Sequ
 def _starts(trace: Trace, bins: Binned, channel: int, found: Sequence[Step]) -> Iterator[Start]:
     if trace.channels[channel].heats or trace.step_s > SLOW_S:
         return
-    times = [one.at * bins.width_s for one in found]
+    times = [step.at * bins.width_s for step in found]
     for i, one in enumerate(found):
         if one.kind is StepKind.START:
             until = times[i + 1] if i + 1 < len(times) else trace.duration_s

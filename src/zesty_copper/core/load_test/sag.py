@@ -41,7 +41,7 @@ def sag_of(bins: Binned, volts: int, amps: int, lanes: tuple[str, str], amps_ste
     window = window_of(bins)
     row = bins.values[volts]
     before, after = level_steps(row, window)
-    at = np.array([one.at for one in amps_steps])
+    at = np.array([step.at for step in amps_steps])
     # Both over the same bins: what is left of an inrush in them sags the volts too.
     lower, higher = level_steps(bins.values[amps], window)
     change = higher[at] - lower[at]

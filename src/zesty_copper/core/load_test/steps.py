@@ -90,15 +90,15 @@ def steps(bins: Binned, channel: int) -> tuple[Step, ...]:
 def _without_inrush(found: Sequence[Step], bins: int) -> Iterator[Step]:
     """Take what falls soon after a start, without going off, as its inrush that dies away."""
     start: Step | None = None
-    for one in found:
+    for step in found:
         if start is not None:
-            if one.kind is StepKind.STAGE_OFF and one.at - start.at <= bins:
-                start = replace(start, after=one.after)
+            if step.kind is StepKind.STAGE_OFF and step.at - start.at <= bins:
+                start = replace(start, after=step.after)
                 continue
             yield start
-        start = one if one.kind is StepKind.START else None
+        start = step if step.kind is StepKind.START else None
         if start is None:
-            yield one
+            yield step
     if start is not None:
         yield start
 

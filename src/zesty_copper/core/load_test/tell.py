@@ -68,34 +68,34 @@ def findings_of(measured: Measured, expected_ohm: Mapping[tuple[str, str], float
 
 
 def _rated(channels: Sequence[Channel]) -> float | None:
-    return next((one.rated_amps for one in channels if one.kind == "amps"), None)
+    return next((channel.rated_amps for channel in channels if channel.kind == "amps"), None)
 
 
 def _say_starts(starts: Sequence[Start], rated: float | None) -> Iterator[TraceFinding]:
-    for one in starts:
-        title = say("load_test.start", at=_clock(one.at_s))
-        if one.settles_s is None:
-            words, mark = say("load_test.never_settles", peak=one.peak_amps, level=one.level_amps), Mark.LOOK
+    for start in starts:
+        title = say("load_test.start", at=_clock(start.at_s))
+        if start.settles_s is None:
+            words, mark = say("load_test.never_settles", peak=start.peak_amps, level=start.level_amps), Mark.LOOK
         else:
-            words = say("load_test.settles", peak=one.peak_amps, seconds=one.settles_s, level=one.level_amps)
-            mark = Mark.GOOD if one.settles_s <= SETTLES_S else Mark.LOOK
+            words = say("load_test.settles", peak=start.peak_amps, seconds=start.settles_s, level=start.level_amps)
+            mark = Mark.GOOD if start.settles_s <= SETTLES_S else Mark.LOOK
             if mark is Mark.LOOK:
                 words += " " + say("load_test.settles_late")
-        if rated is not None and one.level_amps > LOCKED_TIMES * rated:
-            words, mark = say("load_test.locked", level=one.level_amps, rated=rated), Mark.LOOK
-        if not one.sees_peak:
+        if rated is not None and start.level_amps > LOCKED_TIMES * rated:
+            words, mark = say("load_test.locked", level=start.level_amps, rated=rated), Mark.LOOK
+        if not start.sees_peak:
             words += " " + say("load_test.peak_unseen")
-        yield TraceFinding(mark=mark, title=title, says=words, at_s=one.at_s)
+        yield TraceFinding(mark=mark, title=title, says=words, at_s=start.at_s)
 
 
 def _say_levels(channels: Sequence[Channel], levels: Sequence[Level]) -> Iterator[TraceFinding]:
-    for one in levels:
-        channel, slope = channels[one.channel], one.slope
-        if channel.kind == "volts" or slope is None or one.to_s - one.from_s < LEVEL_S or one.level < 1.0:
+    for level in levels:
+        channel, slope = channels[level.channel], level.slope
+        if channel.kind == "volts" or slope is None or level.to_s - level.from_s < LEVEL_S or level.level < 1.0:
             continue
         percent, about = slope.change_percent, slope.change_uncertainty_percent
-        minutes = (one.to_s - one.from_s) / 60
-        title = say("load_test.level", label=channel.label, level=one.level)
+        minutes = (level.to_s - level.from_s) / 60
+        title = say("load_test.level", label=channel.label, level=level.level)
         match slope.drift:
             case Drift.CLIMBS:
                 why = say("load_test.heat_climbs") if channel.heats else say("load_test.motor_climbs")
@@ -109,25 +109,25 @@ def _say_levels(channels: Sequence[Channel], levels: Sequence[Level]) -> Iterato
                 words, mark = say("load_test.unclear", percent=percent, about=about, minutes=minutes), Mark.TELLS
             case Drift.STEADY:
                 words, mark = say("load_test.steady", percent=percent, about=about, minutes=minutes), Mark.GOOD
-        if channel.rated_amps is not None and one.level > OVER_PLATE * channel.rated_amps:
+        if channel.rated_amps is not None and level.level > OVER_PLATE * channel.rated_amps:
             words += " " + say("load_test.over_plate", rated=channel.rated_amps)
             mark = Mark.LOOK
-        yield TraceFinding(mark=mark, title=title, says=words, at_s=one.from_s)
+        yield TraceFinding(mark=mark, title=title, says=words, at_s=level.from_s)
 
 
 def _say_sags(sags: Sequence[Sag], expected: Mapping[tuple[str, str], float]) -> Iterator[TraceFinding]:
-    for one in sags:
-        title = say("load_test.sag", a=one.lanes[0], b=one.lanes[1], ohm=one.ohm, about=one.uncertainty_ohm)
-        words = say("load_test.sag_at", volts=one.ohm * one.amps, amps=one.amps)
-        new = expected.get((one.lanes[0], one.lanes[1]))
+    for sag in sags:
+        title = say("load_test.sag", a=sag.lanes[0], b=sag.lanes[1], ohm=sag.ohm, about=sag.uncertainty_ohm)
+        words = say("load_test.sag_at", volts=sag.ohm * sag.amps, amps=sag.amps)
+        new = expected.get((sag.lanes[0], sag.lanes[1]))
         mark = Mark.TELLS
         if new is not None:
-            too_many = one.ohm - new
+            too_many = sag.ohm - new
             words += " " + say("load_test.sag_expected", ohm=new)
-            poor = too_many - one.uncertainty_ohm > max(JOINT_OHM, (JOINT_TIMES - 1) * new)
+            poor = too_many - sag.uncertainty_ohm > max(JOINT_OHM, (JOINT_TIMES - 1) * new)
             mark = Mark.LOOK if poor else Mark.GOOD
             if poor:
-                words += " " + say("load_test.sag_joint", ohm=too_many, watts=too_many * one.amps**2)
+                words += " " + say("load_test.sag_joint", ohm=too_many, watts=too_many * sag.amps**2)
         yield TraceFinding(mark=mark, title=title, says=words)
 
 
@@ -145,7 +145,7 @@ def _say_unbalance(volts: float | None, amps: float | None) -> Iterator[TraceFin
 
 
 def _say_stages(stages: Sequence[Stage]) -> Iterator[TraceFinding]:
-    told = [one for one in stages if one.kind in (StepKind.STAGE_ON, StepKind.STAGE_OFF)]
+    told = [stage for stage in stages if stage.kind in (StepKind.STAGE_ON, StepKind.STAGE_OFF)]
     if not told:
         return
     words = "; ".join(
@@ -158,7 +158,7 @@ def _say_stages(stages: Sequence[Stage]) -> Iterator[TraceFinding]:
 
 
 def _say_gaps(channels: Sequence[Channel], gaps: Sequence[Gap]) -> Iterator[TraceFinding]:
-    times = [one.at_s for one in gaps if one.what == "amps lost"]
+    times = [gap.at_s for gap in gaps if gap.what == "amps lost"]
     chattering = [a for a, b in zip(times, times[CHATTER_TIMES - 1 :], strict=False) if b - a <= CHATTER_S]
     if chattering:
         title, words = say("load_test.chatters"), say("load_test.chatters_why")

@@ -92,7 +92,7 @@ def trace_of(channels: Sequence[Channel], seconds: Series, values: Series) -> Tr
     """
     if not 1 <= len(channels) <= MOST_CHANNELS:
         raise BadInput(say("load_test.channels", most=MOST_CHANNELS), "channels")
-    if len({(one.kind, one.lanes) for one in channels}) < len(channels):
+    if len({(channel.kind, channel.lanes) for channel in channels}) < len(channels):
         raise BadInput(say("load_test.channel_twice"), "channels")
     if not LEAST_SAMPLES <= len(seconds) <= MOST_SAMPLES:
         raise BadInput(say("load_test.samples", least=LEAST_SAMPLES, most=f"{MOST_SAMPLES:,}"), "seconds")

@@ -88,9 +88,9 @@ def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
     columns = list(zip(*found, strict=True))
     groups = np.array(columns[0])
     bounds = tuple(int(b) for b in np.searchsorted(groups, range(len(GROUPS) + 2)))
-    left, right = (Pairs(np.array(columns[i]), np.array(columns[i + 1])) for i in (1, 3))
+    pairs, right = (Pairs(np.array(columns[i]), np.array(columns[i + 1])) for i in (1, 3))
     # A last element of no weight keeps reduceat's bounds inside the array where the last groups are empty.
-    pad = Pairs(np.append(left.plus, EARTH), np.append(left.minus, EARTH))
+    pad = Pairs(np.append(pairs.plus, EARTH), np.append(pairs.minus, EARTH))
     pad_right = Pairs(np.append(right.plus, EARTH), np.append(right.minus, EARTH))
     return Elements(pad, pad_right, np.append(np.array(columns[5]), 0), bounds)
 

@@ -44,7 +44,7 @@ def tap(netlist: Netlist, measurement: Measurement) -> Tap:
     circuit = netlist.circuit
     if isinstance(place, Around):
         part = circuit.part(place.part)
-        found = [one for lane in place.lanes for one in _in_jaws(netlist, part, lane)]
+        found = [jaw for lane in place.lanes for jaw in _in_jaws(netlist, part, lane)]
         found += [(EARTH, 0.0)] * (TAP_WIDTH - len(found))
         rows, signs = zip(*found, strict=True)
         return Tap(rows, signs, 0.0)

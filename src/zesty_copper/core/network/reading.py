@@ -97,11 +97,11 @@ def read_taps(
         np.array([tap.signs for tap in taps]),
         np.array([tap.siemens for tap in taps]),
     )
-    left, right = elements.left, elements.right
+    pairs, right = elements.left, elements.right
     # Unsigned, with the earth as the last unknown: compiled code then looks for no negative numbers.
     last = solved.elimination.size + 1
     left_plus, left_minus, right_plus, right_minus = (
-        (each % last).astype(np.uint32) for each in (left.plus, left.minus, right.plus, right.minus)
+        (each % last).astype(np.uint32) for each in (pairs.plus, pairs.minus, right.plus, right.minus)
     )
     bounds = np.array(elements.bounds, dtype=np.int64)
     varying = _Varying(left_plus, left_minus, right_plus, right_minus, elements.weight, bounds)

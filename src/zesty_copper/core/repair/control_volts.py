@@ -34,16 +34,16 @@ class Controls(Frozen):
 
 def controls_of(circuit: Circuit) -> Iterator[Controls]:
     """Return the control wiring of each low-voltage transformer that a circuit draws."""
-    for one in circuit.parts:
-        if one.winding is None or one.winding.secondary_volts >= LOW_VOLTAGE or len(one.makes) != 2:
+    for part in circuit.parts:
+        if part.winding is None or part.winding.secondary_volts >= LOW_VOLTAGE or len(part.makes) != 2:
             continue
-        hot = next((lane for lane in one.makes if lane != COMMON), one.makes[0])
+        hot = next((lane for lane in part.makes if lane != COMMON), part.makes[0])
         yield Controls(
-            transformer=one.id,
+            transformer=part.id,
             hot=hot,
-            letters=tuple(dict.fromkeys(lane for lane in _lanes(circuit, one) if lane not in (COMMON, GROUND))),
-            least_volts=LEAST_SHARE * one.winding.secondary_volts,
-            most_volts=MOST_SHARE * one.winding.secondary_volts,
+            letters=tuple(dict.fromkeys(lane for lane in _lanes(circuit, part) if lane not in (COMMON, GROUND))),
+            least_volts=LEAST_SHARE * part.winding.secondary_volts,
+            most_volts=MOST_SHARE * part.winding.secondary_volts,
         )
 
 

@@ -53,6 +53,6 @@ def due_of(notes: RepairNotes, *, is_closed: bool) -> Iterator[Due]:
         yield Due(kind=DueKind.PUT_BACK, words=say("repair.due_put_back", what="; ".join(left)))
     if notes.quote is Quote.WAITING:
         yield Due(kind=DueKind.QUOTE, words=say("repair.due_quote"))
-    wanted = [one.words for one in notes.orders if one.state == "to_order"]
+    wanted = [order.words for order in notes.orders if order.state == "to_order"]
     if wanted:
         yield Due(kind=DueKind.PARTS, words=say("repair.due_parts", parts="; ".join(wanted)))

@@ -191,7 +191,7 @@ def _size(conductor: Conductor) -> str:
 def _behind(circuit: Circuit, part: Part) -> list[Part]:
     """The loads that a part feeds, coils among them."""
     loads = [one for one in circuit.parts if one.load is not None and not one.entry.elsewhere]
-    return [one for one in loads if part in circuit.path(one)]
+    return [load for load in loads if part in circuit.path(load)]
 
 
 def _of(part: Part, answer: str) -> Wanted:

@@ -140,7 +140,10 @@ def changed_notes(notes: RepairNotes, changes: Sequence[FieldChange], *, anyway:
         first = error.errors()[0]
         raise BadInput(str(first["msg"]).removeprefix("Value error, "), ".".join(map(str, first["loc"]))) from error
     left = any(change.path in (("proof",), ("proof", "outcome")) for change in changes)
-    rests_on = [(one.proof.numbers, one.proof.ticked, one.proof.mode) for one in (notes, after)]
+    rests_on = [
+        (repair_notes.proof.numbers, repair_notes.proof.ticked, repair_notes.proof.mode)
+        for repair_notes in (notes, after)
+    ]
     if left or rests_on[0] == rests_on[1]:
         return after
     return after.model_copy(update={"proof": after.proof.model_copy(update={"outcome": Outcome.OPEN})})

@@ -73,7 +73,7 @@ def plan_of(
     likely = list(_likely(circuit, diagnosis))
     sure = diagnosis.verdict.standing is Standing.SURE
     # What was seen comes first: it asks for its repair whatever is found. What asks for the same again adds nothing.
-    asked = [
+    repair_items = [
         _item(circuit, sheets, row, part, leg, because=because, probability=None, sure=True)
         for part, leg, row, because in _seen(circuit, looks)
     ] + [
@@ -91,8 +91,8 @@ def plan_of(
         for fault, probability in likely
         if (row := _row_for(circuit, fault)) is not None
     ]
-    items = list({(one.part, one.does): one for one in reversed(asked)}.values())[::-1]
-    ours = [one for one in items if not _handed_over(one, notes or RepairNotes())]
+    items = list({(one.part, one.does): one for one in reversed(repair_items)}.values())[::-1]
+    ours = [item for item in items if not _handed_over(item, notes or RepairNotes())]
     parts = [circuit.part(one.part) for one in ours if one.part is not None]
     return RepairPlan(
         items=tuple(items),
@@ -118,17 +118,17 @@ def _likely(circuit: Circuit, diagnosis: Diagnosis) -> Iterator[tuple[Fault, flo
     by_key = {fault.key: fault for fault in faults_of(circuit)}
     sure = diagnosis.verdict.standing is Standing.SURE
     places: set[str] = set()
-    for one in diagnosis.suspects:
-        if len(places) >= (1 if sure else MOST_SUSPECTS) or one.probability < LEAST_PROBABILITY:
+    for suspect in diagnosis.suspects:
+        if len(places) >= (1 if sure else MOST_SUSPECTS) or suspect.probability < LEAST_PROBABILITY:
             return
         # Of two at once, each asks for its own.
-        faults = [by_key[key] for key in one.key.split("+") if key in by_key]
-        if one.place in places or (sure and one.key not in diagnosis.verdict.suspects):
+        faults = [by_key[key] for key in suspect.key.split("+") if key in by_key]
+        if suspect.place in places or (sure and suspect.key not in diagnosis.verdict.suspects):
             continue
         found = [fault for fault in faults if fault.kind not in (FaultKind.NOTHING_WRONG, FaultKind.NONE_OF_THESE)]
         if found:
-            places.add(one.place)
-        yield from ((fault, one.probability) for fault in found)
+            places.add(suspect.place)
+        yield from ((fault, suspect.probability) for fault in found)
 
 
 def _row_for(circuit: Circuit, fault: Fault) -> Decision | None:

@@ -100,7 +100,7 @@ class Decision(Frozen):
 
     @model_validator(mode="after")
     def _check(self) -> Self:
-        unknown = [one for one in self.parts if one not in catalogue()] + [m for m in self.marks if m not in signs()]
+        unknown = [part for part in self.parts if part not in catalogue()] + [m for m in self.marks if m not in signs()]
         if unknown:
             raise ValueError(f"decisions.toml: {', '.join(unknown)} is no part and no sign.")
         return self

@@ -32,8 +32,8 @@ def complaints() -> tuple[Complaint, ...]:
     """
     table = tomllib.loads(files(__package__).joinpath("complaints.toml").read_text("utf-8"))
     found = tuple(Complaint.model_validate(row) for row in table["complaint"])
-    for one in found:
-        check_told(one.signs)
+    for complaint in found:
+        check_told(complaint.signs)
     return found
 
 

@@ -61,7 +61,7 @@ def course_of(job: Job) -> Course:
 def _by_place(suspects: Sequence[Suspect]) -> dict[str, tuple[float, str]]:
     """Probability of each place, and the words of its likeliest suspect."""
     found: dict[str, tuple[float, str]] = {}
-    for one in suspects:
-        share, words = found.get(one.place, (0.0, one.words))
-        found[one.place] = (share + one.probability, words)
+    for suspect in suspects:
+        share, words = found.get(suspect.place, (0.0, suspect.words))
+        found[suspect.place] = (share + suspect.probability, words)
     return found

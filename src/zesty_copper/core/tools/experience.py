@@ -41,10 +41,10 @@ def experience(finds: Sequence[PastFind]) -> tuple[PriorFactor, ...]:
 
 
 def _factors(finds: Sequence[PastFind]) -> Iterator[PriorFactor]:
-    here = {one.key: one for one in reversed(finds) if one.same_equipment}
+    here = {find.key: find for find in reversed(finds) if find.same_equipment}
     for key, one in here.items():
         yield PriorFactor(key=key, factor=HERE, reason=say("tools.found_here_before", when=one.when))
-    for key, count in Counter(one.key for one in finds).items():
+    for key, count in Counter(past_find.key for past_find in finds).items():
         if key not in here and count >= LEAST_FINDS:
             reason = say("tools.found_on_others", count=count)
             yield PriorFactor(key=key, factor=min(1 + EACH * count, MOST), reason=reason)

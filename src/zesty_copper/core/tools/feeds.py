@@ -97,7 +97,7 @@ class Feeds(Frozen):
 
     @model_validator(mode="after")
     def _check(self) -> Self:
-        switches, units = {one.id for one in self.switches}, {one.id for one in self.units}
+        switches, units = {switch.id for switch in self.switches}, {one.id for one in self.units}
         if len(switches) < len(self.switches) or len(units) < len(self.units):
             raise ValueError("Two switches, or two units, share one id: give each its own.")
         for toggle in self.toggles:
@@ -178,7 +178,7 @@ def _nothing_to_do(feeds: Feeds) -> str:
 
 def _weigh(feeds: Feeds, unit: Unit, kind: SwitchKind) -> _Weights:
     """Probability of every set of switches of one kind that may feed a unit."""
-    mine = [one for one in feeds.switches if one.kind is kind]
+    mine = [switch for switch in feeds.switches if switch.kind is kind]
     hints = {one.id: LABEL_FACTOR if _names(one.label, unit.name) else 1.0 for one in mine}
     total = sum(hints.values())
     weights: _Weights = {(): NONE_SHARE}
@@ -254,7 +254,7 @@ def _told_by(classes: Mapping[Result, _Sums]) -> float:
 
 
 def _fed(unit: str, kind: SwitchKind, weights: _Weights, names: dict[str, str], units: dict[str, str]) -> Fed:
-    chosen = max(weights, key=lambda one: weights[one])
+    chosen = max(weights, key=lambda weight: weights[weight])
     probability = weights[chosen]
     found = probability >= FOUND
     said = " and ".join(names[one] for one in chosen) or f"no {kind} of those listed"

@@ -72,18 +72,22 @@ def panels_of(feeds: Feeds, fed: Sequence[Fed]) -> tuple[PanelAnswer, ...]:
 
 
 def _panel(feeds: Feeds, fed: Sequence[Fed], panel: Panel) -> PanelAnswer:
-    here = [one for one in feeds.switches if one.kind is SwitchKind.BREAKER and one.panel == panel.id and one.poles]
+    switches = [
+        switch
+        for switch in feeds.switches
+        if switch.kind is SwitchKind.BREAKER and switch.panel == panel.id and switch.poles
+    ]
     return PanelAnswer(
         panel=panel.id,
-        spaces=tuple(_space(panel, space, here) for space in range(1, panel.spaces + 1)),
-        breakers=tuple(_breaker(feeds, fed, panel, one, here) for one in here),
-        warnings=tuple(_warnings(panel, here)),
+        spaces=tuple(_space(panel, space, switches) for space in range(1, panel.spaces + 1)),
+        breakers=tuple(_breaker(feeds, fed, panel, one, switches) for one in switches),
+        warnings=tuple(_warnings(panel, switches)),
     )
 
 
-def _space(panel: Panel, space: int, here: Sequence[SwitchOnSite]) -> SpaceShown:
+def _space(panel: Panel, space: int, switches: Sequence[SwitchOnSite]) -> SpaceShown:
     row, side = panel.place(space)
-    inside = sorted((pole, one.id) for one in here for pole in one.poles if space_of(pole) == space)
+    inside = sorted((pole, one.id) for one in switches for pole in one.poles if space_of(pole) == space)
     return SpaceShown(
         space=space,
         row=row,
@@ -94,42 +98,46 @@ def _space(panel: Panel, space: int, here: Sequence[SwitchOnSite]) -> SpaceShown
 
 
 def _breaker(
-    feeds: Feeds, fed: Sequence[Fed], panel: Panel, one: SwitchOnSite, here: Sequence[SwitchOnSite]
+    feeds: Feeds, fed: Sequence[Fed], panel: Panel, switch: SwitchOnSite, switches: Sequence[SwitchOnSite]
 ) -> BreakerInPanel:
-    legs = tuple(panel.leg(pole) for pole in one.poles)
-    standing, words, move = _judged(panel, one, legs, here)
+    legs = tuple(panel.leg(pole) for pole in switch.poles)
+    standing, words, move = _judged(panel, switch, legs, switches)
     names = {unit.id: unit.name for unit in feeds.units}
-    found = [names[what.unit] for what in fed if what.found and one.id in what.switches]
+    found = [names[what.unit] for what in fed if what.found and switch.id in what.switches]
     return BreakerInPanel(
-        switch=one.id,
-        poles=one.poles,
+        switch=switch.id,
+        poles=switch.poles,
         legs=legs,
         standing=standing,
         words=words,
         move=move,
-        feeds=", ".join(found) or one.label,
+        feeds=", ".join(found) or switch.label,
         is_found=bool(found),
     )
 
 
 def _judged(
-    panel: Panel, one: SwitchOnSite, legs: tuple[str, ...], here: Sequence[SwitchOnSite]
+    panel: Panel, switch: SwitchOnSite, legs: tuple[str, ...], switches: Sequence[SwitchOnSite]
 ) -> tuple[Standing, str, str]:
     """How a breaker's poles lie, in words, and what to move."""
     supply = supplies()[panel.system]
     if len(set(legs)) < len(legs):
         leg = next(leg for leg in legs if legs.count(leg) > 1)
         words = say("tools.poles_on_one_leg", count=_count(legs.count(leg)), leg=leg)
-        return Standing.WRONG, words, _move(panel, one, here)
+        return Standing.WRONG, words, _move(panel, switch, switches)
     if len(legs) == 1:
         high = supply.high_leg == legs[0]
         return (
-            (Standing.WRONG, say("tools.one_pole_on_high_leg", leg=legs[0]), _away_from(panel, legs[0], one, here))
+            (
+                Standing.WRONG,
+                say("tools.one_pole_on_high_leg", leg=legs[0]),
+                _away_from(panel, legs[0], switch, switches),
+            )
             if high
             else (Standing.RIGHT, say("tools.one_pole_on", leg=legs[0]), "")
         )
-    if not _side_by_side(panel, one.poles):
-        return Standing.LOOK, say("tools.poles_apart", legs=" and ".join(legs)), _move(panel, one, here)
+    if not _side_by_side(panel, switch.poles):
+        return Standing.LOOK, say("tools.poles_apart", legs=" and ".join(legs)), _move(panel, switch, switches)
     volts = abs(supply.phasors[legs[0]] - supply.phasors[legs[1]])
     return Standing.RIGHT, say("tools.spans_legs", legs=", ".join(legs), volts=volts), ""
 
@@ -144,26 +152,26 @@ def _side_by_side(panel: Panel, poles: Sequence[str]) -> bool:
     return len({side for _, side in places}) == 1 and all(lower[0] - upper[0] == 1 for upper, lower in pairwise(places))
 
 
-def _free(panel: Panel, here: Sequence[SwitchOnSite], besides: SwitchOnSite) -> dict[int, frozenset[str]]:
+def _free(panel: Panel, switches: Sequence[SwitchOnSite], besides: SwitchOnSite) -> dict[int, frozenset[str]]:
     """Halves that are free in each space, once a breaker is out."""
     free = dict.fromkeys(range(1, panel.spaces + 1), frozenset("AB"))
-    for one in here:
-        for pole in one.poles if one.id != besides.id else ():
+    for switch in switches:
+        for pole in switch.poles if switch.id != besides.id else ():
             free[space_of(pole)] -= halves_of(pole)
     return free
 
 
-def _move(panel: Panel, one: SwitchOnSite, here: Sequence[SwitchOnSite]) -> str:
+def _move(panel: Panel, switch: SwitchOnSite, switches: Sequence[SwitchOnSite]) -> str:
     """Say which pole to move where, so that the poles lie side by side on different legs."""
-    free = {space for space, halves in _free(panel, here, one).items() if halves == frozenset("AB")}
-    runs = [run for space in sorted(free) if (run := _run(panel, space, len(one.poles))) and set(run) <= free]
-    staying = [space_of(pole) for pole in one.poles]
+    free = {space for space, halves in _free(panel, switches, switch).items() if halves == frozenset("AB")}
+    runs = [run for space in sorted(free) if (run := _run(panel, space, len(switch.poles))) and set(run) <= free]
+    staying = [space_of(pole) for pole in switch.poles]
     best = min(runs, key=lambda run: (-len(set(run) & set(staying)), abs(run[0] - staying[0])), default=None)
     if best is None:
         # A breaker of one pole may make room.
-        return say("tools.no_room_for_poles", count=len(one.poles))
+        return say("tools.no_room_for_poles", count=len(switch.poles))
     target = " and ".join(f"{space} ({panel.leg(str(space))})" for space in best)
-    return say("tools.move_poles", name=one.name, target=target)
+    return say("tools.move_poles", name=switch.name, target=target)
 
 
 def _run(panel: Panel, space: int, count: int) -> tuple[int, ...]:
@@ -173,15 +181,22 @@ def _run(panel: Panel, space: int, count: int) -> tuple[int, ...]:
     return tuple(one for one in run if one is not None) if None not in run else ()
 
 
-def _away_from(panel: Panel, leg: str, one: SwitchOnSite, here: Sequence[SwitchOnSite]) -> str:
-    free = [space for space, halves in _free(panel, here, one).items() if halves and panel.leg(str(space)) != leg]
+def _away_from(panel: Panel, leg: str, switch: SwitchOnSite, switches: Sequence[SwitchOnSite]) -> str:
+    free = [
+        space for space, halves in _free(panel, switches, switch).items() if halves and panel.leg(str(space)) != leg
+    ]
     if not free:
         return say("tools.no_room_off_high_leg", leg=leg)
-    return say("tools.move_poles", name=one.name, target=f"{free[0]} ({panel.leg(str(free[0]))})")
+    return say("tools.move_poles", name=switch.name, target=f"{free[0]} ({panel.leg(str(free[0]))})")
 
 
-def _warnings(panel: Panel, here: Sequence[SwitchOnSite]) -> Iterator[str]:
-    taken = [(space_of(pole), half, one) for one in here for pole in one.poles for half in sorted(halves_of(pole))]
+def _warnings(panel: Panel, switches: Sequence[SwitchOnSite]) -> Iterator[str]:
+    taken = [
+        (space_of(pole), half, switch)
+        for switch in switches
+        for pole in switch.poles
+        for half in sorted(halves_of(pole))
+    ]
     said: set[tuple[str, str]] = set()
     for (space, half, one), (other_space, other_half, other) in combinations(taken, 2):
         if (space, half) == (other_space, other_half) and (one.id, other.id) not in said:

@@ -134,7 +134,7 @@ def quick_job(told: QuickRead) -> Job:
         If a pair is not one of the system's.
     """
     circuit = quick_circuit(told.system)
-    known = [asked.pair for asked in asked_of(told.system)]
+    known = [asked_volts.pair for asked_volts in asked_of(told.system)]
     state = frozenset() if told.load_connected else frozenset({CALL})
     readings = []
     for pair, volts in told.volts.items():

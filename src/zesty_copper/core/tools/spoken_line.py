@@ -123,12 +123,12 @@ def _take_number(told: Told) -> None:
     if told.take(r"\b(ol|open line|infinite|infinity)\b"):
         told.value, told.unit = OHM_LIMIT, "ohm"
         return
-    found = list(_NUMBER.finditer(told.text))
-    if len(found) > 1 and re.fullmatch(r"[\d.\s]+", told.text):
+    matches = list(_NUMBER.finditer(told.text))
+    if len(matches) > 1 and re.fullmatch(r"[\d.\s]+", told.text):
         joined = re.sub(r"\s", "", told.text)
         raise BadInput(say("tools.number_in_pieces", joined=joined), "line", instead={told.text: [joined]})
-    with_unit = [one for one in found if one[2] in _UNITS]
-    plain = [one for one in found if one[2] not in _UNITS]
+    with_unit = [match for match in matches if match[2] in _UNITS]
+    plain = [match for match in matches if match[2] not in _UNITS]
     chosen = with_unit[-1] if with_unit else plain[-1] if plain else None
     if chosen is None:
         return
@@ -189,34 +189,34 @@ def _take_lanes(circuit: Circuit, told: Told) -> list[_End]:
     """Take the conductors in the order in which they were said."""
     lanes = {lane.lower(): lane for lane in circuit.lanes}
     marks = {lane.lower().replace("l", "t"): lane for lane in circuit.legs if lane.startswith("L")}
-    found: list[_End] = []
+    ends: list[_End] = []
     if told.take(r"\b(leg to leg|line to line|l-l|phase to phase|hot to hot)\b"):
-        found = [_End(leg) for leg in circuit.legs if leg.startswith("L")]
-        if len(found) > 2:
-            raise BadInput(say("tools.which_two_legs", legs=", ".join(end.lane for end in found)), "line")
+        ends = [_End(leg) for leg in circuit.legs if leg.startswith("L")]
+        if len(ends) > 2:
+            raise BadInput(say("tools.which_two_legs", legs=", ".join(end.lane for end in ends)), "line")
     if told.take(r"\b(line to neutral|hot to neutral|l-n)\b"):
         hots = [leg for leg in circuit.legs if leg.startswith("L")]
         if len(hots) > 1:
             raise BadInput(say("tools.which_leg_to_neutral", legs=", ".join(hots)), "line")
-        found = [_End(circuit.legs[0]), _End(NEUTRAL)]
+        ends = [_End(circuit.legs[0]), _End(NEUTRAL)]
     kept: list[str] = []
     pieces = re.split(r"([\s\-/,+&]+)", told.text)
     for i, word in enumerate(pieces):
         numbered = re.fullmatch(r"(?:leg|line|phase)?([123])", word)
         if word in lanes and not (len(word) == 1 and word == "c" and not kept):
-            found.append(_End(lanes[word]))
+            ends.append(_End(lanes[word]))
         elif word in marks and word not in lanes:
-            found.append(_End(marks[word], at_load=True))
+            ends.append(_End(marks[word], at_load=True))
         elif word in _GROUNDS:
-            found.append(_End(GROUND))
+            ends.append(_End(GROUND))
         elif word in _NEUTRALS and NEUTRAL in circuit.lanes:
-            found.append(_End(NEUTRAL))
+            ends.append(_End(NEUTRAL))
         elif numbered and f"L{numbered[1]}" in circuit.lanes and _is_leg(circuit, pieces, i, kept):
-            found.append(_End(f"L{numbered[1]}"))
+            ends.append(_End(f"L{numbered[1]}"))
         else:
             kept.append(word)
     told.text = "".join(kept)
-    return list(dict.fromkeys(found))
+    return list(dict.fromkeys(ends))
 
 
 def _is_leg(circuit: Circuit, pieces: Sequence[str], at: int, before: Sequence[str]) -> bool:

@@ -81,10 +81,10 @@ class Told:
 
     def take(self, pattern: str) -> re.Match[str] | None:
         """Take the first place that fits a pattern out of the line."""
-        found = re.search(pattern, self.text)
-        if found:
-            self.text = f"{self.text[: found.start()]} {self.text[found.end() :]}"
-        return found
+        match = re.search(pattern, self.text)
+        if match:
+            self.text = f"{self.text[: match.start()]} {self.text[match.end() :]}"
+        return match
 
     @property
     def words(self) -> list[str]:
@@ -110,7 +110,7 @@ def part_names(part: Part) -> dict[str, set[str]]:
 
 def check_known(circuit: Circuit, told: Told, fitting: Sequence[Part]) -> list[str]:
     """Return the words that say where; BadInput for one that is the name of nothing here, with what is nearest."""
-    known = {word for part in circuit.parts for some in part_names(part).values() for word in some}
+    known = {word for part in circuit.parts for name in part_names(part).values() for word in name}
     numbers = [word for word in told.words if word.isdigit()]
     if len(numbers) > 1:
         raise BadInput(say("tools.two_numbers", word=numbers[0]), "line")
@@ -120,7 +120,7 @@ def check_known(circuit: Circuit, told: Told, fitting: Sequence[Part]) -> list[s
         if word.isdigit():
             raise BadInput(say("tools.two_numbers", word=word), "line")
         if word in _STATES:
-            moved = {f"{one.name} {one.open}" for one in circuit.by_hand}
+            moved = {f"{switch.name} {switch.open}" for switch in circuit.by_hand}
             raise BadInput(
                 say("tools.which_is_in_that_state", word=word, switches=", ".join(sorted(moved))),
                 "line",

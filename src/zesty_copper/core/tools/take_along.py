@@ -187,23 +187,23 @@ def _after(job: Job, answer: Foreseen, test: NextTest) -> Iterator[_Next]:
         yield from _of_a_look(job, answer, test)
         return
     on = _by_numbers(job)
-    for one in answer.outcomes:
-        ranges = tuple(Range(low=low, high=high) for low, high in one.ranges)
+    for outcome in answer.outcomes:
+        ranges = tuple(Range(low=low, high=high) for low, high in outcome.ranges)
         is_wide = any(
             m.unit == "V" and band.high - band.low > WIDE_VOLTS
             for band, m in zip(ranges, test.measurements, strict=True)
         )
-        ends = zip(*one.ranges, strict=True) if is_wide else ()
+        ends = zip(*outcome.ranges, strict=True) if is_wide else ()
         yield (
-            one.chance,
-            _with(on, test.measurements, one.values),
+            outcome.chance,
+            _with(on, test.measurements, outcome.values),
             tuple(_with(on, test.measurements, end) for end in ends),
             TakenBranch(ranges=ranges, to=0),
         )
 
 
 def _with(job: Job, measurements: Sequence[Measurement], values: Sequence[float]) -> Job:
-    said = [
+    readings = [
         Reading(
             id=f"plan-{len(job.readings) + i}",
             measurement=measurement,
@@ -212,7 +212,7 @@ def _with(job: Job, measurements: Sequence[Measurement], values: Sequence[float]
         )
         for i, (measurement, value) in enumerate(zip(measurements, values, strict=True))
     ]
-    return job.model_copy(update={"readings": (*job.readings, *said)})
+    return job.model_copy(update={"readings": (*job.readings, *readings)})
 
 
 def _by_numbers(job: Job) -> Job:
@@ -233,7 +233,11 @@ def _of_a_look(job: Job, answer: Foreseen, test: NextTest) -> Iterator[_Next]:
         return on.model_copy(update={"looks": (*job.looks, look)})
 
     def at(place: LookPlace) -> float:
-        here = (one.probability for one in answer.suspected if one.part == place.part and place.leg in (None, one.leg))
+        here = (
+            suspect.probability
+            for suspect in answer.suspected
+            if suspect.part == place.part and place.leg in (None, suspect.leg)
+        )
         return sum(here) * FINDS
 
     chance = [at(place) for place in asked.places]
@@ -254,7 +258,7 @@ def _node(answer: Foreseen, stop: Stop | None) -> TakenNode:
         words=verdict.words,
         named=verdict.suspects[:NAMED],
         advice=verdict.advice,
-        suspects=tuple(TakenSuspect(words=one.words, probability=one.probability) for one in likely),
+        suspects=tuple(TakenSuspect(words=suspect.words, probability=suspect.probability) for suspect in likely),
         stop=stop,
         test=None if test is None else test.model_copy(update={"predictions": ()}),
         branches=(),

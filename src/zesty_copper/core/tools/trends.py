@@ -65,7 +65,7 @@ def trends_of(visits: Sequence[Visited]) -> tuple[Trend, ...]:
         for key, name, unit, point in _measured(visit):
             found.setdefault(key, (name, unit, []))[2].append(point)
     trends = [_judged(key, *told) for key, told in found.items() if len(told[2]) > 1]
-    return tuple(sorted(trends, key=lambda one: not one.worse))
+    return tuple(sorted(trends, key=lambda trend: not trend.worse))
 
 
 def _measured(visit: Visited) -> Iterator[tuple[str, str, TrendUnit, TrendPoint]]:
@@ -113,7 +113,7 @@ def _insulation(visit: Visited) -> Iterator[tuple[str, str, TrendUnit, TrendPoin
 
 
 def _judged(key: str, name: str, unit: TrendUnit, points: list[TrendPoint]) -> Trend:
-    values = [one.value for one in points]
+    values = [point.value for point in points]
     first, last = values[0], values[-1]
     falls = unit == "megohm"
     if unit == "A":

@@ -147,8 +147,8 @@ def changed_by(compiled: CompiledCircuit, row: int, moves: Sequence[Move]) -> Co
         dlog=np.concatenate([before.dlog, np.zeros((samples, len(series)), dtype=complex)], axis=1),
     )
     edits.rows = [before, after]
-    both = [compiled.faults[int(np.flatnonzero(compiled.row == row)[0])]] * len(edits.rows)
-    return compiled.of_rows(edits, both, np.zeros(len(both)), (row, tuple(moves)))
+    faults = [compiled.faults[int(np.flatnonzero(compiled.row == row)[0])]] * len(edits.rows)
+    return compiled.of_rows(edits, faults, np.zeros(len(faults)), (row, tuple(moves)))
 
 
 def _directions(circuit: Circuit, edits: Edits, move: Move, i: int) -> Iterator[tuple[int, complex]]:

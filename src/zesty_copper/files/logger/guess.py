@@ -51,7 +51,7 @@ def guess_csv(head: str, lanes: Sequence[str]) -> CsvGuess:
 
 def _likeliest_first(lines: Sequence[str]) -> list[Delimiter]:
     delimiters: tuple[Delimiter, ...] = ("\t", ";", "|", ",")
-    return sorted(delimiters, key=lambda one: -min(sum(line.count(one) for line in lines[-8:]), 1))
+    return sorted(delimiters, key=lambda delimiter: -min(sum(line.count(delimiter) for line in lines[-8:]), 1))
 
 
 def _number(cell: str, *, comma: bool) -> float | None:

@@ -35,7 +35,7 @@ def top(told: HandOver, title: str) -> Iterator[Flowable]:
 def listed(title: str, lines: list[str]) -> Iterator[Flowable]:
     """A heading and its lines, kept on one page where they fit; nothing where there are none."""
     if lines:
-        yield KeepTogether([says(title, "head"), *(says(one, bullet=True) for one in lines[:6])])
+        yield KeepTogether([says(title, "head"), *(says(line, bullet=True) for line in lines[:6])])
         yield from (says(one, bullet=True) for one in lines[6:])
 
 
@@ -60,9 +60,9 @@ def pictures(told: HandOver, size: float) -> Iterator[Flowable]:
         yield KeepTogether([says("Volts lost on the way", "head"), drops])
     if told.pictures:
         yield says("Pictures", "head")
-    for one in told.pictures[:MOST_PICTURES]:
-        image = Image(BytesIO(one.jpeg))
+    for picture in told.pictures[:MOST_PICTURES]:
+        image = Image(BytesIO(picture.jpeg))
         scale = min(size * WIDTH / image.imageWidth, 3.6 * inch / image.imageHeight)
         image.drawWidth, image.drawHeight = scale * image.imageWidth, scale * image.imageHeight
         image.hAlign = "LEFT"
-        yield KeepTogether([image, says(one.words, "small")])
+        yield KeepTogether([image, says(picture.words, "small")])

@@ -35,57 +35,57 @@ def customer(told: HandOver) -> Iterator[Flowable]:
     yield from pictures(told, 0.8)
 
 
-def _plain(told: HandOver) -> Iterator[str]:
+def _plain(hand_over: HandOver) -> Iterator[str]:
     """What was found, in the customer's words."""
-    verdict = told.diagnosis.verdict
-    by_key = {one.key: one for one in told.diagnosis.suspects}
-    kinds = [by_key[key].kind for key in verdict.suspects if key in by_key] if told.is_sure else []
+    verdict = hand_over.diagnosis.verdict
+    by_key = {suspect.key: suspect for suspect in hand_over.diagnosis.suspects}
+    kinds = [by_key[key].kind for key in verdict.suspects if key in by_key] if hand_over.is_sure else []
     if FaultKind.NOTHING_WRONG in kinds:
         yield "The power to your equipment was found good."
         return
     known = [plains()[kind] for kind in dict.fromkeys(kinds) if kind in plains()]
     if not known:
-        damage = [item.because for item in told.plan.items if item.probability is None]
+        damage = [item.because for item in hand_over.plan.items if item.probability is None]
         yield "Damage was seen: " + "; ".join(damage) + "." if damage else "The cause has not been found yet."
         return
-    for one in known:
-        yield f"{one.found.format(equipment=told.call.equipment_name)} {one.meant}"
+    for plain in known:
+        yield f"{plain.found.format(equipment=hand_over.call.equipment_name)} {plain.meant}"
 
 
-def _done(told: HandOver) -> list[str]:
-    own = [line.strip() for line in told.notes.work_done.splitlines() if line.strip()]
-    return own or [one for one in told.notes.done if one in {item.does for item in told.plan.items}]
+def _done(hand_over: HandOver) -> list[str]:
+    own = [line.strip() for line in hand_over.notes.work_done.splitlines() if line.strip()]
+    return own or [one for one in hand_over.notes.done if one in {item.does for item in hand_over.plan.items}]
 
 
-def _before_and_after(told: HandOver) -> Iterator[tuple[str, str, str]]:
+def _before_and_after(hand_over: HandOver) -> Iterator[tuple[str, str, str]]:
     """Volts and amps as they were read, and as they were proven."""
-    for source, sheet in told.sheets.items():
-        proven = [one for one in told.proof.items if one.value is not None and f":{source}" in one.key]
+    for source, sheet in hand_over.sheets.items():
+        proven = [item for item in hand_over.proof.items if item.value is not None and f":{source}" in item.key]
         volts = [one for one in proven if one.key.startswith("load:")]
         was = ", ".join(f"{one:.1f} V" for one in sheet.measured.volts) or "not read"
         if sheet.measured.volts or volts:
             yield "Volts at the equipment while it runs", was, _values(volts)
-    amps = [one for one in told.proof.items if one.key.startswith("amps:") and one.value is not None]
-    read = [f"{one:.1f} A" for sheet in told.sheets.values() for one in sheet.measured.amps]
+    amps = [one for one in hand_over.proof.items if one.key.startswith("amps:") and one.value is not None]
+    read = [f"{one:.1f} A" for sheet in hand_over.sheets.values() for one in sheet.measured.amps]
     if read or amps:
         yield "Amps while it runs", ", ".join(read) or "not read", _values(amps)
-    across = [one for one in told.proof.items if one.key.startswith("across:") and one.value is not None]
-    high = [one for one in told.treads if one.standing == "high" and one.measured_volts is not None]
+    across = [one for one in hand_over.proof.items if one.key.startswith("across:") and one.value is not None]
+    high = [tread for tread in hand_over.treads if tread.standing == "high" and tread.measured_volts is not None]
     if high or across:
         lost = ", ".join(f"{one.measured_volts:.2f} V" for one in high)
         yield "Volts lost where they should not be", lost or "not read", _values(across)
 
 
 def _values(items: list[ProofItem]) -> str:
-    return ", ".join(f"{one.value:g} {unit_words(one.unit)}" for one in items) or "not read"
+    return ", ".join(f"{item.value:g} {unit_words(item.unit)}" for item in items) or "not read"
 
 
-def _open(told: HandOver) -> list[str]:
-    notes = told.notes
+def _open(hand_over: HandOver) -> list[str]:
+    notes = hand_over.notes
     lines = [
-        f"{one.words}: {'ordered' if one.state == 'ordered' else 'to be ordered'}"
-        for one in notes.orders
-        if one.state != "here"
+        f"{order.words}: {'ordered' if order.state == 'ordered' else 'to be ordered'}"
+        for order in notes.orders
+        if order.state != "here"
     ]
     lines += [
         f"We come back on {one.return_on:%A, %B %-d, %Y}: {one.reason or 'to finish the repair'}"
@@ -94,5 +94,5 @@ def _open(told: HandOver) -> list[str]:
     ]
     if notes.proof.return_on and notes.proof.outcome is not Outcome.PROVEN:
         lines.append(f"We come back on {notes.proof.return_on:%A, %B %-d, %Y} to prove it under load")
-    lines += [f"For an electrician: {one.does}" for one in told.plan.items if one.by is By.ELECTRICIAN]
+    lines += [f"For an electrician: {item.does}" for item in hand_over.plan.items if item.by is By.ELECTRICIAN]
     return lines

@@ -55,35 +55,37 @@ def strip_drawing(told: HandOver) -> Flowable | None:
     return drawing
 
 
-def _section(told: HandOver) -> StripSection:
-    holds = (one for one in told.strip.sections if any(row.part == told.found for row in one.rows))
-    return next(holds, told.strip.sections[0])
+def _section(hand_over: HandOver) -> StripSection:
+    holds = (
+        section for section in hand_over.strip.sections if any(row.part == hand_over.found for row in section.rows)
+    )
+    return next(holds, hand_over.strip.sections[0])
 
 
 def drop_drawing(told: HandOver) -> Flowable | None:
     """Draw what each part that was read across loses, beside what it should; none where nothing was."""
-    read = [one for one in told.treads if one.measured_volts is not None]
-    if not read:
+    treads = [tread for tread in told.treads if tread.measured_volts is not None]
+    if not treads:
         return None
     names: Mapping[str, str] = {part.id: part.name for part in told.circuit.parts}
-    most = max(max(one.measured_volts or 0.0, one.expected_volts) for one in read) or 1.0
-    height = ROW * len(read) + 14
+    most = max(max(one.measured_volts or 0.0, one.expected_volts) for one in treads) or 1.0
+    height = ROW * len(treads) + 14
     drawing = Drawing(WIDTH, height)
-    for i, one in enumerate(read):
+    for i, one in enumerate(treads):
         y = height - ROW * (i + 1)
         _bar(drawing, one, y, names, most)
     drawing.add(String(NAMES, 0, "dark: measured; outline: as new", fontName=SANS, fontSize=7.5, fillColor=SOFT))
     return drawing
 
 
-def _bar(drawing: Drawing, one: Tread, y: float, names: Mapping[str, str], most: float) -> None:
-    volts = one.measured_volts or 0.0
-    where = names[one.parts[-1]] if len(one.parts) == 1 else f"{names[one.parts[0]]} to {names[one.parts[-1]]}"
-    drawing.add(String(0, y, f"{one.lane}, {where}"[:42], fontName=SANS, fontSize=8.5, fillColor=INK))
-    drawing.add(_box(NAMES, y - 1, BAR * volts / most, 8, COPPER if one.standing == "high" else SOFT))
-    drawing.add(_box(NAMES, y - 3, max(BAR * one.expected_volts / most, 0.5), 12, None))
+def _bar(drawing: Drawing, tread: Tread, y: float, names: Mapping[str, str], most: float) -> None:
+    volts = tread.measured_volts or 0.0
+    where = names[tread.parts[-1]] if len(tread.parts) == 1 else f"{names[tread.parts[0]]} to {names[tread.parts[-1]]}"
+    drawing.add(String(0, y, f"{tread.lane}, {where}"[:42], fontName=SANS, fontSize=8.5, fillColor=INK))
+    drawing.add(_box(NAMES, y - 1, BAR * volts / most, 8, COPPER if tread.standing == "high" else SOFT))
+    drawing.add(_box(NAMES, y - 3, max(BAR * tread.expected_volts / most, 0.5), 12, None))
     drawing.add(
-        String(NAMES + BAR + 8, y, f"{volts:.2f} V, as new {one.expected_volts:.2f} V", fontName=SANS, fontSize=8.5)
+        String(NAMES + BAR + 8, y, f"{volts:.2f} V, as new {tread.expected_volts:.2f} V", fontName=SANS, fontSize=8.5)
     )
 
 

@@ -16,7 +16,7 @@ NOTHING_OPENED = "Every supply off, locked and tagged; proved dead on every cond
 
 def is_for_electrician(told: HandOver) -> bool:
     """Whether anything of it is an electrician's, or the utility's."""
-    return told.diagnosis.stop is not None or any(one.by is By.ELECTRICIAN for one in told.plan.items)
+    return told.diagnosis.stop is not None or any(item.by is By.ELECTRICIAN for item in told.plan.items)
 
 
 def electrician(told: HandOver) -> Iterator[Flowable]:
@@ -29,9 +29,11 @@ def electrician(told: HandOver) -> Iterator[Flowable]:
         yield says(f"Clears it: {told.diagnosis.stop.clears}")
     yield says("What was found", "head")
     yield says(f"{verdict.words} ({100 * verdict.probability:.0f} %)")
-    read = [(one.place, one.state, one.value) for one in told.readings]
+    read = [(reading.place, reading.state, reading.value) for reading in told.readings]
     yield rows(("where", "state", "value"), read, (0.45, 0.35, 0.2)) if read else says("No readings were taken.")
-    yield from listed("Yours to do", [f"{one.does} {one.why}" for one in told.plan.items if one.by is By.ELECTRICIAN])
+    yield from listed(
+        "Yours to do", [f"{item.does} {item.why}" for item in told.plan.items if item.by is By.ELECTRICIAN]
+    )
     if test is not None:
         lines = [*test.procedure, *(one for one in (test.settles, test.caution) if one)]
         yield from listed("What to measure next, and where", lines)

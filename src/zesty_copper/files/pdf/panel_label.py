@@ -19,8 +19,8 @@ CLAIMED = "labeled, not proved"
 
 def panel_label_pdf(site_name: str, feeds: Feeds, panel: Panel, answer: PanelAnswer, day: str) -> bytes:
     """Set one panel's label sheet."""
-    amps = {one.id: one.amps for one in feeds.switches}
-    breakers = {one.switch: one for one in answer.breakers}
+    amps = {switch.id: switch.amps for switch in feeds.switches}
+    breakers = {breaker.switch: breaker for breaker in answer.breakers}
     names = {one.id: one.name for one in feeds.switches}
     story: list[Flowable] = [
         says(panel.name, "title"),
@@ -44,15 +44,15 @@ def _table(
     amps: Mapping[str, float | None],
 ) -> Table:
     """Two columns of spaces with their numbers and legs between them, as one stands before the panel."""
-    at = {(one.row, one.side): one for one in spaces}
+    at = {(space.row, space.side): space for space in spaces}
     told = []
     for row in range(len(spaces) // 2):
-        left, right = at[row, 0], at[row, 1]
+        space_shown, right = at[row, 0], at[row, 1]
         told.append(
             [
-                _cell(left, breakers, names, amps),
-                says(str(left.space), "cell_head"),
-                says(left.leg, "cell"),
+                _cell(space_shown, breakers, names, amps),
+                says(str(space_shown.space), "cell_head"),
+                says(space_shown.leg, "cell"),
                 says(str(right.space), "cell_head"),
                 _cell(right, breakers, names, amps),
             ]
@@ -79,10 +79,10 @@ def _cell(
 ) -> Flowable:
     said = []
     for switch in space.switches:
-        one = breakers[switch]
-        poles = [pole for pole in one.poles if space_of(pole) == space.space]
+        breaker = breakers[switch]
+        poles = [pole for pole in breaker.poles if space_of(pole) == space.space]
         half = "".join(pole[-1] for pole in poles if pole[-1] in "AB")
         rating = f"{amps[switch]:g} A" if amps[switch] else ""
-        hangs = one.feeds if one.is_found or not one.feeds else f"{one.feeds} ({CLAIMED})"
+        hangs = breaker.feeds if breaker.is_found or not breaker.feeds else f"{breaker.feeds} ({CLAIMED})"
         said.append(" · ".join(part for part in (half, hangs or names[switch], rating) if part))
     return says("; ".join(dict.fromkeys(said)), "cell")

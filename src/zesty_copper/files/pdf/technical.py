@@ -30,42 +30,47 @@ def technical(told: HandOver) -> Iterator[Flowable]:
         yield says(f"Clears it: {told.diagnosis.stop.clears}")
     yield says("Verdict", "head")
     yield says(f"{verdict.words} ({100 * verdict.probability:.0f} %)")
-    suspects = [(one.words, f"{100 * one.probability:.1f} %") for one in told.diagnosis.suspects[:6]]
+    suspects = [(suspect.words, f"{100 * suspect.probability:.1f} %") for suspect in told.diagnosis.suspects[:6]]
     yield rows(("suspect", "sure"), suspects, (0.82, 0.18))
     yield says("Readings, each in the state of its switches", "head")
     read = [
-        (told.moment(one.at), one.place, one.state, one.value + (" (corrected)" if one.corrected else ""))
-        for one in told.readings
+        (
+            told.moment(reading.at),
+            reading.place,
+            reading.state,
+            reading.value + (" (corrected)" if reading.corrected else ""),
+        )
+        for reading in told.readings
     ]
     yield rows(("when", "where", "state", "value"), read, (0.2, 0.36, 0.27, 0.17)) if read else says("None.")
     if told.looks:
         yield says("Seen, heard and smelled", "head")
-        yield rows(("when", "what"), [(told.moment(one.at), one.place) for one in told.looks], (0.2, 0.8))
+        yield rows(("when", "what"), [(told.moment(look.at), look.place) for look in told.looks], (0.2, 0.8))
     yield from _decided(told)
     yield from _proven(told)
     yield from _logged(told)
     yield from pictures(told, 0.6)
 
 
-def _decided(told: HandOver) -> Iterator[Flowable]:
-    for item in told.plan.items:
+def _decided(hand_over: HandOver) -> Iterator[Flowable]:
+    for item in hand_over.plan.items:
         question = item.question
-        chosen = told.notes.chosen.get(question.key) if question is not None else None
+        chosen = hand_over.notes.chosen.get(question.key) if question is not None else None
         way = question.way(chosen.way) if question is not None and chosen is not None else None
         lines = [f"{item.does} {item.why}"]
         if way is not None and chosen is not None:
             lines.append(f"Chosen: {way.words}" + (f" Why: {chosen.reason}" if chosen.reason else ""))
-        lines += [f"Match: {one.what}: {one.answer}" for one in item.matches]
+        lines += [f"Match: {match.what}: {match.answer}" for match in item.matches]
         yield from listed(f"Decided: {item.because}" if item.is_sure else f"If it is this: {item.because}", lines)
-    yield from listed("Done", [*told.notes.work_done.splitlines(), *told.notes.done])
-    back = [f"{one.words}: {'back' if one.done else 'NOT BACK YET'}" for one in told.notes.put_back]
+    yield from listed("Done", [*hand_over.notes.work_done.splitlines(), *hand_over.notes.done])
+    back = [f"{one.words}: {'back' if one.done else 'NOT BACK YET'}" for one in hand_over.notes.put_back]
     yield from listed("Changed for testing", back)
 
 
-def _proven(told: HandOver) -> Iterator[Flowable]:
-    answered = [one for one in told.proof.items if one.value is not None or one.ticked]
+def _proven(hand_over: HandOver) -> Iterator[Flowable]:
+    answered = [item for item in hand_over.proof.items if item.value is not None or item.ticked]
     yield says("Proof", "head")
-    yield says(left_words(told))
+    yield says(left_words(hand_over))
     if answered:
         body = [
             (
@@ -79,7 +84,7 @@ def _proven(told: HandOver) -> Iterator[Flowable]:
         yield rows(("asked", "read", "must be", ""), body, (0.42, 0.14, 0.31, 0.13))
 
 
-def _logged(told: HandOver) -> Iterator[Flowable]:
-    for title, report in told.tests:
-        lines = [f"{one.title}. {one.says}" for one in report.findings[:20]]
+def _logged(hand_over: HandOver) -> Iterator[Flowable]:
+    for title, report in hand_over.tests:
+        lines = [f"{finding.title}. {finding.says}" for finding in report.findings[:20]]
         yield from listed(f"Load test: {title}, {report.duration_s / 60:.1f} min", lines)

@@ -73,7 +73,7 @@ class HandOver:
     @property
     def found(self) -> str | None:
         """The part that the verdict names; none where it names no part."""
-        suspects = {one.key: one for one in self.diagnosis.suspects}
+        suspects = {suspect.key: suspect for suspect in self.diagnosis.suspects}
         first = next((suspects[key] for key in self.diagnosis.verdict.suspects if key in suspects), None)
         return first.part if first is not None else None
 

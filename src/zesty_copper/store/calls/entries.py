@@ -121,15 +121,15 @@ def add_entries(session: Session, call_id: UUID, entries: Sequence[StoredEntry])
     """Store what was said elsewhere, with the times at which it was, in a call where nothing was said yet."""
     rows = [
         {
-            "id": one.id,
+            "id": entry.id,
             "call_id": call_id,
-            "reading_id": one.reading_id,
-            "action": one.action,
-            "reading": one.reading.model_dump(mode="json") if one.reading else None,
-            "entered_at": one.entered_at,
+            "reading_id": entry.reading_id,
+            "action": entry.action,
+            "reading": entry.reading.model_dump(mode="json") if entry.reading else None,
+            "entered_at": entry.entered_at,
             "person_id": session.info.get("person_id"),
         }
-        for one in entries
+        for entry in entries
     ]
     if rows:
         session.execute(insert(EntryRow), rows)
@@ -156,11 +156,11 @@ def add_entry(session: Session, call_id: UUID, entry: Entry, *, follows: UUID | 
     if session.scalar(select(CallRow.id).where(CallRow.id == call_id).with_for_update()) is None:
         raise NotFound("This call is not on file.", "call_id")
     reading = entry.reading.model_dump(mode="json") if entry.reading else None
-    known = session.get(EntryRow, entry.id)
-    if known is not None:
-        if (known.call_id, known.reading_id, known.action) != (call_id, entry.reading_id, entry.action):
+    entry_row = session.get(EntryRow, entry.id)
+    if entry_row is not None:
+        if (entry_row.call_id, entry_row.reading_id, entry_row.action) != (call_id, entry.reading_id, entry.action):
             raise Conflict("This entry's id was already used for another entry: send it under a new one.", "id")
-        if known.reading is not None and _entry(known, None).reading != entry.reading:
+        if entry_row.reading is not None and _entry(entry_row, None).reading != entry.reading:
             raise Conflict("This entry was stored with another number: correct the reading instead.", "id")
         return
     last = session.execute(
@@ -201,8 +201,8 @@ def raw_call(session: Session, call_id: UUID) -> dict[str, Any]:
     if row is None:
         raise NotFound("This call is not on file.", "call_id")
     said = [
-        {"id": str(one.id), "action": one.action, "reading_id": one.reading_id, "reading": one.reading}
-        for one in row.entries
+        {"id": str(entry.id), "action": entry.action, "reading_id": entry.reading_id, "reading": entry.reading}
+        for entry in row.entries
     ]
     return {"circuit": row.circuit, "scope": row.scope, "ratings": row.ratings, "entries": said}
 

@@ -110,30 +110,30 @@ def calls(
     return CallPage(calls=listed, next=listed[-1].id if len(rows) > most else None)
 
 
-def _conditions(wanted: CallFilter) -> Iterator[ColumnElement[bool]]:
+def _conditions(call_filter: CallFilter) -> Iterator[ColumnElement[bool]]:
     searched = (CallRow.complaint, SiteRow.name, SiteRow.address, EquipmentRow.name, PersonRow.name)
-    for word in wanted.search.split():
+    for word in call_filter.search.split():
         yield or_(*(column.icontains(word, autoescape=True) for column in searched))
     is_found = func.coalesce(CallRow.found["standing"].astext == Standing.SURE, false())
-    match wanted.status:
+    match call_filter.status:
         case CallStatus.OPEN:
             yield and_(CallRow.status == "open", not_(is_found))
         case CallStatus.FOUND:
             yield and_(CallRow.status == "open", is_found)
         case CallStatus.WAITING | CallStatus.DONE:
-            yield CallRow.status == wanted.status
+            yield CallRow.status == call_filter.status
         case None:
             pass
-    if wanted.technician_id is not None:
-        yield CallRow.technician_id == wanted.technician_id
-    if wanted.site_id is not None:
-        yield SiteRow.id == wanted.site_id
-    if wanted.equipment_id is not None:
-        yield CallRow.equipment_id == wanted.equipment_id
-    if wanted.since is not None:
-        yield CallRow.starts_at >= wanted.since
-    if wanted.until is not None:
-        yield CallRow.starts_at < wanted.until
+    if call_filter.technician_id is not None:
+        yield CallRow.technician_id == call_filter.technician_id
+    if call_filter.site_id is not None:
+        yield SiteRow.id == call_filter.site_id
+    if call_filter.equipment_id is not None:
+        yield CallRow.equipment_id == call_filter.equipment_id
+    if call_filter.since is not None:
+        yield CallRow.starts_at >= call_filter.since
+    if call_filter.until is not None:
+        yield CallRow.starts_at < call_filter.until
 
 
 def seen_by(person: Person, *, deleted: bool = False) -> ColumnElement[bool]:

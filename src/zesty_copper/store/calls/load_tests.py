@@ -91,14 +91,14 @@ def add(session: Session, call_id: UUID, new: NewLoadTest, source: str, begun_at
         If the call holds as many as it can.
     """
     count = session.scalar(select(func.count()).where(LoadTestRow.call_id == call_id)) or 0
-    known = session.get(LoadTestRow, new.id)
-    if known is not None:
-        if known.call_id != call_id or known.title != new.title:
+    load_test_row = session.get(LoadTestRow, new.id)
+    if load_test_row is not None:
+        if load_test_row.call_id != call_id or load_test_row.title != new.title:
             raise Conflict("Another load test is on file under this id: begin it anew.", "id")
         return False
     if count >= MOST_TESTS:
         raise BadInput(f"A call keeps {MOST_TESTS} load tests: remove one first.", "id")
-    channels = [one.model_dump(mode="json") for one in new.channels]
+    channels = [channel.model_dump(mode="json") for channel in new.channels]
     at = {} if begun_at is None else {"begun_at": begun_at}
     values = at | {"id": new.id, "call_id": call_id, "title": new.title, "source": source, "channels": channels}
     session.execute(insert(LoadTestRow).values(**values, state=State.RUNNING, progress=0.0, why=""))
@@ -203,7 +203,7 @@ def _told(row: LoadTestRow) -> LoadTest:
     return LoadTest(
         id=row.id,
         title=row.title,
-        channels=tuple(Channel.model_validate(one) for one in row.channels),
+        channels=tuple(Channel.model_validate(channel) for channel in row.channels),
         source=row.source,  # type: ignore[arg-type] # checked by the model
         begun_at=row.begun_at,
         state=state,
@@ -248,7 +248,7 @@ def chart(
     ).all()
     if not heads:
         return Envelope(np.empty(0), np.empty((channels, 0)), np.empty((channels, 0)))
-    whole = sum(one.samples for one in heads) <= WHOLE_CHUNKS * CHUNK
+    whole = sum(head.samples for head in heads) <= WHOLE_CHUNKS * CHUNK
     seconds, low, high = [], [], []
     columns = (LoadChunkRow.seconds, LoadChunkRow.values if whole else LoadChunkRow.overview)
     for times, numbers in session.execute(select(*columns).where(*wanted).order_by(LoadChunkRow.place)):
@@ -288,7 +288,7 @@ def trace(session: Session, call_id: UUID, test_id: UUID) -> Trace:
         If it is not on file, or not in this call.
     """
     row = _row(session, call_id, test_id)
-    channels = tuple(Channel.model_validate(one) for one in row.channels)
+    channels = tuple(Channel.model_validate(channel) for channel in row.channels)
     kept = select(LoadChunkRow.seconds, LoadChunkRow.values).where(LoadChunkRow.load_test_id == test_id)
     seconds, values = [np.empty(0)], [np.empty((len(channels), 0))]
     for times, numbers in session.execute(kept.order_by(LoadChunkRow.place)):

@@ -304,8 +304,8 @@ def drop_calculation(session: Session, call_id: UUID, kept_id: UUID) -> None:
     """Take a kept calculation out of a call; one that is gone already changes nothing."""
     row = _locked_call(session, call_id)
     notes = read(RatingNotes, row.ratings or {})
-    left = tuple(one for one in notes.kept if one.id != kept_id)
-    row.ratings = notes.model_copy(update={"kept": left}).model_dump(mode="json")
+    kepts = tuple(one for one in notes.kept if one.id != kept_id)
+    row.ratings = notes.model_copy(update={"kept": kepts}).model_dump(mode="json")
     session.flush()
 
 

@@ -43,7 +43,7 @@ def visits_to(session: Session, equipment_id: UUID, person: Person) -> tuple[Vis
         if circuit is None:
             continue
         notes = read_or(RepairNotes, row.repair or {}, RepairNotes())
-        said = (one.said for one in stands(session, row.id)[0])
+        said = (entry.said for entry in stands(session, row.id)[0])
         readings = tuple(one for one in said if isinstance(one, Reading))
         found.append(Visited(at=row.starts_at, circuit=circuit, readings=readings, proof=notes.proof.numbers))
     return tuple(found)

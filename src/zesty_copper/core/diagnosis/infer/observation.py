@@ -46,10 +46,10 @@ def _stacked(
     samples, count = predictions[0].value.shape[1], len(predictions)
     value, own, wander = (np.empty((len(rows), samples, count)) for _ in range(3))
     slope = np.zeros((len(rows), samples, count, len(active)))
-    for i, (one, variance_of) in enumerate(zip(predictions, variance, strict=True)):
-        value[..., i], own[..., i], wander[..., i] = one.value[rows], variance_of[rows], one.wander[rows]
-        if one.active.any():
-            slope[:, :, i] = one.slope[rows][..., active]
+    for i, (prediction, variance_of) in enumerate(zip(predictions, variance, strict=True)):
+        value[..., i], own[..., i], wander[..., i] = prediction.value[rows], variance_of[rows], prediction.wander[rows]
+        if prediction.active.any():
+            slope[:, :, i] = prediction.slope[rows][..., active]
     return Layer(value, own, wander, slope)
 
 

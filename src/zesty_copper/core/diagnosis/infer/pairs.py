@@ -102,12 +102,12 @@ def _compile_pairs(compiled: CompiledCircuit, pairs: tuple[tuple[int, int], ...]
     return compiled.of_rows(compiled.edits.with_rows(rows), faults, prior, pairs)
 
 
-def _pair_fault(one: Fault, other: Fault) -> Fault:
+def _pair_fault(fault: Fault, other: Fault) -> Fault:
     return Fault(
         kind=FaultKind.TWO_AT_ONCE,
         part=None,
-        leg=f"{one.key}+{other.key}",
-        prior=TWO_SHARE * one.prior * other.prior,
-        words=f"{one.words}; and besides, {other.words[0].lower() if other.words[1:2].islower() else other.words[0]}"
+        leg=f"{fault.key}+{other.key}",
+        prior=TWO_SHARE * fault.prior * other.prior,
+        words=f"{fault.words}; and besides, {other.words[0].lower() if other.words[1:2].islower() else other.words[0]}"
         f"{other.words[1:]}",
     )

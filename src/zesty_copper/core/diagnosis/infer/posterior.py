@@ -122,7 +122,7 @@ def weigh(
     faults, samples, count = len(compiled.faults), compiled.samples, len(readings)
     log_before = compiled.log_prior if log_inspection_ratio is None else compiled.log_prior + log_inspection_ratio
     log_weight = np.broadcast_to((log_before - math.log(samples))[:, None], (faults, samples))
-    log_unlisted = math.log(compiled.unlisted.prior) + sum(_unlisted_density(compiled, one) for one in readings)
+    log_unlisted = math.log(compiled.unlisted.prior) + sum(_unlisted_density(compiled, reading) for reading in readings)
     if count:
         layers, _ = layers_of(compiled, tuple(readings))
         fault, sample = (index.ravel() for index in np.indices((faults, samples)))

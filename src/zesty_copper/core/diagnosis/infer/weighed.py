@@ -74,7 +74,9 @@ def _weighed(
 
 def _log_known(compiled: CompiledCircuit, factors: Sequence[PriorFactor]) -> NDArray[np.float64]:
     """Logarithm of what is known beforehand of each fault, (faults,)."""
-    return np.array([sum(math.log(one.factor) for one in factors if speaks_of(one, f)) for f in compiled.faults])
+    return np.array(
+        [sum(math.log(factor.factor) for factor in factors if speaks_of(factor, f)) for f in compiled.faults]
+    )
 
 
 def speaks_of(factor: PriorFactor, fault: Fault) -> bool:

@@ -86,10 +86,10 @@ class Job(Frozen):
         if len(set(ids)) != len(ids):
             raise ValueError("Two readings share one id: give each reading its own.")
         sources = {part.id for part in self.circuit.series if part.entry.role is PartRole.SOURCE}
-        for i, one in enumerate(self.sheets):
-            if one.source not in sources:
+        for i, sheet in enumerate(self.sheets):
+            if sheet.source not in sources:
                 known = ", ".join(sorted(sources))
-                raise ValueError(f"sheets.{i}.source: This circuit has no supply “{one.source}”: it has {known}.")
+                raise ValueError(f"sheets.{i}.source: This circuit has no supply “{sheet.source}”: it has {known}.")
         for i, look in enumerate(self.looks):
             try:
                 check_look(self.circuit, look)

@@ -114,11 +114,13 @@ def _volts(circuit: Circuit, within: list[Part], open_switches: frozenset[str], 
         measurements.extend(Measurement(place=place, meter=mode, open_switches=open_switches) for mode in modes)
         return len(measurements) - len(modes)
 
-    both = (MeterMode.HI_Z, MeterMode.LO_Z) if loz else (MeterMode.HI_Z,)
+    meter_modes = (MeterMode.HI_Z, MeterMode.LO_Z) if loz else (MeterMode.HI_Z,)
     for part in within:
         points = _spot(circuit, part, within)
         pairs = list(combinations(points, 2))
-        spots.append((*(add(a, b, *both) for a, b in pairs), *(add(point, GROUND, *both) for point in points)))
+        spots.append(
+            (*(add(a, b, *meter_modes) for a, b in pairs), *(add(point, GROUND, *meter_modes) for point in points))
+        )
     for a, b in _along(circuit, within):
         add(a, b, MeterMode.HI_Z)
     return measurements, spots

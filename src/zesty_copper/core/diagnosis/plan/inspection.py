@@ -46,11 +46,11 @@ def best_handle(
 
 def _places(compiled: CompiledCircuit, sign: str, zone: Zone) -> list[Part]:
     """Parts of a box at which a sign is looked for; of a switch with several, the first."""
-    here = [part for part in places_for(compiled.circuit, signs()[sign]) if part.zone is zone]
+    parts = [part for part in places_for(compiled.circuit, signs()[sign]) if part.zone is zone]
     if sign != HANDLE:
-        return here
-    first = {part.switch: part for part in reversed(here) if part.switch is not None}
-    return [part for part in here if part in first.values()]
+        return parts
+    first = {part.switch: part for part in reversed(parts) if part.switch is not None}
+    return [part for part in parts if part in first.values()]
 
 
 def _open(looks: Sequence[Look], sign: str, parts: Mapping[Zone, list[Part]]) -> list[list[Part]]:
@@ -63,17 +63,17 @@ def _open(looks: Sequence[Look], sign: str, parts: Mapping[Zone, list[Part]]) ->
     ]
 
 
-def _box(compiled: CompiledCircuit, particles: Particles, sign: str, here: Sequence[Part]) -> tuple[LookAsked, float]:
+def _box(compiled: CompiledCircuit, particles: Particles, sign: str, parts: Sequence[Part]) -> tuple[LookAsked, float]:
     """Ask for a box, and say what it is expected to tell [bit]."""
     chance = np.zeros(len(compiled.faults))
-    for part in here:
+    for part in parts:
         mine = [f for f, fault in enumerate(compiled.faults) if part.id in (fault.part, *dict(fault.opens))]
         of_part = chances_of(
             compiled.circuit, [compiled.faults[f] for f in mine], Look(id="?", sign=sign, part=part.id)
         )
         chance[mine] = np.maximum(chance[mine], of_part)
-    false = 1 - (1 - signs()[sign].otherwise) ** len(here)
-    return _asked(compiled, particles, sign, here), _bits(particles, chance, false)
+    false = 1 - (1 - signs()[sign].otherwise) ** len(parts)
+    return _asked(compiled, particles, sign, parts), _bits(particles, chance, false)
 
 
 def _best(
@@ -103,22 +103,22 @@ def _bits(particles: Particles, chance: NDArray[np.float64], false: float) -> fl
     return float((joint[apart] * np.log2(ratio)).sum())
 
 
-def _asked(compiled: CompiledCircuit, particles: Particles, sign: str, here: Sequence[Part]) -> LookAsked:
+def _asked(compiled: CompiledCircuit, particles: Particles, sign: str, parts: Sequence[Part]) -> LookAsked:
     """List the places of a box: those under suspicion first, leg by leg, then every other part as a whole."""
     by_fault = np.bincount(particles.fault, particles.weight, len(compiled.faults))
     suspected: dict[tuple[str, str | None], float] = {}
     for f in np.argsort(-by_fault, kind="stable").tolist():
         fault = compiled.faults[f]
         at = (fault.tripped or fault.part) if sign == HANDLE else fault.part
-        if at is None or by_fault[f] <= 0 or at not in {part.id for part in here}:
+        if at is None or by_fault[f] <= 0 or at not in {part.id for part in parts}:
             continue
         on_leg = sign != HANDLE and fault.leg in compiled.circuit.lanes_of(compiled.circuit.part(at))
         key = (at, fault.leg if on_leg else None)
         suspected[key] = suspected.get(key, 0.0) + float(by_fault[f])
     listed = sorted(suspected, key=lambda key: -suspected[key])
-    listed += [(part.id, None) for part in here if (part.id, None) not in suspected]
+    listed += [(part.id, None) for part in parts if (part.id, None) not in suspected]
     return LookAsked(
-        zone=here[0].zone,
+        zone=parts[0].zone,
         sign=sign,
         label=signs()[sign].label,
         nothing=say("diagnosis.handle_on_still_dead") if sign == HANDLE else "Nothing to see",

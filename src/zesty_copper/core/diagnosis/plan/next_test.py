@@ -91,15 +91,15 @@ def best_card(
     best = _best_of(compiled, particles, taken, scope, live, exhaustive=exhaustive)
     if Tool.OHMS in scope.tools and (_locked_out(compiled, taken) or best is None or best.rate < DEAD_FROM_RATE):
         dead = list(_screened(compiled, particles, taken, scope, stop, dead=True))
-        other = _best_of(compiled, particles, taken, scope, dead, exhaustive=exhaustive)
-        if other is not None and (best is None or other.rate > best.rate):
-            return other
+        card = _best_of(compiled, particles, taken, scope, dead, exhaustive=exhaustive)
+        if card is not None and (best is None or card.rate > best.rate):
+            return card
     return best
 
 
-def _locked_out(compiled: CompiledCircuit, taken: Sequence[Measurement]) -> bool:
+def _locked_out(compiled: CompiledCircuit, measurements: Sequence[Measurement]) -> bool:
     """Whether the last reading left a switch open that a hand locks."""
-    opened = taken[-1].open_switches if taken else frozenset()
+    opened = measurements[-1].open_switches if measurements else frozenset()
     return any(part.switch in opened and part.entry.moved_by == "hand" for part in compiled.circuit.series)
 
 
@@ -109,20 +109,20 @@ _Screened = tuple[CandidateTable, NDArray[np.float64]]
 def _best_of(
     compiled: CompiledCircuit,
     particles: Particles,
-    taken: Sequence[Measurement],
+    measurements: Sequence[Measurement],
     scope: Scope,
     tables: Sequence[_Screened],
     *,
     exhaustive: bool,
 ) -> Card | None:
     """Return the best card among some tables, in the order in which the technician chose to work."""
-    last = taken[-1] if taken else None
+    last = measurements[-1] if measurements else None
     ranked = [(table, _ranked(compiled, table, screened, last)) for table, screened in tables]
     for zone in _ORDER[scope.way]:
         here = [(t, [c for c in cards if t.zones[c.chosen[0]] is zone]) for t, cards in ranked]
-        found = _scored(compiled, particles, [(t, cards) for t, cards in here if cards], exhaustive=exhaustive)
-        if found is not None and found.bits >= WAY_BITS:
-            return found
+        card = _scored(compiled, particles, [(t, cards) for t, cards in here if cards], exhaustive=exhaustive)
+        if card is not None and card.bits >= WAY_BITS:
+            return card
     return _scored(compiled, particles, [(t, cards) for t, cards in ranked if cards], exhaustive=exhaustive)
 
 
@@ -249,7 +249,7 @@ def separation_bits(
 def _screened(
     compiled: CompiledCircuit,
     particles: Particles,
-    taken: Sequence[Measurement],
+    measurements: Sequence[Measurement],
     scope: Scope,
     stop: Stop | None,
     *,
@@ -265,7 +265,7 @@ def _screened(
             continue
         value, wander = rough_values(compiled, table, particles.row, particles.sample)
         screened = screen(*with_noise(table, value, levelled(wander, particles), particles), particles)
-        places = {measurement.place for measurement in taken}
+        places = {measurement.place for measurement in measurements}
         again = [c for c, m in enumerate(table.measurements) if m.place in places and m.unit == "V"]
         for c in again:
             if particles.weight @ wander[:, c] > GHOST_VOLTS:

@@ -39,9 +39,9 @@ def danger_to_confirm(job: Job, stop: Stop | None) -> list[Measurement]:
     owed = confirming(job.circuit, job.readings, loz=Tool.LOZ in job.scope.tools)
     shut = not (job.scope.panel_may_be_opened or job.scope.panel_volts_only)
     return [
-        one
-        for one in owed
-        if permits(job.circuit, stop, one) and not (shut and zone_of(job.circuit, one) is Zone.PANEL)
+        measurement
+        for measurement in owed
+        if permits(job.circuit, stop, measurement) and not (shut and zone_of(job.circuit, measurement) is Zone.PANEL)
     ]
 
 
@@ -88,11 +88,11 @@ def _volts_at(job: Job, asked: Sequence[Between], stop: Stop | None) -> tuple[Me
     circuit = job.circuit
     panel = job.scope.panel_may_be_opened or job.scope.panel_volts_only
     for state in reachable_states(circuit):
-        found = [Measurement(place=place, meter=_volts_meter(job), open_switches=state) for place in asked]
-        if not all(permits(circuit, stop, one) for one in found):
+        measurements = [Measurement(place=place, meter=_volts_meter(job), open_switches=state) for place in asked]
+        if not all(permits(circuit, stop, measurement) for measurement in measurements):
             continue
-        if all(panel or zone_of(circuit, one) is not Zone.PANEL for one in found):
-            return tuple(found)
+        if all(panel or zone_of(circuit, measurement) is not Zone.PANEL for measurement in measurements):
+            return tuple(measurements)
     return ()
 
 
@@ -119,8 +119,8 @@ def _neutral_unread(job: Job, stop: Stop | None) -> tuple[Measurement, ...]:
         both = [
             Measurement(place=place, meter=_volts_meter(job), open_switches=state) for state in (rest, frozenset[str]())
         ]
-        asked = [one for one in both if (one.place, one.state) not in taken]
-        return tuple(asked) if all(permits(circuit, stop, one) for one in asked) else ()
+        measurements = [measurement for measurement in both if (measurement.place, measurement.state) not in taken]
+        return tuple(measurements) if all(permits(circuit, stop, measurement) for measurement in measurements) else ()
     return ()
 
 

@@ -172,13 +172,13 @@ def _nearly_sure(here: _Here) -> NextStep:
     weighed, place = here.weighed, here.place
     if owed := _owed(weighed, here.job, here.stop, place):
         return NextStep(Standing.OPEN, here.card(owed), carried=True)
-    others = _leave_one_out(weighed, place)
-    if others is None and _holds_without_inspections(weighed, place):
+    posterior = _leave_one_out(weighed, place)
+    if posterior is None and _holds_without_inspections(weighed, place):
         return NextStep(Standing.SURE)
-    card = here.best(None if others is None else particles_of(weighed.compiled, others))
+    card = here.best(None if posterior is None else particles_of(weighed.compiled, posterior))
     if card is not None and card.bits >= INSEPARABLE_BITS:
         return NextStep(Standing.OPEN, card, carried=True)
-    by_eye_alone = others is None and weighed.log_inspection_ratio.any()
+    by_eye_alone = posterior is None and weighed.log_inspection_ratio.any()
     return NextStep(Standing.INSEPARABLE if by_eye_alone else Standing.SURE)
 
 
@@ -295,7 +295,12 @@ def _told_alike(weighed: Weighed, job: Job, place: int) -> bool:
     if part == circuit.series[0]:
         return True
     line_side = circuit.upstream_point(part, chief.leg)
-    read = {point for one in job.readings if isinstance(at := one.measurement.place, Between) for point in (at.a, at.b)}
+    read = {
+        point
+        for reading in job.readings
+        if isinstance(at := reading.measurement.place, Between)
+        for point in (at.a, at.b)
+    }
     return part.zone is Zone.PANEL and line_side not in read
 
 

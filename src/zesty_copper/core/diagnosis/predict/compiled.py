@@ -90,8 +90,8 @@ class CompiledCircuit:
     @cached_property
     def directions(self) -> Pairs:
         """All directions, and a last one that edits nothing."""
-        found = self.edits.directions
-        return Pairs(np.append(found.plus, EARTH), np.append(found.minus, EARTH))
+        pairs = self.edits.directions
+        return Pairs(np.append(pairs.plus, EARTH), np.append(pairs.minus, EARTH))
 
     @cached_property
     def used(self) -> NDArray[np.int64]:
@@ -274,7 +274,8 @@ def in_hands(compiled: CompiledCircuit, hands: Hands, out: str | None = None) ->
             edits.rows[row] = compiled.edits.rows[compiled.healthy]
         if starved:
             variants = tuple(
-                replace(one, single_phasing=one.single_phasing | starved) for one in edits.rows[row].variants
+                replace(variant, single_phasing=variant.single_phasing | starved)
+                for variant in edits.rows[row].variants
             )
             edits.rows[row] = replace(edits.rows[row], variants=variants)
     return replace(compiled, hands=hands, lifted=lifted, edits=edits, changed=(compiled.changed, hands, out))

@@ -64,6 +64,6 @@ def predict_at(
             parts[c] = Prediction(found.value[:, i], found.slope[:, i], found.wander[:, i], found.chatters)
     listed = [parts[c] for c in range(len(measurements))]
     value, slope, wander = (
-        np.stack([getattr(one, name) for one in listed], axis=1) for name in ("value", "slope", "wander")
+        np.stack([getattr(prediction, name) for prediction in listed], axis=1) for name in ("value", "slope", "wander")
     )
     return Prediction(value, slope, wander, listed[-1].chatters)

@@ -27,12 +27,14 @@ def phasors(compiled: CompiledCircuit, state: State, measurement: Measurement) -
     shape = state.chatters.shape
 
     def read(placement: Placement) -> Prediction:
-        found = phasors_at(compiled, state, placement, [measurement], row, sample)
-        value, slope, wander = (np.empty((*shape, *one.shape[2:])) for one in (found.value, found.slope, found.wander))
+        prediction = phasors_at(compiled, state, placement, [measurement], row, sample)
+        value, slope, wander = (
+            np.empty((*shape, *one.shape[2:])) for one in (prediction.value, prediction.slope, prediction.wander)
+        )
         value[row, sample], slope[row, sample], wander[row, sample] = (
-            found.value[:, 0],
-            found.slope[:, 0],
-            found.wander[:, 0],
+            prediction.value[:, 0],
+            prediction.slope[:, 0],
+            prediction.wander[:, 0],
         )
         return Prediction(value, slope, wander, state.chatters)
 

@@ -117,11 +117,11 @@ def _watched(compiled: CompiledCircuit, state: State, place: Watching) -> Predic
     part = compiled.circuit.part(place.part)
     if part in compiled.circuit.loads:
         return _both(compiled, state, lambda here: _does(here, part))
-    found = _both(compiled, state, lambda here: _is_in(here, part))
-    if found.moved_on is None:
-        return found
-    buzzing = np.where(state.chatters & (found.value != found.moved_on.value), 2.0, found.value)
-    return Prediction(buzzing, found.slope, found.wander, np.zeros_like(state.chatters))
+    prediction = _both(compiled, state, lambda here: _is_in(here, part))
+    if prediction.moved_on is None:
+        return prediction
+    buzzing = np.where(state.chatters & (prediction.value != prediction.moved_on.value), 2.0, prediction.value)
+    return Prediction(buzzing, prediction.slope, prediction.wander, np.zeros_like(state.chatters))
 
 
 def _is_in(here: _Here, part: Part) -> NDArray[np.float64]:

@@ -92,11 +92,11 @@ class State:
         if self.moved_on is None:
             return self.settled
         caught = self.chatters & (np.arange(self.chatters.shape[1]) % 4 >= 2)
-        one, other = self.settled, self.moved_on
+        placement, other = self.settled, self.moved_on
         return Placement(
-            np.where(caught, other.topology, one.topology),
-            np.where(caught[..., None, None], other.core, one.core),
-            np.where(caught[..., None], other.coefficients, one.coefficients),
+            np.where(caught, other.topology, placement.topology),
+            np.where(caught[..., None, None], other.core, placement.core),
+            np.where(caught[..., None], other.coefficients, placement.coefficients),
         )
 
 
@@ -162,7 +162,7 @@ def dead_state_of(compiled: CompiledCircuit, open_switches: frozenset[str]) -> S
     """Solve one state of the switches as an ohmmeter sees it: direct current, every coil out, nothing turning."""
     coiled = frozenset(switch.id for switch in compiled.circuit.switches if switch.coil)
     # Whether a motor would turn says nothing to an ohmmeter.
-    opens = [_open_in(compiled, one, open_switches | coiled) for one in compiled.variants]
+    opens = [_open_in(compiled, variant, open_switches | coiled) for variant in compiled.variants]
     positions = list(dict.fromkeys(opens))
     topologies = tuple(_dead_topology(compiled, opened) for opened in positions)
     numbers = np.array([positions.index(opened) for opened in opens])
@@ -198,9 +198,9 @@ def _place(  # noqa: PLR0917 - where, and which pairs
     number = placement.topology[row, sample]
     for one in np.unique(number).tolist():
         at = np.flatnonzero(number == one)
-        found, watched[at] = respond(topologies[one], edit_of(compiled, row[at], sample[at]), watch)
-        placement.core[row[at], sample[at]] = found.core
-        placement.coefficients[row[at], sample[at]] = found.coefficients
+        response, watched[at] = respond(topologies[one], edit_of(compiled, row[at], sample[at]), watch)
+        placement.core[row[at], sample[at]] = response.core
+        placement.coefficients[row[at], sample[at]] = response.coefficients
     return watched
 
 

@@ -67,7 +67,7 @@ def _triangles(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Guard]
     for (part, _), leads in clamped.items():
         if len(leads) < 3:
             continue
-        *short, longest = sorted(leads.values(), key=lambda one: one.value)
+        *short, longest = sorted(leads.values(), key=lambda lead: lead.value)
         together = sum(one.value for one in short)
         if longest.value > CLOSES * together + CLOSES_AMPS:
             words = say(
@@ -116,8 +116,8 @@ def _doubted(compiled: CompiledCircuit, posterior: Posterior, i: int, reading: R
             )
             return
     if isinstance(measurement.place, Around):
-        for other in _others_in_jaws(circuit, measurement.place):
-            place = measurement.place.model_copy(update={"also": other})
+        for jaw in _others_in_jaws(circuit, measurement.place):
+            place = measurement.place.model_copy(update={"also": jaw})
             if _would_fit(compiled, posterior, reading, measurement.model_copy(update={"place": place})):
                 words = say("safety.fits_more_than_one")
                 yield _guard(compiled, reading, Slip.TWO_IN_JAWS, words, CLAMP_ALONE)

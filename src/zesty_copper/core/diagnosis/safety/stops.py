@@ -181,10 +181,10 @@ def confirming(circuit: Circuit, readings: Sequence[Reading], *, loz: bool) -> l
     loz
         Whether the meter has a low-impedance mode.
     """
-    taken = {reading.measurement for reading in readings}
-    places = {(m.place, m.state) for m in taken}
+    measurements = {reading.measurement for reading in readings}
+    places = {(m.place, m.state) for m in measurements}
     for reading in readings:
-        if loz and (again := _in_low_impedance(circuit, reading)) is not None and again not in taken:
+        if loz and (again := _in_low_impedance(circuit, reading)) is not None and again not in measurements:
             return [again]
         mates = [mate for mate in _mates(circuit, reading) if (mate, reading.measurement.state) not in places]
         if mates:
@@ -412,10 +412,10 @@ def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
             part = circuit.part(place.part)
             if _is_called(circuit, part, state):
                 clamped.setdefault((part, state), {})[place.leg] = reading
-    for both in pairs.values():
-        shares = [reading.value / nominal for reading, nominal in both.values()]
-        if len(both) > 1 and max(shares) > LIVE_SHARE and unbalance_percent(shares) > PAIRS_PERCENT:
-            because = [reading for reading, _ in both.values()]
+    for pair in pairs.values():
+        shares = [reading.value / nominal for reading, nominal in pair.values()]
+        if len(pair) > 1 and max(shares) > LIVE_SHARE and unbalance_percent(shares) > PAIRS_PERCENT:
+            because = [reading for reading, _ in pair.values()]
             yield _by_reading(circuit, StopKind.LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, because)
     for (part, _), amps in clamped.items():
         low, *others = sorted(amps.values(), key=lambda one: one.value)

@@ -28,15 +28,15 @@ def lane_state(compiled: CompiledCircuit, row: int, sample: int, open_switches: 
     """Say of every point what it is in one row and sample, in one state of the switches."""
     circuit, netlist = compiled.circuit, compiled.netlist
     state = state_of(compiled, open_switches)
-    here = state.settled
-    topology = state.topologies[here.topology[row, sample]]
-    used, core = compiled.used[row], here.core[row, sample]
+    placement = state.settled
+    topology = state.topologies[placement.topology[row, sample]]
+    used, core = compiled.used[row], placement.core[row, sample]
     each = np.arange(len(netlist.nodes))
     solved, one = topology.solved, slice(sample, sample + 1)
     plus, minus = compiled.directions.plus[used], compiled.directions.minus[used]
     own = np.diagonal(solved.columns(each, samples=one)[0])
     right, left = (found(plus, minus, one)[0] for found in (solved.columns, solved.rows))
-    volts = topology.driven[compiled.drive[row], sample] + here.coefficients[row, sample] @ right
+    volts = topology.driven[compiled.drive[row], sample] + placement.coefficients[row, sample] @ right
     held_by = np.abs(own + np.einsum("kn,kl,ln->n", right, core, left)[: len(each)])
     points = {}
     for point in circuit.points():

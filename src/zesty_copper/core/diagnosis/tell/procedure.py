@@ -263,23 +263,25 @@ def _distinct(ranges: list[Range]) -> tuple[Range, ...]:
     return tuple(kept)
 
 
-def _steps(circuit: Circuit, last: Measurement | None, asked: Measurement) -> tuple[str, ...]:
+def _steps(circuit: Circuit, last: Measurement | None, measurement: Measurement) -> tuple[str, ...]:
     """Say what to move: open from the load up, close from the source down, so never under load; leads while it is off.
 
     What only this test takes off is said among its own steps, once it is proved dead.
     """
-    before, held = last.state if last else (frozenset[str](), FREE)
-    after, holds = asked.state
+    before, hands = last.state if last else (frozenset[str](), FREE)
+    after, holds = measurement.state
     opened = [f"{s.name}: {s.open}" for s in reversed(circuit.switches) if s.id in after - before]
     closed = [f"{s.name}: {s.closed}" for s in circuit.switches if s.id in before - after]
     let_go = [
-        say("diagnosis.contact_let_go", name=s.name) for s in circuit.switches if s.id in held.pushed_in | held.held_out
+        say("diagnosis.contact_let_go", name=s.name)
+        for s in circuit.switches
+        if s.id in hands.pushed_in | hands.held_out
     ]
     back = [
         say("diagnosis.leads_back_marked", name=circuit.part(part_id).name)
-        for part_id in sorted(held.removed - holds.removed)
+        for part_id in sorted(hands.removed - holds.removed)
     ]
-    for point in sorted(held.lifted - holds.lifted):
+    for point in sorted(hands.lifted - holds.lifted):
         lane, part = circuit.split_point(point)
         back.append(say("diagnosis.ahead_landed_again", lane=lane, name=part.name))
     return (*let_go, *opened, *back, *closed)

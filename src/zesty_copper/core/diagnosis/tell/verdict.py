@@ -30,7 +30,7 @@ def suspect_told(fault: Fault, probability: float, evidence: tuple[Evidence, ...
         words=fault.words,
         probability=probability,
         evidence=evidence,
-        likelier_by=tuple(one.reason for one in job.prior_factors if speaks_of(one, fault)),
+        likelier_by=tuple(factor.reason for factor in job.prior_factors if speaks_of(factor, fault)),
     )
 
 

@@ -70,10 +70,10 @@ def celsius_from(value: object) -> object:
     >>> celsius_from("122 °F"), celsius_from("30 °C")
     (50.0, 30.0)
     """
-    if not isinstance(value, str) or not (found := re.fullmatch(_NUMBER + r"\s*°?\s*([fc])?", value.strip().lower())):
+    if not isinstance(value, str) or not (match := re.fullmatch(_NUMBER + r"\s*°?\s*([fc])?", value.strip().lower())):
         return value
-    degrees = float(found[1].replace(",", "."))
-    return round((degrees - 32) / 1.8, 2) if found[2] == "f" else degrees
+    degrees = float(match[1].replace(",", "."))
+    return round((degrees - 32) / 1.8, 2) if match[2] == "f" else degrees
 
 
 def metres_from(value: object) -> object:
@@ -84,11 +84,11 @@ def metres_from(value: object) -> object:
     """
     if not isinstance(value, str):
         return value
-    found = re.fullmatch(_NUMBER + r"\s*(ft|feet|foot|\'|m|meters?|metres?)?", value.strip().lower())
-    if found is None:
+    match = re.fullmatch(_NUMBER + r"\s*(ft|feet|foot|\'|m|meters?|metres?)?", value.strip().lower())
+    if match is None:
         return value
-    length = float(found[1].replace(",", "."))
-    return round(length * 0.3048, 4) if (found[2] or "m")[0] in "f'" else length
+    length = float(match[1].replace(",", "."))
+    return round(length * 0.3048, 4) if (match[2] or "m")[0] in "f'" else length
 
 
 def metal_from(value: object) -> object:

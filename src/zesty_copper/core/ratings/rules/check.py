@@ -74,5 +74,5 @@ _ORDER = list(Status)
 def check(sheet: Sheet) -> tuple[Finding, ...]:
     """Judge a sheet by every rule; what can hurt somebody comes first."""
     rateable = as_supplied(with_rateable_runs(sheet))
-    found = [*conductors.least_size(sheet), *(finding for rule in RULES for finding in rule(rateable))]
-    return tuple(sorted(found, key=lambda finding: (_ORDER.index(finding.status), finding.hazard)))
+    findings = [*conductors.least_size(sheet), *(finding for rule in RULES for finding in rule(rateable))]
+    return tuple(sorted(findings, key=lambda finding: (_ORDER.index(finding.status), finding.hazard)))

@@ -24,8 +24,8 @@ def interrupting(sheet: Sheet) -> Iterator[Finding]:
         words = say(
             "ratings.ka_against_available", number=number(device.interrupting_ka), number_2=number(sheet.available_ka)
         )
-        found = given(f"{device.name}, marked", device.interrupting_ka, "kA")
-        yield ruling.at_least(words, found, given("available", sheet.available_ka, "kA"))
+        step = given(f"{device.name}, marked", device.interrupting_ka, "kA")
+        yield ruling.at_least(words, step, given("available", sheet.available_ka, "kA"))
 
 
 def short_circuit_rating(sheet: Sheet) -> Iterator[Finding]:

@@ -282,8 +282,8 @@ def heat_subdivided(sheet: Sheet) -> Iterator[Finding]:
         yield ruling.wants("the amps of the largest bank")
         return
     words = say("ratings.elements_one_circuit_draw", drawn=drawn)
-    found = given("elements on one circuit", drawn, "A")
-    yield ruling.at_most(words, found, given("most on one circuit", ELEMENT_AMPS, "A"))
+    step = given("elements on one circuit", drawn, "A")
+    yield ruling.at_most(words, step, given("most on one circuit", ELEMENT_AMPS, "A"))
 
 
 def load_on_device(sheet: Sheet) -> Iterator[Finding]:

@@ -45,9 +45,9 @@ def _read() -> _File:
 def reminders(edition: Edition) -> tuple[Reminder, ...]:
     """What an edition of the code asks around the equipment."""
     return tuple(
-        Reminder(title=one.title, words=one.words, clause=one.clause[edition])
-        for one in _read().reminders
-        if one.clause[edition]
+        Reminder(title=reminder.title, words=reminder.words, clause=reminder.clause[edition])
+        for reminder in _read().reminders
+        if reminder.clause[edition]
     )
 
 

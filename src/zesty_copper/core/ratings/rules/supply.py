@@ -51,10 +51,10 @@ def supply_window(sheet: Sheet) -> Iterator[Finding]:
     sides = ((min(volts), window[0], Relation.AT_LEAST), (max(volts), window[1], Relation.AT_MOST))
     for value, need, relation in sides:
         side = "lowest" if relation is Relation.AT_LEAST else "highest"
-        found = given(f"{side} measured", value, "V")
+        step = given(f"{side} measured", value, "V")
         word = "least" if relation is Relation.AT_LEAST else "most"
         words = say("ratings.volts_against_range", number=number(value), value=need.value, word=word)
-        yield Ruling("supply_window", sheet.edition, f"equipment, {side}").compared(words, found, relation, need)
+        yield Ruling("supply_window", sheet.edition, f"equipment, {side}").compared(words, step, relation, need)
 
 
 def service_range(sheet: Sheet) -> Iterator[Finding]:
@@ -75,11 +75,11 @@ def service_range(sheet: Sheet) -> Iterator[Finding]:
             base * nominal / BASE_VOLTS,
             "V",
         )
-        found = given("measured at the service", value, "V")
+        step = given("measured at the service", value, "V")
         words = say(
             "ratings.v_service_v", number=number(value), value=need.value, column=column.removeprefix("service ")
         )
-        yield ruling.compared(words, found, relation, need)
+        yield ruling.compared(words, step, relation, need)
 
 
 def unbalance_derating(percent: float) -> float | None:

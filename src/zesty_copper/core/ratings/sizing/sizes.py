@@ -117,13 +117,13 @@ def _device(sheet: Sheet) -> Worked | None:
 def _splice_box(sheet: Sheet, size: int) -> Wanted | None:
     """Return the least box for a splice of such conductors: every leg and neutral in and out, and the grounds."""
     legs = (sheet.legs or 2) + sheet.neutral
-    asked = Box(
+    box = Box(
         name="box",
         wires=(Wires(size_awg=size, count=2 * legs),),
         grounds=(Wires(size_awg=size, count=2),),
         clamps=True,
     )
-    worked = needed_in3(asked, sheet.edition)
+    worked = needed_in3(box, sheet.edition)
     if worked is None:
         return None
     fitting = [(float(row[1]), str(row[0])) for row in table("boxes").rows if float(row[1]) >= worked.value]
@@ -186,7 +186,7 @@ def _for_circuit(sheet: Sheet) -> Iterator[Wanted]:
                 "A",
             ),
             given("conductors may carry where they run", there.value, "A"),
-            computed("the lower", f"min({', '.join(number(one) for one in limits)})", min(limits), "A"),
+            computed("the lower", f"min({', '.join(number(limit) for limit in limits)})", min(limits), "A"),
         )
     )
     yield Wanted(
@@ -258,16 +258,18 @@ def _matches(sheet: Sheet) -> Iterator[Wanted]:
             what=f"Replacement {device.name}", answer=answer, source="NEC 110.3(B), 110.9, 240.60", part=device.part
         )
     load = load_amps(sheet.plate)
-    for one in sheet.contactors:
-        amps = max(value for value in (one.motor_amps, load.value if load else None, 0.0) if value is not None)
+    for contactor in sheet.contactors:
+        amps = max(value for value in (contactor.motor_amps, load.value if load else None, 0.0) if value is not None)
         step = first_from("contactor_steps", amps) if amps else None
         parts = [
             f"{number(float(step))} A or more" if step is not None else "at least the amps it switches",
-            f"{one.poles} {'pole' if one.poles == 1 else 'poles'} or more" if one.poles else "poles as before or more",
-            f"{number(one.coil_volts)} V coil" if one.coil_volts else "the coil's volts as marked",
+            f"{contactor.poles} {'pole' if contactor.poles == 1 else 'poles'} or more"
+            if contactor.poles
+            else "poles as before or more",
+            f"{number(contactor.coil_volts)} V coil" if contactor.coil_volts else "the coil's volts as marked",
         ]
-        name, usual = f"Replacement {one.name}", "common practice, no source"
-        yield Wanted(what=name, answer=", ".join(parts), source=usual, part=one.part)
+        name, usual = f"Replacement {contactor.name}", "common practice, no source"
+        yield Wanted(what=name, answer=", ".join(parts), source=usual, part=contactor.part)
     for run in sheet.runs[:1]:
         metal = run.metal.words
         size, of = gauge_words(run.size_awg), f"{gauge_words(run.size_awg)} {metal}"

@@ -106,10 +106,10 @@ def _stretch(circuit: Circuit, reading: Reading) -> tuple[str, tuple[Part, ...]]
     place = reading.measurement.place
     if not isinstance(place, Between) or reading.unit != "V" or GROUND in (place.a, place.b):
         return None
-    (lane, one), (other, another) = circuit.split_point(place.a), circuit.split_point(place.b)
+    (lane, part), (other, another) = circuit.split_point(place.a), circuit.split_point(place.b)
     if lane != other or lane == GROUND:
         return None
-    near, far = (one, another) if one in circuit.path(another) else (another, one)
+    near, far = (part, another) if part in circuit.path(another) else (another, part)
     path = circuit.path(far)
     if near not in path:
         return None

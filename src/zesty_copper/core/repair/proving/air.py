@@ -43,7 +43,7 @@ def _heat(subject: Subject, heaters: list[Part]) -> Iterator[Ask]:
     yield Ask(after, "air", say("proof.air_out_heat"), "degF")
     yield Ask(flow, "air", say("proof.airflow"), "cfm", say("proof.airflow_if_known"), needed=False)
     told = [subject.numbers.get(one) for one in (before, after)]
-    kilowatt = sum(_kilowatt(subject, one) for one in heaters)
+    kilowatt = sum(_kilowatt(subject, heater) for heater in heaters)
     if told[0] is None or told[1] is None or not kilowatt:
         return
     cfm = subject.numbers.get(flow)

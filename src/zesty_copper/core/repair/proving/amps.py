@@ -120,11 +120,11 @@ def _balance(subject: Subject, load: Part) -> Iterator[Ask]:
 def starts(subject: Subject) -> Iterator[Ask]:
     """What is asked of the start of each motor that starts across the line."""
     for load in subject.loads:
-        one = _Plate.of(load)
-        if one is None or one.heats or one.varies:
+        plate = _Plate.of(load)
+        if plate is None or plate.heats or plate.varies:
             continue
-        locked = one.plate.locked_amps
-        most = OVER_LOCKED * locked if locked else INRUSH_TIMES * one.plate.rated_amps
+        locked = plate.plate.locked_amps
+        most = OVER_LOCKED * locked if locked else INRUSH_TIMES * plate.plate.rated_amps
         must = say("proof.inrush_most", amps=most)
         label = say("proof.inrush_of", name=load.name)
         yield Ask(f"inrush:{load.id}", "start", label, "A", must, at_most(most, say("proof.inrush_over")), needed=False)

@@ -38,8 +38,8 @@ def _told(subject: Subject, report: LoadReport) -> Iterator[tuple[str, float]]:
     yield from _start(subject, report)
 
 
-def _overlap(one: Level, other: Level) -> bool:
-    return one.from_s < other.to_s and other.from_s < one.to_s
+def _overlap(level: Level, other: Level) -> bool:
+    return level.from_s < other.to_s and other.from_s < level.to_s
 
 
 def _amps(subject: Subject, lane: str, level: Level | None) -> Iterator[tuple[str, float]]:

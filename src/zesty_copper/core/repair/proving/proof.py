@@ -76,7 +76,7 @@ def proof_of(
             # Covers and labels are asked once, whatever the number of supplies.
             asks |= {ask.key: ask for ask in rule(subject)}
     items = tuple(item_of(ask, notes.numbers, notes.ticked) for ask in asks.values())
-    standings = [one.standing for one in items]
+    standings = [item.standing for item in items]
     return Proof(
         items=items,
         missing=standings.count(Standing.MISSING),
@@ -130,7 +130,7 @@ def check_outcome(proof: Proof, notes: ProofNotes) -> None:
     if notes.outcome is Outcome.PROVEN and not proof.holds:
         wanting = (Standing.NOT_MET, Standing.MISSING, Standing.LATER)
         first = min(
-            (one for one in proof.items if one.standing in wanting), key=lambda one: wanting.index(one.standing)
+            (item for item in proof.items if item.standing in wanting), key=lambda one: wanting.index(one.standing)
         )
         raise BadInput(
             say(

@@ -71,7 +71,7 @@ def _under_load(value: float, rest: float | None, least: float, most: float) -> 
 def _sag(subject: Subject, a: str, b: str) -> Iterator[Ask]:
     """Volts lost for each ampere: two numbers at the unit and a clamp tell of every joint and wire ahead of it."""
     rest, load = (subject.numbers.get(subject.key(what, a, b)) for what in ("rest", "load"))
-    amps = sum(subject.numbers.get(f"amps:{one.id}:{a}", 0.0) for one in subject.loads)
+    amps = sum(subject.numbers.get(f"amps:{part.id}:{a}", 0.0) for part in subject.loads)
     if rest is None or load is None or not amps:
         return
     lost = rest - load

@@ -44,9 +44,9 @@ class Run:
 
     def moves(self) -> Iterator[tuple[str, bool, float]]:
         """Every contact that moved, whether it closed, and when [s]."""
-        for one in self.course:
-            for switch, closes in one.moved:
-                yield switch, closes, one.at_s
+        for at in self.course:
+            for switch, closes in at.moved:
+                yield switch, closes, at.at_s
 
 
 class Stands:
@@ -59,12 +59,12 @@ class Stands:
 
     def _state(self, open_switches: frozenset[str], pulled_in: frozenset[str]) -> tuple[CompiledCircuit, State]:
         out = frozenset(switch.id for switch in self.coiled) - pulled_in
-        held = in_hands(self.compiled, Hands(pushed_in=pulled_in, held_out=out))
-        return held, state_of(held, open_switches)
+        compiled = in_hands(self.compiled, Hands(pushed_in=pulled_in, held_out=out))
+        return compiled, state_of(compiled, open_switches)
 
     def _unknowns(self, at: At, rows: Sequence[int]) -> list[complex]:
-        held, state = self._state(at.open_switches, at.pulled_in)
-        found = unknowns_in(held, state, state.settled, rows)
+        compiled, state = self._state(at.open_switches, at.pulled_in)
+        found = unknowns_in(compiled, state, state.settled, rows)
         return [complex(one) for one in found[:, self.row, self.sample]]
 
     def coil_shares(self, at: At) -> dict[str, float]:
@@ -73,9 +73,9 @@ class Stands:
             return {}
         netlist = self.compiled.netlist
         branches = [netlist.branches[switch.coil or "", ""] for switch in self.coiled]
-        held, state = self._state(at.open_switches, at.pulled_in)
+        compiled, state = self._state(at.open_switches, at.pulled_in)
         topology = state.topologies[int(state.settled.topology[self.row, self.sample])]
-        amps = unknowns_in(held, state, state.settled, [len(netlist.nodes) + one for one in branches])
+        amps = unknowns_in(compiled, state, state.settled, [len(netlist.nodes) + branch for branch in branches])
         own_ohm = topology.solved.impedance_ohm[self.sample, branches]
         shares = {}
         for i, switch in enumerate(self.coiled):

@@ -118,7 +118,7 @@ def _moments(stands: Stands, run: Run, clamp: Part, until_s: float) -> Iterator[
 
 def _span_at(at_s: float, clicks: Sequence[Click]) -> Span:
     """When what happens nominally at a time happens at the soonest and the latest."""
-    here = [one for one in clicks if abs(one.at_s - at_s) < LEAST_MOMENT_S]
+    here = [click for click in clicks if abs(click.at_s - at_s) < LEAST_MOMENT_S]
     if not here:
         return Span(at_s, at_s, at_s)
     return Span(at_s, min(one.soonest_s for one in here), max(one.latest_s for one in here))
@@ -130,7 +130,7 @@ def _due(moments: Sequence[Moment], clicks: Sequence[Click], leg: str) -> Iterat
         amps = after.amps.get(leg, 0.0) - before.amps.get(leg, 0.0)
         if abs(amps) < LEAST_AMPS:
             continue
-        here = [one for one in clicks if abs(one.at_s - after.from_s) < LEAST_MOMENT_S]
+        here = [click for click in clicks if abs(click.at_s - after.from_s) < LEAST_MOMENT_S]
         words = ", ".join(
             say("tools.click_in", name=one.name) if one.pulls_in else say("tools.click_out", name=one.name)
             for one in here
@@ -143,7 +143,7 @@ def _heat(
 ) -> Iterator[TimingFinding]:
     """Judge the fan after the heat, where there was heat and it went off."""
     heaters = [load for load in circuit.loads if is_heat(load) and load.load]
-    hot = [[load for load in heaters if load.id in one.running] for one in moments]
+    hot = [[load for load in heaters if load.id in moment.running] for moment in moments]
     if not any(hot) or hot[-1]:
         return
     last = max(i for i, loads in enumerate(hot) if loads)

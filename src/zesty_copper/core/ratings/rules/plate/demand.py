@@ -140,7 +140,7 @@ def _largest(found: Iterable[Worked | None]) -> Worked | None:
 
 def load_amps(plate: Plate) -> Worked | None:
     """Return the amps that motors and heat draw together [A]; None where neither is known."""
-    return _largest(_load_amps(one) for one in _scenarios(plate))
+    return _largest(_load_amps(scenario) for scenario in _scenarios(plate))
 
 
 def heating_amps(plate: Plate) -> Worked | None:
@@ -184,7 +184,7 @@ def circuit_amps(plate: Plate) -> Worked | None:
     """
     if plate.mca_amps is not None:
         return Worked(steps=(given("minimum circuit ampacity on the plate", plate.mca_amps, "A"),))
-    return _largest(_circuit_amps(one) for one in _scenarios(plate))
+    return _largest(_circuit_amps(scenario) for scenario in _scenarios(plate))
 
 
 def _circuit_amps(plate: Plate) -> Worked | None:
@@ -221,7 +221,7 @@ def device_most_amps(plate: Plate, share: float) -> Worked | None:
     share
         1.75 to begin with, 2.25 if it will not start (NEC 440.22(A)); the others as they are (440.22(B)).
     """
-    most, need = _largest(_device_most_amps(one, share) for one in _scenarios(plate)), circuit_amps(plate)
+    most, need = _largest(_device_most_amps(scenario, share) for scenario in _scenarios(plate)), circuit_amps(plate)
     if most is None or need is None or heat_of(plate) is None or need.value <= most.value:
         return most
     # Heat with its fan lasts: the device carries 125 % of it, whatever the motors alone would give (424.4(B)).

@@ -60,7 +60,7 @@ def plate_true(sheet: Sheet) -> Iterator[Finding]:
     if plate.mca_amps is None or plate.mocp_amps is None:
         return
     mca, mocp = plate.mca_amps, plate.mocp_amps
-    found = given("MOCP on the plate", mocp, "A")
+    step = given("MOCP on the plate", mocp, "A")
     if mocp > LEAST_DEVICE_AMPS and is_compressor(plate):
         most = Worked(
             steps=(
@@ -72,11 +72,11 @@ def plate_true(sheet: Sheet) -> Iterator[Finding]:
             )
         )
         words = say("ratings.mocp_mca_their_own", number=number(mocp), number_2=number(mca), value=most.value)
-        yield ruling.at_most(words, found, most)
+        yield ruling.at_most(words, step, most)
     if mocp > LEAST_DEVICE_AMPS or mca > LEAST_DEVICE_AMPS:
         least = given("MCA on the plate", mca, "A")
         words = say("ratings.mocp_must_not_less", number=number(mocp), number_2=number(mca))
-        yield ruling.at_least(words, found, least)
+        yield ruling.at_least(words, step, least)
     yield from _plate_against_motors(sheet, plate, mca)
 
 
@@ -93,16 +93,16 @@ def _plate_against_motors(sheet: Sheet, plate: Plate, mca: float) -> Iterator[Fi
             computed("and 3 % for rounding", f"1.03 × {number(value)}", (1 + PLATE_SLACK) * value, "A"),
         )
     )
-    found = given("MCA on the plate", mca, "A")
+    step = given("MCA on the plate", mca, "A")
     words = say("ratings.mca_motors_plate_make", number=number(mca), number_2=number(value))
-    yield ruling.at_most(words, found, built)
+    yield ruling.at_most(words, step, built)
     least = Worked(
         steps=(
             built.steps[0],
             computed("less 3 % for rounding", f"0.97 × {number(value)}", (1 - PLATE_SLACK) * value, "A"),
         )
     )
-    yield ruling.at_least(words, found, least)
+    yield ruling.at_least(words, step, least)
 
 
 def disconnect_amps(plate: Plate) -> Worked | None:
@@ -117,22 +117,22 @@ def disconnect_amps(plate: Plate) -> Worked | None:
 def disconnect_rating(sheet: Sheet) -> Iterator[Finding]:
     """Judge the disconnect's amps."""
     need = disconnect_amps(sheet.plate)
-    for one in sheet.disconnects:
-        ruling = Ruling.on("disconnect_rating", sheet, one)
+    for disconnect in sheet.disconnects:
+        ruling = Ruling.on("disconnect_rating", sheet, disconnect)
         missing = [
             words
-            for words, lacks in (("its rating", one.amps is None), ("the equipment's amps", need is None))
+            for words, lacks in (("its rating", disconnect.amps is None), ("the equipment's amps", need is None))
             if lacks
         ]
-        if one.amps is not None and need is None and sheet.plate.mca_amps is not None:
-            yield _by_mca_alone(ruling, one.name, one.amps, sheet.plate.mca_amps)
+        if disconnect.amps is not None and need is None and sheet.plate.mca_amps is not None:
+            yield _by_mca_alone(ruling, disconnect.name, disconnect.amps, sheet.plate.mca_amps)
             continue
-        if one.amps is None or need is None:
+        if disconnect.amps is None or need is None:
             yield ruling.wants(*missing)
             continue
-        found = given(f"{one.name}, marked", one.amps, "A")
-        words = asked_amps(one.amps, need)
-        yield ruling.at_least(words, found, need)
+        step = given(f"{disconnect.name}, marked", disconnect.amps, "A")
+        words = asked_amps(disconnect.amps, need)
+        yield ruling.at_least(words, step, need)
 
 
 def _by_mca_alone(ruling: Ruling, name: str, amps: float, mca: float) -> Finding:
@@ -144,13 +144,13 @@ def _by_mca_alone(ruling: Ruling, name: str, amps: float, mca: float) -> Finding
     most = computed("115 % of the MCA, whatever the motors are", f"1.15 × {number(mca)}", DISCONNECT_SHARE * mca, "A")
     share = DISCONNECT_SHARE / CONTINUOUS
     least = computed("92 % of it, if it is one motor alone", f"0.92 × {number(mca)}", share * mca, "A")
-    found = given(f"{name}, marked", amps, "A")
+    step = given(f"{name}, marked", amps, "A")
     marked = given("MCA on the plate", mca, "A")
     words = say("ratings.disconnect_by_mca", number=number(amps), least=least.value, most=most.value)
     if least.value <= amps < most.value:
         return ruling.wants("the motors’ amps").model_copy(update={"words": words})
     limit = most if amps >= most.value else least
-    return ruling.at_least(words, found, Worked(steps=(marked, limit)))
+    return ruling.at_least(words, step, Worked(steps=(marked, limit)))
 
 
 def _locked(plate: Plate) -> Worked | None:
@@ -181,16 +181,16 @@ def contactor_locked(sheet: Sheet) -> Iterator[Finding]:
 def _held(key: str, sheet: Sheet, switches: Sequence[Disconnector | ContactorPlate], missing: str) -> Iterator[Finding]:
     """Judge what must break or carry the current of a held rotor."""
     need = _locked(sheet.plate)
-    for one in switches:
-        ruling = Ruling.on(key, sheet, one)
+    for switch in switches:
+        ruling = Ruling.on(key, sheet, switch)
         if need is None:
             continue
-        if one.locked_amps is None:
+        if switch.locked_amps is None:
             yield ruling.wants(missing)
             continue
-        found = given(f"{one.name}, locked-rotor rating", one.locked_amps, "A")
-        words = say("ratings.held_are_asked", number=number(one.locked_amps), value=need.value)
-        yield ruling.at_least(words, found, need)
+        step = given(f"{switch.name}, locked-rotor rating", switch.locked_amps, "A")
+        words = say("ratings.held_are_asked", number=number(switch.locked_amps), value=need.value)
+        yield ruling.at_least(words, step, need)
 
 
 def disconnect_sight(sheet: Sheet) -> Iterator[Finding]:
@@ -198,74 +198,78 @@ def disconnect_sight(sheet: Sheet) -> Iterator[Finding]:
 
     A heater's may be lockable instead, unless it has a motor over 1/8 hp (NEC 424.19(A), (B)).
     """
-    for one in sheet.disconnects:
-        ruling = Ruling.on("disconnect_sight", sheet, one)
-        if one.in_sight is None:
+    for disconnect in sheet.disconnects:
+        ruling = Ruling.on("disconnect_sight", sheet, disconnect)
+        if disconnect.in_sight is None:
             yield ruling.wants("whether it is in sight")
             continue
-        locked = sheet.plate.use is Use.HEAT and bool(one.lockable)
+        locked = sheet.plate.use is Use.HEAT and bool(disconnect.lockable)
         small = sheet.plate.largest_motor_hp
-        if not one.in_sight and locked and sheet.plate.motors and small is None:
+        if not disconnect.in_sight and locked and sheet.plate.motors and small is None:
             missing = "the horsepower of its largest motor (1/8 hp decides)"
             yield ruling.wants(missing)
             continue
         motor = bool(sheet.plate.motors) and small is not None and small > EIGHTH_HP
-        if motor and not one.in_sight:
+        if motor and not disconnect.in_sight:
             words = say("ratings.not_sight_heater_has")
             yield ruling.stated(words, is_met=False)
             continue
-        words = say("ratings.sight_within_reach") if one.in_sight else say("ratings.not_sight_equipment")
-        if not one.in_sight and locked:
+        words = say("ratings.sight_within_reach") if disconnect.in_sight else say("ratings.not_sight_equipment")
+        if not disconnect.in_sight and locked:
             words = say("ratings.not_sight_but_can")
-        yield ruling.stated(words, is_met=one.in_sight or locked)
+        yield ruling.stated(words, is_met=disconnect.in_sight or locked)
 
 
 def contactor_amps(sheet: Sheet) -> Iterator[Finding]:
     """Judge the contactor's running amps against what it switches: motors inductive, heat resistive."""
     plate = sheet.plate
-    for one in sheet.contactors:
-        ruling = Ruling.on("contactor_amps", sheet, one)
+    for contactor in sheet.contactors:
+        ruling = Ruling.on("contactor_amps", sheet, contactor)
         load = load_amps(plate)
-        needed = one.switches_amps or (None if load is None else load.value)
-        resistive = one.switches_heat or (heat_of(plate) is not None and not plate.motors)
-        marked = one.heat_amps or one.motor_amps if resistive else one.motor_amps
+        needed = contactor.switches_amps or (None if load is None else load.value)
+        resistive = contactor.switches_heat or (heat_of(plate) is not None and not plate.motors)
+        marked = contactor.heat_amps or contactor.motor_amps if resistive else contactor.motor_amps
         sort = "resistive" if resistive else "full-load"
         if marked is None or needed is None:
             missing = [w for w, lacks in (("its rating", marked is None), ("the load's amps", needed is None)) if lacks]
             yield ruling.wants(*missing)
             continue
-        found = given(f"{one.name}, {sort} rating", marked, "A")
+        step = given(f"{contactor.name}, {sort} rating", marked, "A")
         need = given("what it switches", needed, "A")
         words = say("ratings.contactor_against_switched", number=number(marked), sort=sort, needed=needed)
-        yield ruling.at_least(words, found, need)
+        yield ruling.at_least(words, step, need)
 
 
 def contactor_poles(sheet: Sheet) -> Iterator[Finding]:
     """Judge whether every leg is switched."""
-    for one in sheet.contactors:
-        ruling = Ruling.on("contactor_poles", sheet, one)
-        if one.poles is None or sheet.legs is None:
+    for contactor in sheet.contactors:
+        ruling = Ruling.on("contactor_poles", sheet, contactor)
+        if contactor.poles is None or sheet.legs is None:
             continue
-        found = given(f"{one.name}, poles", one.poles, "poles")
+        step = given(f"{contactor.name}, poles", contactor.poles, "poles")
         need = given("legs of the supply", sheet.legs, "poles")
-        words = say("ratings.legs_are_switched", poles=one.poles, legs=sheet.legs)
-        if one.poles < sheet.legs:
+        words = say("ratings.legs_are_switched", poles=contactor.poles, legs=sheet.legs)
+        if contactor.poles < sheet.legs:
             words += say("ratings.out_what_hangs_other")
-        yield ruling.at_least(words, found, need)
+        yield ruling.at_least(words, step, need)
 
 
 def contactor_coil(sheet: Sheet) -> Iterator[Finding]:
     """Judge the coil's volts against the control circuit's."""
-    for one in sheet.contactors:
-        ruling = Ruling.on("contactor_coil", sheet, one)
-        if one.coil_volts is None or one.control_volts is None:
+    for contactor in sheet.contactors:
+        ruling = Ruling.on("contactor_coil", sheet, contactor)
+        if contactor.coil_volts is None or contactor.control_volts is None:
             continue
-        found = given("control volts", one.control_volts, "V")
+        step = given("control volts", contactor.control_volts, "V")
         for share, relation in ((COIL_LEAST, Relation.AT_LEAST), (COIL_MOST, Relation.AT_MOST)):
-            text = f"{number(share)} × {number(one.coil_volts)}"
-            need = computed(f"{share_words(share)} of the coil's volts", text, share * one.coil_volts, "V")
-            words = say("ratings.v_control_coil_v", number=number(one.control_volts), number_2=number(one.coil_volts))
-            yield ruling.compared(words, found, relation, need)
+            text = f"{number(share)} × {number(contactor.coil_volts)}"
+            need = computed(f"{share_words(share)} of the coil's volts", text, share * contactor.coil_volts, "V")
+            words = say(
+                "ratings.v_control_coil_v",
+                number=number(contactor.control_volts),
+                number_2=number(contactor.coil_volts),
+            )
+            yield ruling.compared(words, step, relation, need)
 
 
 def transformer(sheet: Sheet) -> Iterator[Finding]:
@@ -315,7 +319,7 @@ def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
     if not sheet.measured.amps or load is None:
         return
     amps = max(sheet.measured.amps)
-    found = given("most of any leg, measured", amps, "A")
+    step = given("most of any leg, measured", amps, "A")
     words = say("ratings.flowed_plate_says", number=number(amps), value=load.value)
     heat, plate = heat_of(sheet.plate), sheet.plate
     rated = plate.heat_volts or plate.most_volts or plate.least_volts
@@ -329,7 +333,7 @@ def amps_over_plate(sheet: Sheet) -> Iterator[Finding]:
             computed("together", f"{number(load.value)} + {number(more)}", load.value + more, "A"),
         )
         words = say("ratings.flowed_v_plate_makes", number=number(amps), number_2=number(volts), value=load.value)
-    yield Ruling("amps_over_plate", sheet.edition, "equipment").at_most(words, found, load)
+    yield Ruling("amps_over_plate", sheet.edition, "equipment").at_most(words, step, load)
 
 
 def heat_amps(sheet: Sheet) -> Iterator[Finding]:
@@ -347,12 +351,12 @@ def heat_amps(sheet: Sheet) -> Iterator[Finding]:
     rated = plate.heat_volts or plate.most_volts or plate.least_volts
     text = f"{number(load.value)} × {number(volts)} ÷ {number(rated)}"
     due = load.then(computed("at the volts measured", text, load.value * volts / rated, "A"))
-    found = given("most of any leg, measured", amps, "A")
+    step = given("most of any leg, measured", amps, "A")
     words = say("ratings.flowed_v_are_due", number=number(amps), number_2=number(volts), value=due.value)
     for share, relation in ((1 - HEAT_SLACK, Relation.AT_LEAST), (1 + HEAT_SLACK, Relation.AT_MOST)):
         side = f"{number(share)} × {number(due.value)}"
         need = due.then(computed("to a tenth", side, share * due.value, "A"))
-        yield ruling.compared(words, found, relation, need)
+        yield ruling.compared(words, step, relation, need)
 
 
 def amps_unbalance(sheet: Sheet) -> Iterator[Finding]:
@@ -369,7 +373,7 @@ def amps_unbalance(sheet: Sheet) -> Iterator[Finding]:
 def unbalance(values: tuple[float, ...], unit: str) -> Worked:
     """Return 100·max|x − mean|/mean of three legs [%] (NEMA MG 1 14.36)."""
     mean = sum(values) / 3
-    far = max(values, key=lambda one: abs(one - mean))
+    far = max(values, key=lambda value: abs(value - mean))
     text = " + ".join(map(number, values))
     return Worked(
         steps=(

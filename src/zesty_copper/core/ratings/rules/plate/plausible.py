@@ -36,7 +36,7 @@ class PlateCheck(Frozen):
 def plausible(sheet: Sheet) -> tuple[PlateCheck, ...]:
     """Check a plate as a whole; what does not fit comes first."""
     plate = sheet.plate
-    found = [
+    plate_checks = [
         *_columns(plate),
         *_maximum(plate),
         *_locked(plate),
@@ -44,7 +44,7 @@ def plausible(sheet: Sheet) -> tuple[PlateCheck, ...]:
         *_horsepower(plate, sheet.nominal_volts),
         *_whole(sheet),
     ]
-    return tuple(sorted(found, key=lambda one: one.fits))
+    return tuple(sorted(plate_checks, key=lambda one: one.fits))
 
 
 def _check(fields: tuple[str, ...], words: str, *, fits: bool) -> PlateCheck:
@@ -53,7 +53,7 @@ def _check(fields: tuple[str, ...], words: str, *, fits: bool) -> PlateCheck:
 
 def _columns(plate: Plate) -> Iterator[PlateCheck]:
     """Kilowatts at two voltages go with the square of the volts."""
-    heated = [one for one in plate.at_volts if one.heat_kw is not None]
+    heated = [column for column in plate.at_volts if column.heat_kw is not None]
     for one, other in combinations(heated, 2):
         assert one.heat_kw is not None  # filtered above
         assert other.heat_kw is not None
@@ -73,7 +73,7 @@ def _columns(plate: Plate) -> Iterator[PlateCheck]:
 def _maximum(plate: Plate) -> Iterator[PlateCheck]:
     """A maximum is a standard size, not less than the MCA and, of a compressor, not more than 1.8 times it."""
     pairs = [("", plate.mca_amps, plate.mocp_amps)]
-    pairs += [(f" at {one.volts:g} V", one.mca_amps, one.mocp_amps) for one in plate.at_volts]
+    pairs += [(f" at {column.volts:g} V", column.mca_amps, column.mocp_amps) for column in plate.at_volts]
     sizes = [float(row[0]) for row in table("standard_sizes").rows]
     for where, mca, mocp in pairs:
         if mocp is None:

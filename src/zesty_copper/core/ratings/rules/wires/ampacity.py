@@ -160,8 +160,8 @@ def is_rateable(run: Run) -> bool:
 
 def with_rateable_runs(sheet: Sheet) -> Sheet:
     """Return the sheet without runs too thin for any table."""
-    kept = tuple(run for run in sheet.runs if is_rateable(run))
-    return sheet if len(kept) == len(sheet.runs) else sheet.model_copy(update={"runs": kept})
+    runs = tuple(run for run in sheet.runs if is_rateable(run))
+    return sheet if len(runs) == len(sheet.runs) else sheet.model_copy(update={"runs": runs})
 
 
 def at_best(run: Run) -> Run:

@@ -67,9 +67,9 @@ def box_volume(sheet: Sheet) -> Iterator[Finding]:
                 missing.append("the conductors in it, 18 to 6 AWG")
             yield ruling.wants(*missing)
             continue
-        found = given(f"{box.name}, marked", box.volume_in3, "in³")
+        step = given(f"{box.name}, marked", box.volume_in3, "in³")
         words = say("ratings.volume_against_asked", number=number(box.volume_in3), value=need.value)
-        yield ruling.at_least(words, found, need)
+        yield ruling.at_least(words, step, need)
 
 
 def box_access(sheet: Sheet) -> Iterator[Finding]:
@@ -98,6 +98,6 @@ def pull_box(sheet: Sheet) -> Iterator[Finding]:
             yield ruling.wants("its length")
             continue
         need = needed_length_in(box)
-        found = given(f"{box.name}, length", box.length_in, "in")
+        step = given(f"{box.name}, length", box.length_in, "in")
         words = say("ratings.inches_against_asked", number=number(box.length_in), value=need.value)
-        yield ruling.at_least(words, found, need)
+        yield ruling.at_least(words, step, need)

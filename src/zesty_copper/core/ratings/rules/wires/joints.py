@@ -94,12 +94,12 @@ def torque(sheet: Sheet) -> Iterator[Finding]:
             yield ruling.wants(missing)
             continue
         label, used = joint.label_lbf_in, joint.used_lbf_in
-        found = given("torque used", used, "lbf·in")
+        step = given("torque used", used, "lbf·in")
         for share, relation in ((1 - TORQUE_SLACK, Relation.AT_LEAST), (1 + TORQUE_SLACK, Relation.AT_MOST)):
             text = f"{number(share)} × {number(label)}"
             need = computed("label, to a tenth", text, share * label, "lbf·in")
             words = say("ratings.lbf_used_lbf_label", number=number(used), number_2=number(label))
-            yield ruling.compared(words, found, relation, need)
+            yield ruling.compared(words, step, relation, need)
 
 
 def lost_section(sheet: Sheet) -> Iterator[Finding]:

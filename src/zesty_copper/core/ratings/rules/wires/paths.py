@@ -54,8 +54,8 @@ def _flexible(ruling: Ruling, sheet: Sheet, run: Run) -> Finding:
     size_in = run.trade_size_in or (
         SMALL_LIQUIDTIGHT_IN if run.method is Method.FLEXIBLE_METAL else LARGE_LIQUIDTIGHT_IN
     )
-    found = _flexible_of(ruling, run, size_in, ahead)
-    return found if found.status is not Status.MET or not missing else ruling.wants(*missing)
+    finding = _flexible_of(ruling, run, size_in, ahead)
+    return finding if finding.status is not Status.MET or not missing else ruling.wants(*missing)
 
 
 def _flexible_of(ruling: Ruling, run: Run, size_in: float, ahead: float | None) -> Finding:

@@ -50,8 +50,8 @@ def lead_as_before(sheet: Sheet) -> Iterator[Finding]:
             words = say(
                 "ratings.jacket_against_before", number=number(wire.jacket_c), number_2=number(wire.was_jacket_c)
             )
-            found = given("jacket", wire.jacket_c, "°C")
-            yield ruling.at_least(words, found, given("jacket that was there", wire.was_jacket_c, "°C"))
+            step = given("jacket", wire.jacket_c, "°C")
+            yield ruling.at_least(words, step, given("jacket that was there", wire.was_jacket_c, "°C"))
 
 
 def crimp_barrel(sheet: Sheet) -> Iterator[Finding]:
