@@ -381,6 +381,7 @@ STATE = """() => [...document.querySelectorAll('main input, main textarea, main 
     e.type === 'checkbox' || e.type === 'radio' ? e.checked : e.matches('.ant-select') ? e.innerText : e.value])"""
 
 
+@pytest.mark.slow
 @pytest.mark.timeout(1200)
 @pytest.mark.at("desk")
 def test_after_any_act_a_page_loaded_anew_shows_the_same(page: Page) -> None:
