@@ -9,22 +9,22 @@ const LONGEST_PRESS_MS = 1500
  */
 export function holdStillWhilePressed() {
   let pressed = false
-  let waiting: (() => void)[] = []
-  let given: ReturnType<typeof setTimeout> | undefined
+  let heldBack: (() => void)[] = []
+  let releaseTimer: ReturnType<typeof setTimeout> | undefined
   const release = () => {
-    clearTimeout(given)
+    clearTimeout(releaseTimer)
     pressed = false
-    const flushes = waiting
-    waiting = []
+    const flushes = heldBack
+    heldBack = []
     // The click comes first.
     for (const flush of flushes) defaultScheduler(flush)
   }
   const press = () => {
-    clearTimeout(given)
+    clearTimeout(releaseTimer)
     pressed = true
-    given = setTimeout(release, LONGEST_PRESS_MS)
+    releaseTimer = setTimeout(release, LONGEST_PRESS_MS)
   }
-  notifyManager.setScheduler((flush) => (pressed ? waiting.push(flush) : defaultScheduler(flush)))
+  notifyManager.setScheduler((flush) => (pressed ? heldBack.push(flush) : defaultScheduler(flush)))
   window.addEventListener('pointerdown', press, true)
   for (const end of ['pointerup', 'pointercancel', 'dragend']) window.addEventListener(end, release, true)
   // The window's own: a field that is left says so too, as it is captured.

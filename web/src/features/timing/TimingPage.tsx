@@ -95,8 +95,8 @@ function Answer({ circuit, told, leg, seen, until }: AnswerProps) {
         Steps of the amps, {leg} at the {clamp}
       </h2>
       <ul className="timed-stages" aria-label="Steps of the amps">
-        {told.stages.map((one, i) => (
-          <li key={i} className={one.status}>
+        {told.stages.map((one) => (
+          <li key={`${one.at_s} ${one.words}`} className={one.status}>
             <span className="sign" aria-hidden="true">
               {SIGNS[one.status]}
             </span>

@@ -227,7 +227,7 @@ function Predictions({ test }: { test: NextTest }) {
         {test.predictions.map((one) => (
           <tr key={one.suspects.join()}>
             {one.ranges.map((ranges, i) => (
-              <td key={i} className={unitAt(test, i) === 'run' ? 'said' : 'num'}>
+              <td key={test.words[i]} className={unitAt(test, i) === 'run' ? 'said' : 'num'}>
                 {rangesWords(ranges, unitAt(test, i))}
               </td>
             ))}

@@ -34,7 +34,7 @@ export function Numbers({ setup, test, dispatch }: Props) {
         const text = setup.texts[i] ?? ''
         if (unit !== '' && WORDS[unit])
           return (
-            <div key={i} className="numbers-words">
+            <div key={JSON.stringify(measurement)} className="numbers-words">
               <span>{label}</span>
               <WordChoice
                 unit={unit}
@@ -47,7 +47,7 @@ export function Numbers({ setup, test, dispatch }: Props) {
             </div>
           )
         return (
-          <label key={i} className={`number-field ${setup.at === i ? 'is-here' : ''}`}>
+          <label key={JSON.stringify(measurement)} className={`number-field ${setup.at === i ? 'is-here' : ''}`}>
             <span>{label}</span>
             <span className="number-box">
               <input
