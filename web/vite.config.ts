@@ -1,6 +1,6 @@
 import react from '@vitejs/plugin-react'
 import { VitePWA } from 'vite-plugin-pwa'
-import { defineConfig } from 'vitest/config'
+import { defineConfig } from 'vite'
 
 import { componentStyles } from './build/componentStyles'
 
@@ -38,5 +38,4 @@ export default defineConfig({
   ],
   server: { proxy: { '/api': 'http://127.0.0.1:8420' } },
   build: { chunkSizeWarningLimit: 900 },
-  test: { environment: 'node' },
 })
