@@ -7,7 +7,8 @@ practitioner would. Neither repeats a reading.
 
 from collections.abc import Callable
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement
 from zesty_copper.core.faults.kinds import FaultKind
 
@@ -27,7 +28,7 @@ def run_habit(circuit: Circuit, read: Read, *, panel: bool, halving: bool) -> tu
     def volts(a: str, b: str) -> float:
         nonlocal taken
         taken += 1
-        return read(Measurement(place=Between(a=a, b=b)))
+        return read(Measurement(place=Between(a=Point(a), b=Point(b))))
 
     def right(i: int) -> bool:
         return volts(f"L1@{series[i].id}", f"L2@{series[i].id}") >= RIGHT_SHARE * circuit.highest_volts

@@ -16,9 +16,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.diagnosis.machines import OFF_OHM, OMEGA, STAR, Machine, copper_of, is_motor, machine_of
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.hands import FREE, Hands
 from zesty_copper.core.circuit.reading.measurement import (
     OHM_LIMIT,
@@ -442,8 +443,8 @@ class _Net:
         for part in circuit.parts:
             self.index[f"star@{part.id}"] = len(self.index)
             # What is out of the circuit has ends of its own.
-            for point in self._terminals(part) if part.id in hands.removed else ():
-                self.index.setdefault(point, len(self.index))
+            for lead in self._terminals(part) if part.id in hands.removed else ():
+                self.index.setdefault(lead, len(self.index))
         self.matrix = np.zeros((len(self.index) + 1,) * 2, dtype=complex)
         self.injected = np.zeros(len(self.index) + 1, dtype=complex)
         self.through: dict[Place, tuple[NDArray[np.complex128], complex]] = {}
@@ -462,8 +463,8 @@ class _Net:
             self._connect(self.index[a], self.index[b], 1 / 10e6 if meter.meter is MeterMode.HI_Z else 1 / 3e3)
         if meter is not None and meter.unit == "ohm":
             self.injected[:] = 0
-            for point, amps in zip(world._ends(meter), (1.0, -1.0), strict=True):
-                self.injected[self.index[point]] += amps
+            for end, amps in zip(world._ends(meter), (1.0, -1.0), strict=True):
+                self.injected[self.index[end]] += amps
         # Inner nodes that no part uses hang on nothing.
         at = np.arange(len(self.index))
         self.matrix[at, at] += 1e-14
@@ -691,7 +692,7 @@ class _Net:
                 ohm = world.touch_ohm if fault.kind is FaultKind.SHORT else world.track_ohm
                 self._connect(self.index[f"{a}@{part.id}"], self.index[end], 1 / ohm)
             case FaultKind.LOAD_GROUND:
-                ends = (self._terminals(part)[0], circuit.ground_at(part))
+                ends: tuple[str, str] = (self._terminals(part)[0], circuit.ground_at(part))
                 self._connect(self.index[ends[0]], self.index[ends[1]], 1 / world.touch_ohm)
             case FaultKind.COIL_SHORT:
                 coil = self._terminals(part)

@@ -23,6 +23,7 @@ from sqlalchemy.orm import Session
 from tests.conftest import Databases
 
 from zesty_copper.api.pages.travelling import keep_photos, keep_traces
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model.job import PriorFactor, Scope, SupplySheet, Tool, Way
@@ -84,7 +85,7 @@ def one_thing(draw: st.DrawFn, key: str) -> Reading | Look:
         return Look(id=key, sign="mark", part="fuse", seen=draw(st.booleans()))
     a, b = draw(st.lists(st.sampled_from(POINTS), min_size=2, max_size=2, unique=True))
     open_switches = draw(st.frozensets(st.sampled_from(["contactor", "disconnect"])))
-    measurement = Measurement(place=Between(a=a, b=b), open_switches=open_switches)
+    measurement = Measurement(place=Between(a=Point(a), b=Point(b)), open_switches=open_switches)
     return Reading(id=key, measurement=measurement, value=draw(numbers), unit=measurement.unit)
 
 
@@ -190,7 +191,9 @@ def test_a_call_comes_back_from_its_job_file_as_it_went_out(api: httpx.Client, t
 
 
 def test_a_history_that_ends_elsewhere_is_refused() -> None:
-    reading = Reading(id="r", measurement=Measurement(place=Between(a="L1@whip", b="G")), value=120.0, unit="V")
+    reading = Reading(
+        id="r", measurement=Measurement(place=Between(a=Point("L1@whip"), b=GROUND)), value=120.0, unit="V"
+    )
     at = datetime(2026, 3, 1, tzinfo=UTC)
     history = (SaidThen(action=Action.ADD, reading_id="r", reading=reading, entered_at=at),)
     job_file = JobFile(circuit=CIRCUIT, readings=(reading,), history=history)

@@ -6,6 +6,7 @@ from benchmarks.diagnosis.world import World
 from tests.core.told import AT_REST, CONDENSER, PULLED, answer, chance, ohms, seen, spot, volts
 
 from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import (
     Around,
     Between,
@@ -144,7 +145,7 @@ def shows(measurement: Measurement, key: str, circuit=CONDENSER) -> tuple[float,
 
 def dead(a: str, b: str, meter: MeterMode = MeterMode.OHM) -> Measurement:
     """Ohms with the disconnect pulled."""
-    return Measurement(place=Between(a=a, b=b), meter=meter, open_switches=LOCKED)
+    return Measurement(place=Between(a=Point(a), b=Point(b)), meter=meter, open_switches=LOCKED)
 
 
 def test_ohms_are_of_direct_current_and_tell_touching_from_not() -> None:
@@ -170,7 +171,9 @@ def test_ohms_are_of_direct_current_and_tell_touching_from_not() -> None:
     assert high >= rated * (1 - 1e-6)
     assert low / rated > 0.8
     motor_low, motor_high = shows(
-        Measurement(place=Between(a="L1@contactor", b="L2@contactor"), meter=MeterMode.OHM, open_switches=LOCKED),
+        Measurement(
+            place=Between(a=Point("L1@contactor"), b=Point("L2@contactor")), meter=MeterMode.OHM, open_switches=LOCKED
+        ),
         "nothing_wrong",
     )
     assert motor_high < 3, "a winding is its copper: far less than its impedance"
@@ -178,7 +181,9 @@ def test_ohms_are_of_direct_current_and_tell_touching_from_not() -> None:
 
 
 def test_ohms_only_where_it_is_dead_and_never_into_electronics() -> None:
-    live = Measurement(place=Between(a="L1@whip", b="L2@whip"), meter=MeterMode.OHM, open_switches=frozenset(AT_REST))
+    live = Measurement(
+        place=Between(a=Point("L1@whip"), b=Point("L2@whip")), meter=MeterMode.OHM, open_switches=frozenset(AT_REST)
+    )
     with pytest.raises(BadInput, match="only where it is dead") as told:
         check_measurement(CONDENSER, live)
     assert told.value.field == "measurement.open_switches"
@@ -186,7 +191,7 @@ def test_ohms_only_where_it_is_dead_and_never_into_electronics() -> None:
     state = reachable_states(drive)[-1]
     part = drive.path(next(p for p in drive.parts if p.entry.electronic))[-2]
     a, b = (f"{lane}@{part.id}" for lane in drive.lanes_of(part)[:2])
-    megger = Measurement(place=Between(a=a, b=b), meter=MeterMode.INSULATION, open_switches=state)
+    megger = Measurement(place=Between(a=Point(a), b=Point(b)), meter=MeterMode.INSULATION, open_switches=state)
     with pytest.raises(BadInput, match="ruins electronics"):
         check_measurement(drive, megger)
     check_measurement(drive, megger.model_copy(update={"meter": MeterMode.OHM}))
@@ -221,7 +226,7 @@ def test_a_load_runs_hums_or_stands_and_a_contactor_is_in_out_or_chatters() -> N
 
 
 def test_a_tester_that_beeps_says_live_and_one_that_is_silent_hardly_says_dead() -> None:
-    measurement = Measurement(place=Near(point="L2@whip"))
+    measurement = Measurement(place=Near(point=Point("L2@whip")))
     beeps = Reading(id="b", measurement=measurement, value=1, unit="beep")
     silent = Reading(id="s", measurement=measurement, value=0, unit="beep")
     start = answer()
@@ -412,11 +417,11 @@ def test_a_stop_comes_where_going_on_hurts_somebody(key: str, truth: str, kind: 
 
     def place(text: str) -> Between | Around:
         if "@" in text:
-            return Between(a=text, b="G")
+            return Between(a=Point(text), b=GROUND)
         a, dash, b = text.partition("-")
         if not dash:
             return Around(leg=a, part="whip")
-        return Between(a=f"{a}@{part}", b=b if b == "G" else f"{b}@{part}")
+        return Between(a=Point(f"{a}@{part}"), b=Point(b if b == "G" else f"{b}@{part}"))
 
     measurements = [Measurement(place=place(text)) for text in asked]
     if key == "packaged_208":

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from tests.core.told import CONDENSER
 
+from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -73,39 +74,42 @@ def test_a_map_that_speaks_of_nothing_listed_is_refused() -> None:
 
 
 def test_a_jumper_across_an_open_fuse_starts_the_load() -> None:
-    told = what_if(CONDENSER, [Jumper(a="L2@clip_line", b="L2@clip_load")], ALL_CLOSED, "open:fuse:L2")
+    told = what_if(CONDENSER, [Jumper(a=Point("L2@clip_line"), b=Point("L2@clip_load"))], ALL_CLOSED, "open:fuse:L2")
     assert "The compressor runs." in told.changes
     assert any("would start" in words for words in told.dangers)
 
 
 def test_a_jumper_from_leg_to_leg_and_a_lead_on_the_wrong_leg_are_shorts() -> None:
-    for move in (Jumper(a="L1@whip", b="L2@whip"), Landed(part="whip", lane="L2", at="L1@whip")):
+    for move in (Jumper(a=Point("L1@whip"), b=Point("L2@whip")), Landed(part="whip", lane="L2", at=Point("L1@whip"))):
         told = what_if(CONDENSER, [move], ALL_CLOSED, None)
         assert any("a short, and it would trip" in words for words in told.dangers)
 
 
 def test_a_lifted_lead_stops_the_load_and_a_swap_changes_nothing_on_one_phase() -> None:
     assert what_if(CONDENSER, [Lifted(part="whip", lane="L2")], ALL_CLOSED, None).changes[0] == "The compressor stops."
-    swap = [Landed(part="whip", lane="L1", at="L2@whip"), Landed(part="whip", lane="L2", at="L1@whip")]
+    swap = [Landed(part="whip", lane="L1", at=Point("L2@whip")), Landed(part="whip", lane="L2", at=Point("L1@whip"))]
     assert what_if(CONDENSER, swap, ALL_CLOSED, None).changes == ("Nothing changes.",)
 
 
 def test_a_jumper_that_feeds_back_starts_something_else() -> None:
     packaged = ready_made()["packaged_208"]
-    told = what_if(packaged, [Jumper(a="R@transformer", b="Y@thermostat")], frozenset({"call"}), None)
+    told = what_if(packaged, [Jumper(a=Point("R@transformer"), b=Point("Y@thermostat"))], frozenset({"call"}), None)
     assert "The contactor pulls in." in told.changes
     assert any("Fed back" in words for words in told.dangers)
     around = what_if(
-        CONDENSER, [Jumper(a="L1@line_lug", b="L1@load_lug")], frozenset({"disconnect", "contactor"}), None
+        CONDENSER,
+        [Jumper(a=Point("L1@line_lug"), b=Point("L1@load_lug"))],
+        frozenset({"disconnect", "contactor"}),
+        None,
     )
     assert any("live though it looks off" in words for words in around.dangers)
 
 
 def test_moves_that_cannot_be_are_refused_with_a_sentence() -> None:
     for moves, field in (
-        ([Jumper(a="L1@whip", b="L1@whip")], "moves.0.b"),
+        ([Jumper(a=Point("L1@whip"), b=Point("L1@whip"))], "moves.0.b"),
         ([Lifted(part="compressor", lane="L1")], "moves.0.part"),
-        ([Landed(part="whip", lane="L1", at="L1@roof")], "moves.0.at"),
+        ([Landed(part="whip", lane="L1", at=Point("L1@roof"))], "moves.0.at"),
         ([Lifted(part="whip", lane="L1"), Lifted(part="whip", lane="L1")], "moves"),
     ):
         with pytest.raises(BadInput) as told:

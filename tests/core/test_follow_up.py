@@ -5,6 +5,7 @@ from datetime import UTC, date, datetime, timedelta
 import pytest
 from tests.core.told import CONDENSER, amps, volts
 
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -81,7 +82,9 @@ def test_a_joint_is_compared_in_ohms_so_that_another_load_does_not_make_it_worse
 def test_what_was_not_loaded_or_read_in_another_state_is_not_compared() -> None:
     unloaded = Reading(
         id="open",
-        measurement=Measurement(place=Between(a="L2@fuse", b="L2@clip_load"), open_switches=frozenset({"contactor"})),
+        measurement=Measurement(
+            place=Between(a=Point("L2@fuse"), b=Point("L2@clip_load")), open_switches=frozenset({"contactor"})
+        ),
         value=0.0,
         unit="V",
     )
@@ -91,7 +94,7 @@ def test_what_was_not_loaded_or_read_in_another_state_is_not_compared() -> None:
 
 def test_drop_and_insulation_are_followed_over_the_visits() -> None:
     def insulation(megohm: float) -> Reading:
-        place = Between(a="L1@contactor", b="G")
+        place = Between(a=Point("L1@contactor"), b=GROUND)
         measurement = Measurement(place=place, meter=MeterMode.INSULATION, open_switches=frozenset({"contactor"}))
         return Reading(id="meg", measurement=measurement, value=1e6 * megohm, unit="ohm")
 

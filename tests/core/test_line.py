@@ -8,7 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.told import CONDENSER
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import Hands
 from zesty_copper.core.circuit.reading.measurement import (
     Around,
@@ -47,11 +48,11 @@ def anything_said(draw: st.DrawFn, keys: tuple[str, ...] = tuple(ready_made())) 
     place = draw(
         st.one_of(
             st.builds(Between, a=st.sampled_from(points), b=st.sampled_from(points)),
-            st.just(Between(a=circuit.upstream_point(part, lane) or GROUND, b=f"{lane}@{part.id}")),
+            st.just(Between(a=circuit.upstream_point(part, lane) or GROUND, b=Point(f"{lane}@{part.id}"))),
             st.just(Around(leg=lane, part=part.id)),
             st.just(Around(leg=circuit.lanes_of(part)[0], part=part.id, also=circuit.lanes_of(part)[1:3])),
             st.just(Turning(part=part.id)),
-            st.just(Near(point=f"{lane}@{part.id}")),
+            st.just(Near(point=Point(f"{lane}@{part.id}"))),
             st.builds(Watching, part=st.sampled_from([one.id for one in circuit.watched])),
             st.just(Warmth(part=part.id, leg=lane)),
         )
@@ -61,7 +62,7 @@ def anything_said(draw: st.DrawFn, keys: tuple[str, ...] = tuple(ready_made())) 
     held = frozenset(switch.id for switch in circuit.held[: draw(st.integers(0, 2))])
     hands = Hands(
         pushed_in=held if draw(st.booleans()) else frozenset(),
-        lifted=frozenset({f"{lane}@{part.id}"} if draw(st.booleans()) else set()),
+        lifted=frozenset({Point(f"{lane}@{part.id}")} if draw(st.booleans()) else set()),
         removed=frozenset({draw(st.sampled_from(circuit.loads)).id} if draw(st.booleans()) else set()),
     )
     measurement = Measurement(place=place, meter=meter, open_switches=state, hands=hands)

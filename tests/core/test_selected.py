@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.network.netlist import build_netlist
@@ -35,7 +36,7 @@ def test_ends_that_are_apart_are_not_spoken_of() -> None:
     elimination, netlist = solved.elimination, solved.netlist
     inverse, doubt = np.zeros(solved.factors.shape[1] + 1, dtype=complex), np.zeros(solved.factors.shape[1] + 1)
     selected_inverse(solved.factors[0], elimination.program, inverse, doubt)
-    ends = [netlist.point_row(point) for point in ("L1@panel_lug", "L1@whip", "L2@whip")]
+    ends = [netlist.point_row(Point(point)) for point in ("L1@panel_lug", "L1@whip", "L2@whip")]
     apart, together = elimination.met_at(np.array([ends[0], ends[1]]), np.array([ends[1], ends[2]])).T
     assert np.isinf(meeting(inverse, doubt, apart)[1])
     ohm, off = meeting(inverse, doubt, together)

@@ -7,6 +7,7 @@ from tests.core.told import LO_Z, amps, answer, chance, led_to_the_end, seen, to
 
 from zesty_copper.cli import main
 from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Between, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -111,7 +112,7 @@ def test_a_lone_leg_is_read_with_the_load_on_and_off_before_nothing_is_found_and
     diagnosis, readings = led_to_the_end("nothing_wrong", seed=1, circuit=FURNACE, cap=30)
     assert top(diagnosis).kind is FaultKind.NOTHING_WRONG
     at = {(r.measurement.place, r.measurement.open_switches) for r in readings if r.unit == "V"}
-    leg_to_neutral = [(place, state) for place, state in at if place == Between(a="L1@tail", b="N@tail")]
+    leg_to_neutral = [(place, state) for place, state in at if place == Between(a=Point("L1@tail"), b=Point("N@tail"))]
     assert {bool(state) for _, state in leg_to_neutral} == {True, False}
     assert diagnosis.verdict.standing is Standing.INSEPARABLE
     assert "supply:N" in {s.place for s in diagnosis.suspects if s.key in diagnosis.verdict.suspects}

@@ -12,6 +12,7 @@ from benchmarks.diagnosis.world import World
 from tests.core.told import LO_Z, answer, chance
 
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading, Turning
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing, StopKind
@@ -30,7 +31,9 @@ class Bench:
 
     def volts(self, a: str, b: str, *open_switches: str, meter: MeterMode = MeterMode.HI_Z) -> Reading:
         """Read volts."""
-        return self._read(Measurement(place=Between(a=a, b=b), meter=meter, open_switches=frozenset(open_switches)))
+        return self._read(
+            Measurement(place=Between(a=Point(a), b=Point(b)), meter=meter, open_switches=frozenset(open_switches))
+        )
 
     def amps(self, part: str, *lanes: str) -> Reading:
         """Read amps, all closed."""

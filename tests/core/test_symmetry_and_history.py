@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from tests.core.told import AT_REST, CONDENSER, LO_Z, PULLED, amps, answer, volts
 from tests.network_by_hand import dense_inverse
 
+from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading
 from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
@@ -55,7 +56,7 @@ def mirror(reading: Reading) -> Reading:
     place = reading.measurement.place
     assert isinstance(place, Between | Around)
     swapped = (
-        Between(a=mirrored(place.a), b=mirrored(place.b))
+        Between(a=Point(mirrored(place.a)), b=Point(mirrored(place.b)))
         if isinstance(place, Between)
         else Around(leg=mirrored(place.leg), part=place.part)
     )

@@ -7,6 +7,7 @@ import pytest
 from benchmarks.diagnosis.world import World
 
 from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import FREE
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, Reading, Watching
 from zesty_copper.core.circuit.reading.reachable import dead_states
@@ -137,7 +138,7 @@ def test_isolated_means_every_supply_opened() -> None:
         leaves=Leaves.ISOLATED,
         readings=(),
     )
-    place = Between(a="L1@whip", b="G")
+    place = Between(a=Point("L1@whip"), b=GROUND)
     measurement = Measurement(place=place, open_switches=frozenset({"breaker"}))
     both = Measurement(place=place, open_switches=frozenset({"breaker", "indoor_breaker"}))
     assert not permits(circuit, stop, measurement)

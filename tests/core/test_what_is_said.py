@@ -7,6 +7,7 @@ import pytest
 from tests.core.told import CONDENSER, amps, answer, chance, led_to_the_end, seen, spot, top, volts
 
 from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, Reading
 from zesty_copper.core.circuit.reading.reachable import zone_of
 from zesty_copper.core.circuit.ready_made import ready_made
@@ -226,7 +227,7 @@ def test_amps_of_the_start_lead_follow_the_microfarads_given(microfarad: float) 
     compiled = compile_circuit(circuit)
     capacitor = circuit.part("run_capacitor")
     (into, lane), *_ = circuit.pairs_of(capacitor)
-    across = Between(a=circuit.upstream_point(capacitor, into) or "", b=f"{lane}@run_capacitor")
+    across = Between(a=Point(circuit.upstream_point(capacitor, into) or ""), b=Point(f"{lane}@run_capacitor"))
     volt, amp = (
         predict(compiled, Measurement(place=place)).value[compiled.healthy]
         for place in (across, Around(leg="S", part="compressor"))

@@ -6,6 +6,7 @@ import numpy as np
 from benchmarks.diagnosis.world import World
 
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -24,7 +25,9 @@ def volts(
     a: str, b: str, value: float, *open_switches: str, meter: MeterMode = MeterMode.HI_Z, name: str = ""
 ) -> Reading:
     """Say a voltage."""
-    measurement = Measurement(place=Between(a=a, b=b), meter=meter, open_switches=frozenset(open_switches))
+    measurement = Measurement(
+        place=Between(a=Point(a), b=Point(b)), meter=meter, open_switches=frozenset(open_switches)
+    )
     key = name or f"{a} {b} {sorted(open_switches)} {meter}"
     return Reading(id=key[:64], measurement=measurement, value=value, unit="V")
 
@@ -67,7 +70,9 @@ def seen(sign: str, part: str | None = None, leg: str | None = None, *, there: b
 
 def ohms(a: str, b: str, value: float, *open_switches: str, meter: MeterMode = MeterMode.OHM) -> Reading:
     """Say a resistance, the switches opened and locked."""
-    measurement = Measurement(place=Between(a=a, b=b), meter=meter, open_switches=frozenset(open_switches))
+    measurement = Measurement(
+        place=Between(a=Point(a), b=Point(b)), meter=meter, open_switches=frozenset(open_switches)
+    )
     return Reading(id=f"{a} {b} {meter}", measurement=measurement, value=value, unit="ohm")
 
 

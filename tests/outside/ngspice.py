@@ -12,9 +12,10 @@ from pathlib import Path
 
 import numpy as np
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement, MeterMode
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.network.machines import BLOCKED_OHM, inside, windings
@@ -199,7 +200,8 @@ def spice_phasors(  # noqa: PLR0912 - one branch for each role of a part
     if meter is not None and isinstance(meter.place, Between):
         ends = [meter.place.a, meter.place.b]
         ends = [
-            circuit.ground_at(circuit.split_point(ends[1 - i])[1]) if p == GROUND else p for i, p in enumerate(ends)
+            circuit.ground_at(circuit.split_point(Point(ends[1 - i]))[1]) if p == GROUND else p
+            for i, p in enumerate(ends)
         ]
         deck.add("r", *map(deck.node, ends), 10e6 if meter.meter is MeterMode.HI_Z else 3e3)
     if ohms_of is not None:

@@ -7,9 +7,10 @@ import pytest
 from tests.network_by_hand import dense_inverse
 from tests.outside.ngspice import spice_phasors
 
-from zesty_copper.core.circuit.model import GROUND, Circuit
+from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.loads import LoadData
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import Hands, own_ends
 from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT, Between, Measurement, MeterMode
 from zesty_copper.core.circuit.reading.reachable import reachable_states
@@ -60,7 +61,7 @@ def edited(
     delta += [
         -complex(1 / (1 / open_impedance(netlist, netlist.branches[key]) + 1 / leak)) for key, leak in gaps.items()
     ]
-    pairs += [(netlist.point_row(a), netlist.point_row(b)) for a, b in joined]
+    pairs += [(netlist.point_row(Point(a)), netlist.point_row(Point(b))) for a, b in joined]
     delta += [1 / complex(ohm) for ohm in joined.values()]
     drive = np.ones((1, 1, len(netlist.sources)), dtype=complex)
     for key, volts in (emf or {}).items():
@@ -184,7 +185,7 @@ def test_ghost_voltages_as_the_meter_loads_them(
     circuit = ready_made()["condenser_fused"]
     state = frozenset(open_switches)
     gaps = {("branch", "L2"): leak}
-    measurement = Measurement(place=Between(a=points[0], b=points[1]), meter=mode, open_switches=state)
+    measurement = Measurement(place=Between(a=Point(points[0]), b=Point(points[1])), meter=mode, open_switches=state)
     ours, inverse = edited(circuit, state, gaps=gaps)
     where = tap(build_netlist(circuit), measurement)
     ends = np.zeros(len(ours))
@@ -207,7 +208,7 @@ def test_ohms_of_a_dead_circuit(key: str, tmp_path: Path) -> None:
     far, ground = circuit.upstream_point(circuit.path(load)[1], circuit.legs[0]) or "", circuit.ground_at(load)
     for a, b in ((first, second), (first, far), (first, ground)):
         ends = np.zeros(len(inverse))
-        ends[netlist.nodes[a]], ends[netlist.nodes[b]] = 1, -1
+        ends[netlist.nodes[a]], ends[netlist.nodes[Point(b)]] = 1, -1
         theirs = spice_phasors(circuit, tmp_path, open_switches=opened, ohms_of=(a, b))
         ohm = abs(theirs[f"v:{a}"] - theirs[f"v:{b}"])
         assert abs(ends @ inverse @ ends) == pytest.approx(ohm, rel=RELATIVE), f"{a} to {b}"
@@ -230,7 +231,7 @@ def test_a_load_taken_out_and_a_lead_lifted(key: str, tmp_path: Path) -> None:
     lane = next(one for one in circuit.lanes_of(last) if one != GROUND)
     for hands, alike, gaps in (
         (Hands(removed=frozenset({load.id})), without, {}),
-        (Hands(lifted=frozenset({f"{lane}@{last.id}"})), circuit, {(last.id, lane): 1e11}),
+        (Hands(lifted=frozenset({Point.at(lane, last.id)})), circuit, {(last.id, lane): 1e11}),
     ):
         netlist = build_netlist(circuit).with_lifted(in_hands(compiled, hands).lifted)
         ours = solve(netlist, nominal(), frozenset()).unknowns.sum(axis=0)[0]

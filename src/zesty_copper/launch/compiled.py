@@ -1,5 +1,6 @@
 """Compile the loops of the core, so that the first diagnosis of a new installation does not wait for it."""
 
+from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
@@ -14,10 +15,14 @@ OPEN = frozenset({"contactor", "disconnect"})
 def compile_core() -> None:
     """Diagnose a little of everything."""
     circuit = ready_made()["condenser_fused"]
+    whip = Between(a=Point("L1@whip"), b=Point("L2@whip"))
     asked = [
-        (Measurement(place=Between(a="L1@whip", b="L2@whip")), 231.0),
+        (Measurement(place=whip), 231.0),
         (Measurement(place=Around(leg="L1", part="whip")), 16.0),
-        (Measurement(place=Between(a="L1@whip", b="L2@whip"), meter=MeterMode.OHM, open_switches=OPEN), 4.0),
+        (
+            Measurement(place=whip, meter=MeterMode.OHM, open_switches=OPEN),
+            4.0,
+        ),
     ]
     for count in (3, 30):
         readings = [

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
 from zesty_copper.core.diagnosis.predict.observe import predict
@@ -128,8 +129,8 @@ def _asked(circuit: Circuit, channel: Channel) -> Measurement:
     return Measurement(place=Between(a=a, b=b))
 
 
-def _point(circuit: Circuit, at: Part, lane: str) -> str:
-    return next(f"{lane}@{part.id}" for part in reversed(circuit.path(at)) if lane in circuit.lanes_of(part))
+def _point(circuit: Circuit, at: Part, lane: str) -> Point:
+    return next(Point.at(lane, part.id) for part in reversed(circuit.path(at)) if lane in circuit.lanes_of(part))
 
 
 def _clamped(circuit: Circuit) -> Part:

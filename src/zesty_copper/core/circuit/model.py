@@ -11,15 +11,14 @@ from zesty_copper.core.circuit.parts.catalogue import PartEntry, PartRole, Shunt
 from zesty_copper.core.circuit.parts.conductor import Conductor
 from zesty_copper.core.circuit.parts.delay import Delay
 from zesty_copper.core.circuit.parts.loads import LoadData, Nameplate, Winding
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.systems import Supply, SystemName, supplies
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.words import say
 
-__all__ = ["GROUND", "MOST_PARTS", "NEUTRAL", "Circuit", "Drives", "Identifier", "Lane", "Part", "Switch", "Zone"]
+__all__ = ["MOST_PARTS", "NEUTRAL", "Circuit", "Drives", "Identifier", "Lane", "Part", "Switch", "Zone"]
 
-GROUND = "G"
-"""The equipment ground: a conductor of its own, and the point id for the ground where the other probe is."""
 NEUTRAL = "N"
 
 Identifier = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
@@ -360,21 +359,27 @@ class Circuit(Frozen):
             return hot
         return (*hot, root.makes[1] if root.makes else NEUTRAL)
 
-    def upstream_point(self, part: Part, lane: str) -> str | None:
+    def upstream_point(self, part: Part, lane: str) -> Point | None:
         """Return the point ahead of a part on one conductor; None where the conductor does not come."""
         for one in reversed(self.path(part)[:-1]):
             if lane in self.lanes_of(one):
-                return f"{lane}@{one.id}"
+                return Point.at(lane, one.id)
             if one.entry.role is PartRole.TRANSFORMER:
                 return None  # its primary is another circuit
         return None
+
+    def point_ahead(self, part: Part, lane: str) -> Point:
+        """Return the point ahead of a part on a conductor that is known to come; AssertionError where it does not."""
+        point = self.upstream_point(part, lane)
+        assert point is not None, f"{lane} does not come to {part.id}"
+        return point
 
     def reach(self, part: Part) -> tuple[str, ...]:
         """Return every conductor that comes as far as a part from its source or transformer, ground last."""
         ahead = dict.fromkeys(lane for one in self.path(part)[:-1] if one.has_points for lane in self.lanes_of(one))
         return tuple(sorted((lane for lane in ahead if self.upstream_point(part, lane)), key=lambda one: one == GROUND))
 
-    def terminals(self, part: Part) -> tuple[str, ...]:
+    def terminals(self, part: Part) -> tuple[Point, ...]:
         """Points a shunt joins, or a transformer's primary."""
         lanes = self.lanes_of(part) if part.entry.role is PartRole.SHUNT else self.primary_lanes(part)
         return tuple(point for lane in lanes if (point := self.upstream_point(part, lane)))
@@ -407,18 +412,18 @@ class Circuit(Frozen):
         """Conductors of a transformer's primary."""
         return transformer.lanes or self._usual_lanes(transformer)[:2]
 
-    def ground_at(self, part: Part) -> str:
+    def ground_at(self, part: Part) -> Point:
         """Return the nearest point of the equipment ground on the way to a part."""
         for one in reversed(self.path(part)):
             if GROUND in self.lanes_of(one) and one.has_points:
-                return f"{GROUND}@{one.id}"
+                return Point.at(GROUND, one.id)
         raise AssertionError("every source has its ground")
 
-    def points(self) -> Iterator[str]:
+    def points(self) -> Iterator[Point]:
         """Every point a probe may touch, part by part, then ground."""
         for part in self.series:
             for lane in self.lanes_of(part):
-                yield f"{lane}@{part.id}"
+                yield Point.at(lane, part.id)
         yield GROUND
 
     def check_lane(self, lane: str, field: str) -> None:
@@ -431,18 +436,17 @@ class Circuit(Frozen):
         if lane not in self.lanes_of(part):
             raise BadInput(say("circuit.does_not_run", lane=lane, name=part.name), field)
 
-    def split_point(self, point: str) -> tuple[str, Part]:
+    def split_point(self, point: Point) -> tuple[str, Part]:
         """Return the conductor and the part behind which the point lies; BadInput if there is no such point.
 
         A load's own leads count: they are reached once they are off.
         """
-        lane, at, part_id = point.partition("@")
-        if at:
-            self.check_lane(lane, "place")
-        part = self._by_id.get(part_id)
-        if not at or part is None or lane not in self.lanes_of(part):
+        if point.part_id is not None:
+            self.check_lane(point.lane, "place")
+        part = self._by_id.get(point.part_id or "")
+        if part is None or point.lane not in self.lanes_of(part):
             raise BadInput(say("circuit.circuit_has_no_point", point=point), "place")
-        return lane, part
+        return point.lane, part
 
     def is_dead(self, part: Part, open_switches: frozenset[str]) -> bool:
         """Whether a switch that a hand opened, with a pole on every leg of its supply, stands ahead of a load side."""

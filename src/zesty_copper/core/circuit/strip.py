@@ -4,9 +4,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import FEET_PER_METRE, gauge_words
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import own_ends
 from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.frozen import Frozen
@@ -29,15 +30,15 @@ class StripRow(Frozen):
     normally_closed: bool
     carrier_of: str | None = Field(description="the switch whose opening takes the row's points out of the box")
     held: str | None = Field(description="the switch whose contacts a hand can push in or keep out here")
-    leads: dict[str, str] = Field(description="point ids on its own leads once it is taken out, by conductor")
+    leads: dict[str, Point] = Field(description="point ids on its own leads once it is taken out, by conductor")
     clampable: bool
     watched: bool = Field(description="whether it can be seen or heard to work")
     looked_at_as: Literal["part", "run", "load"] | None = Field(description="which signs are looked for there")
     turns: bool = Field(description="whether three legs follow each other round behind it")
     hangs_on: str | None = Field(description="id of the part ahead of it")
     reach: tuple[str, ...] = Field(description="conductors that come as far as it")
-    points: dict[str, str] = Field(description="point id on its load side, by conductor; none for a shunt")
-    comes_from: dict[str, str] = Field(description="point id ahead of it, by conductor; of a shunt, what it joins")
+    points: dict[str, Point] = Field(description="point id on its load side, by conductor; none for a shunt")
+    comes_from: dict[str, Point] = Field(description="point id ahead of it, by conductor; of a shunt, what it joins")
     point_name: str
     marks: dict[str, str] = Field(description="what its load-side terminals carry, where that is not the conductor")
 
@@ -109,17 +110,17 @@ def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
         turns=part.entry.role is not PartRole.TRANSFORMER and bool(circuit.turning_legs(part)),
         hangs_on=None if part is root else circuit.feed(part).id,
         reach=circuit.reach(part),
-        points={lane: f"{lane}@{part.id}" for lane in _own_lanes(circuit, part, root)} if part.has_points else {},
+        points={lane: Point.at(lane, part.id) for lane in _own_lanes(circuit, part, root)} if part.has_points else {},
         comes_from=_ahead(circuit, part, root),
         point_name=part.point_name if part.has_points else "",
         marks={lane: mark for lane in circuit.lanes_of(part) if (mark := mark_words(part, lane)) != lane},
     )
 
 
-def _leads(circuit: Circuit, part: Part, root: Part) -> dict[str, str]:
+def _leads(circuit: Circuit, part: Part, root: Part) -> dict[str, Point]:
     """Own leads of what can be taken out: a load, or a part in a run that is no wire."""
     stays = part is root or part.conductor is not None or part.entry.elsewhere or part.winding is not None
-    return {} if stays else {point.partition("@")[0]: point for point in own_ends(circuit, part)}
+    return {} if stays else {point.lane: point for point in own_ends(circuit, part)}
 
 
 def _looked_at_as(circuit: Circuit, part: Part) -> Literal["part", "run", "load"] | None:
@@ -130,7 +131,7 @@ def _looked_at_as(circuit: Circuit, part: Part) -> Literal["part", "run", "load"
     return "part" if part.conductor is None else "run"
 
 
-def _ahead(circuit: Circuit, part: Part, root: Part) -> dict[str, str]:
+def _ahead(circuit: Circuit, part: Part, root: Part) -> dict[str, Point]:
     if part is root:
         return {}
     if part.entry.role is PartRole.TRANSFORMER:

@@ -1,7 +1,8 @@
 """How places and states are said."""
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.model import Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import (
     INSULATION_LIMIT_OHM,
     OHM_LIMIT,
@@ -41,7 +42,7 @@ def at_words(circuit: Circuit, part: Part) -> str:
     return f"{at} ({root.name})" if further else at
 
 
-def point_words(circuit: Circuit, point: str) -> str:
+def point_words(circuit: Circuit, point: Point) -> str:
     """Say where a point is: `L2 at the fuse, load end`; behind a contactor by the mark of its terminal, T2."""
     if point == GROUND:
         return "ground"
@@ -97,7 +98,7 @@ def _between_words(circuit: Circuit, place: Between) -> str:
     if lane_a != lane_b:
         return f"{point_words(circuit, place.a)} to {point_words(circuit, place.b)}"
     first, last = sorted((part_a, part_b), key=circuit.series.index)
-    if circuit.upstream_point(last, lane_a) == f"{lane_a}@{first.id}":
+    if circuit.upstream_point(last, lane_a) == Point.at(lane_a, first.id):
         return say("circuit.across_a_part", name=last.name, lane_a=lane_a)
     return say("circuit.along_a_conductor", lane_a=lane_a, at=at_words(circuit, first), at_2=at_words(circuit, last))
 

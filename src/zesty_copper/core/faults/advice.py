@@ -2,8 +2,9 @@
 
 from typing import assert_never
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Zone
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.words import say

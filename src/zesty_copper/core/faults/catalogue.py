@@ -9,9 +9,10 @@ from itertools import pairwise
 import numpy as np
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.kinds import TOUCHING, FaultKind

@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.faults.catalogue import UNDERSIZED_RANGE, Fault
 from zesty_copper.core.faults.kinds import FaultKind
@@ -122,7 +123,7 @@ class Edits:
             (self.netlist.branch_row(part, name), EARTH), len(self.direction_numbers)
         )
 
-    def between(self, a: str, b: str) -> int:
+    def between(self, a: Point, b: Point) -> int:
         """Direction of a path between two points."""
         key = (self.netlist.point_row(a), self.netlist.point_row(b))
         return self.direction_numbers.setdefault(key, len(self.direction_numbers))
@@ -193,7 +194,7 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
     def insert(name: str, ohm: NDArray[np.complex128], dlog: NDArray[np.complex128]) -> None:
         series.append((edits.branch(part.id, name), -ohm, -dlog))
 
-    def join(a: str, b: str, ohm: NDArray[np.float64]) -> None:
+    def join(a: Point, b: Point, ohm: NDArray[np.float64]) -> None:
         siemens = (1 / ohm).astype(complex)
         series.append((edits.between(a, b), siemens, -siemens))
 

@@ -1,7 +1,8 @@
 """Which two points touch in a fault that joins what should be apart."""
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.model import Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.faults.kinds import FaultKind
 
 __all__ = ["SHORT_RANGE_OHM", "SHORT_TYPICAL_OHM", "touching"]
@@ -12,7 +13,7 @@ SHORT_TYPICAL_OHM = 0.07
 """Their geometric mean, by which it is judged what trips [ohm]."""
 
 
-def touching(circuit: Circuit, kind: FaultKind, part: Part, leg: str) -> tuple[str, str]:
+def touching(circuit: Circuit, kind: FaultKind, part: Part, leg: str) -> tuple[Point, Point]:
     """Return the two points that touch.
 
     Raises
@@ -26,26 +27,26 @@ def touching(circuit: Circuit, kind: FaultKind, part: Part, leg: str) -> tuple[s
         case FaultKind.CROSSED:
             line, between, control = leg.partition("-")
             if not between:
-                return f"{leg}@{part.id}", _control_point(circuit)
+                return Point.at(leg, part.id), _control_point(circuit)
             transformer = part if part.entry.role is PartRole.TRANSFORMER else circuit.root(part)
             primary = dict(zip(circuit.primary_lanes(transformer), circuit.terminals(transformer), strict=True))
-            return primary[line], f"{control}@{part.id}"
+            return primary[line], Point.at(control, part.id)
         case FaultKind.BRIDGED:
             return _last_point(circuit, circuit.series[0]), _last_point(circuit, part)
         case FaultKind.SHORT | FaultKind.LEAK:
             a, _, b = leg.partition("-")
-            return f"{a}@{part.id}", circuit.ground_at(part) if b == GROUND else f"{b}@{part.id}"
+            return Point.at(a, part.id), circuit.ground_at(part) if b == GROUND else Point.at(b, part.id)
         case _:
             raise ValueError(f"Nothing touches in “{kind}”.")
 
 
-def _control_point(circuit: Circuit) -> str:
+def _control_point(circuit: Circuit) -> Point:
     transformer = next(part for part in circuit.series if part.entry.role is PartRole.TRANSFORMER)
-    return f"{transformer.makes[0]}@{transformer.id}"
+    return Point.at(transformer.makes[0], transformer.id)
 
 
-def _last_point(circuit: Circuit, source: Part) -> str:
+def _last_point(circuit: Circuit, source: Part) -> Point:
     """Return the point of a supply's first leg at the last run of wire that carries it: at the equipment."""
     lane = next(iter(circuit.supply_of(source).legs))
     last = [p for p in circuit.series if circuit.root(p) is source and p.conductor and lane in circuit.lanes_of(p)]
-    return f"{lane}@{(last or [source])[-1].id}"
+    return Point.at(lane, (last or [source])[-1].id)

@@ -6,7 +6,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.faults.touching import SHORT_RANGE_OHM
 from zesty_copper.core.network.lowrank import Edit, respond
 from zesty_copper.core.network.netlist import EARTH, Netlist, build_netlist
@@ -45,7 +46,7 @@ class Trip:
 
 
 def trips_by_sample(
-    circuit: Circuit, ends: tuple[str, str], quantile: NDArray[np.float64], bonded: NDArray[np.bool_]
+    circuit: Circuit, ends: tuple[Point, Point], quantile: NDArray[np.float64], bonded: NDArray[np.bool_]
 ) -> tuple[tuple[Trip, ...], ...]:
     """Return what has opened in each sample, by how hard it touches there.
 
@@ -69,14 +70,14 @@ def trips_by_sample(
     return tuple(found)
 
 
-def _touches_controls(circuit: Circuit, ends: tuple[str, str]) -> bool:
+def _touches_controls(circuit: Circuit, ends: tuple[Point, Point]) -> bool:
     parts = [circuit.split_point(point)[1] for point in ends]
     return any(part.winding is not None or circuit.root(part).winding is not None for part in parts)
 
 
 @lru_cache(maxsize=4096)
 def trips_of(
-    circuit: Circuit, a: str, b: str, ohm: float, *, bonded: bool = True, upper: bool = False
+    circuit: Circuit, a: Point, b: Point, ohm: float, *, bonded: bool = True, upper: bool = False
 ) -> tuple[Trip, ...]:
     """Return what opens when two points touch, everything called for, in the order in which it opens.
 
@@ -111,7 +112,7 @@ def _solved(netlist: Netlist, open_switches: frozenset[str], bonded: bool) -> So
 
 
 def _worst(
-    solved: Solved, opened: list[Trip], touch: tuple[str, str, float], *, upper: bool
+    solved: Solved, opened: list[Trip], touch: tuple[Point, Point, float], *, upper: bool
 ) -> tuple[float, Part, str] | None:
     """Return the device that carries most for its rating; of equals, the one nearest the fault, or furthest from it."""
     (a, b, ohm), netlist = touch, solved.netlist

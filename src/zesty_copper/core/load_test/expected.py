@@ -3,9 +3,10 @@
 import math
 from collections.abc import Sequence
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.model import Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.ohms import way_ohm
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.load_test.trace import Channel
 
 __all__ = ["expected_ohm", "plated", "usual_channels"]

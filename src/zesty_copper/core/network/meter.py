@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode
 from zesty_copper.core.network.machines import inside
 from zesty_copper.core.network.netlist import EARTH, OMEGA, Netlist
@@ -55,12 +56,12 @@ def tap(netlist: Netlist, measurement: Measurement) -> Tap:
             _, part = circuit.split_point(ends[1 - i])
             ends[i] = circuit.ground_at(part)
     a, b = (netlist.nodes[point] for point in ends)
-    lanes = {point.partition("@")[0] for point in ends}
+    lanes = {point.lane for point in ends}
     beside = ALONG_SHARE if len(lanes) == 1 else 1.0 if GROUND in lanes else BETWEEN_SHARE
     return Tap((a, b, EARTH, EARTH), (1.0, -1.0, 0.0, 0.0), INPUT_SIEMENS.get(measurement.meter, 0.0), beside)
 
 
-def _in_network(circuit: Circuit, point: str) -> str:
+def _in_network(circuit: Circuit, point: Point) -> Point:
     """Where a point is in the network: a load's own lead, once it is off, where it was landed."""
     if point == GROUND:
         return point

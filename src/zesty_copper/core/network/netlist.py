@@ -15,9 +15,10 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole, ShuntModel
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.network.machines import BLOCKED_OHM, STAR, inside, stalled, windings
 
@@ -111,13 +112,13 @@ class Stray:
 class _Layout:
     """A network while it is laid out."""
 
-    nodes: dict[str, int] = field(default_factory=dict)
+    nodes: dict[Point, int] = field(default_factory=dict)
     branches: list[Branch] = field(default_factory=list)
     strays: list[Stray] = field(default_factory=list)
     direct: bool = False
     coupled: list[tuple[int, int, complex]] = field(default_factory=list)
 
-    def node(self, point: str) -> int:
+    def node(self, point: Point) -> int:
         """Row of a point, made when first spoken of."""
         return self.nodes.setdefault(point, len(self.nodes))
 
@@ -143,7 +144,7 @@ class Netlist:
     """
 
     circuit: Circuit
-    nodes: dict[str, int]
+    nodes: dict[Point, int]
     branches: dict[BranchKey, int]
     listed: tuple[Branch, ...]
     strays: tuple[Stray, ...]
@@ -178,7 +179,7 @@ class Netlist:
         """Row of a branch's current among the unknowns."""
         return len(self.nodes) + self.branches[part_id, name]
 
-    def point_row(self, point: str | None) -> int:
+    def point_row(self, point: Point | None) -> int:
         """Row of a point; the earth's where there is none."""
         return EARTH if point is None else self.nodes[point]
 
@@ -231,21 +232,21 @@ def _lay_source(circuit: Circuit, part: Part, out: _Layout) -> None:
     supply, gap = circuit.supply_of(part), part.entry.gap_pf * 1e-12
     assert part.entry.resistance_mohm is not None  # the catalogue says it
     impedance = complex(part.entry.resistance_mohm * 1e-3, 0.0 if out.direct else SOURCE_REACTANCE_OHM)
-    star, ground = EARTH, out.node(f"{GROUND}@{part.id}")
+    star, ground = EARTH, out.node(Point.at(GROUND, part.id))
     if supply.grounding is Grounding.NONE:
-        star = out.node(f"{STAR}@{part.id}")
+        star = out.node(Point.at(STAR, part.id))
         out.strays.append(Stray(star, EARTH, SYSTEM_STRAY_PF * 1e-12, between=False))
     lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
     for lane in lanes:
         volts = supply.phasors.get(lane, 0j)
-        entered = out.node(f"{lane}@{part.id}")
+        entered = out.node(Point.at(lane, part.id))
         out.branches.append(Branch((part.id, lane), star, entered, impedance, gap, Sort.SOURCE, emf=volts))
     for leg, volts in supply.unseen_phasors.items() if NEUTRAL in lanes else ():
         # Its loads hang between it and the neutral, and lift the other legs when the neutral lets go.
         load = complex(abs(volts) / UNSEEN_LOAD_AMPS)
-        neutral = out.nodes[f"{NEUTRAL}@{part.id}"]
+        neutral = out.nodes[Point.at(NEUTRAL, part.id)]
         out.branches.append(Branch((part.id, leg), star, neutral, load, gap, Sort.OTHER_HOUSE, emf=volts))
-    bonded_to = out.nodes[f"{NEUTRAL}@{part.id}"] if NEUTRAL in lanes else EARTH
+    bonded_to = out.nodes[Point.at(NEUTRAL, part.id)] if NEUTRAL in lanes else EARTH
     out.branches.append(Branch((part.id, BOND), bonded_to, ground, complex(BOND_OHM), gap, Sort.WIRE))
     if bonded_to != EARTH:
         out.branches.append(Branch((part.id, ELECTRODE), EARTH, ground, complex(ELECTRODE_OHM), gap, Sort.WIRE))
@@ -256,8 +257,8 @@ def _lay_series(circuit: Circuit, part: Part, out: _Layout) -> None:
     if part.capacitance_uf is not None:
         sort = Sort.LOAD
     for into, lane in (*circuit.pairs_of(part),):
-        ahead = out.nodes[circuit.upstream_point(part, into) or ""]
-        entered = out.node(f"{lane}@{part.id}")
+        ahead = out.nodes[circuit.point_ahead(part, into)]
+        entered = out.node(Point.at(lane, part.id))
         # The grounding conductor goes on uncut where a switch opens the others.
         switch = None if lane == GROUND else part.switch
         gap = part.entry.gap_pf * 1e-12
@@ -293,7 +294,7 @@ def _lay_shunt(circuit: Circuit, part: Part, out: _Layout, *, held: bool, other_
     transformer = part.entry.role is PartRole.TRANSFORMER
     lanes = circuit.lanes_of(part)
     if transformer:
-        ends += [out.node(f"{lane}@{part.id}") for lane in part.makes]
+        ends += [out.node(Point.at(lane, part.id)) for lane in part.makes]
         assert part.winding is not None  # Circuit checks it
         if other_tap:
             volts = part.winding.other_tap_volts or part.winding.primary_volts
@@ -303,7 +304,7 @@ def _lay_shunt(circuit: Circuit, part: Part, out: _Layout, *, held: bool, other_
     sort = _sort_of_shunt(circuit, part)
     first = len(out.branches)
     for i, (name, a, b) in enumerate(wired.branches):
-        leaves, enters = (out.node(f"{STAR}@{part.id}") if isinstance(end, str) else ends[end] for end in (a, b))
+        leaves, enters = (out.node(Point.at(STAR, part.id)) if isinstance(end, str) else ends[end] for end in (a, b))
         gap = part.entry.gap_pf * 1e-12
         own = wired.impedance_ohm[i][i]
         out.branches.append(Branch((part.id, name), leaves, enters, own, gap, sort))
@@ -311,10 +312,10 @@ def _lay_shunt(circuit: Circuit, part: Part, out: _Layout, *, held: bool, other_
             if j != i and wired.impedance_ohm[i][j]:
                 out.coupled.append((first + i, first + j, wired.impedance_ohm[i][j]))
     if part.entry.model is ShuntModel.INDUCTION:
-        out.strays.append(Stray(out.nodes[f"{STAR}@{part.id}"], _ground(circuit, part, out), 1e-11, between=False))
+        out.strays.append(Stray(out.nodes[Point.at(STAR, part.id)], _ground(circuit, part, out), 1e-11, between=False))
     if transformer and part.winding and part.winding.secondary_grounded is not False:
         sort = Sort.JOINT if part.winding.secondary_grounded else Sort.BOND
-        common, ground = out.nodes[f"{part.makes[1]}@{part.id}"], _ground(circuit, part, out)
+        common, ground = out.nodes[Point.at(part.makes[1], part.id)], _ground(circuit, part, out)
         out.branches.append(Branch((part.id, BOND), common, ground, complex(BOND_OHM), part.entry.gap_pf * 1e-12, sort))
 
 
@@ -333,7 +334,7 @@ def _ground(circuit: Circuit, part: Part, out: _Layout) -> int:
 def _lay_strays(circuit: Circuit, part: Part, out: _Layout) -> None:
     """Lay strays between neighbours and to the ground at hand; a run's capacitance is halved to its two ends."""
     lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
-    rows = [out.nodes[f"{lane}@{part.id}"] for lane in lanes]
+    rows = [out.nodes[Point.at(lane, part.id)] for lane in lanes]
     ground = _ground(circuit, part, out)
     for row in rows:
         out.strays.append(Stray(row, ground, POINT_GROUND_PF * 1e-12, between=False))
@@ -342,7 +343,7 @@ def _lay_strays(circuit: Circuit, part: Part, out: _Layout) -> None:
     if part.conductor is None:
         return
     half = stray_capacitance_pf(part.conductor.length_m) / 2 * 1e-12
-    ahead = [out.nodes[circuit.upstream_point(part, lane) or ""] for lane in lanes]
+    ahead = [out.nodes[circuit.point_ahead(part, lane)] for lane in lanes]
     for end in (rows, ahead):
         out.strays += [Stray(row, ground, half, between=False) for row in end]
         out.strays += [Stray(row, other, half, between=True) for row, other in pairwise(end)]

@@ -13,7 +13,7 @@ Ends = tuple[tuple[int, int], ...]
 def elimination_of(netlist: Netlist) -> Elimination:
     """Return the elimination of a network; circuits that are wired alike share one."""
     number = {part.id: i for i, part in enumerate(netlist.circuit.parts)}
-    depth = tuple(number[point.partition("@")[2]] for point in netlist.nodes)
+    depth = tuple(number[point.part_id or ""] for point in netlist.nodes)
     ends = tuple((branch.leaves, branch.enters) for branch in netlist.listed)
     coupled = tuple((b, other) for b, other, _ in netlist.coupled)
     return _planned(depth, ends, tuple((stray.a, stray.b) for stray in netlist.strays), coupled)

@@ -29,7 +29,8 @@ import re
 from collections.abc import Iterator
 from contextlib import suppress
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import Hands
 from zesty_copper.core.circuit.reading.measurement import (
     DEAD_MODES,
@@ -230,15 +231,15 @@ def _tail(circuit: Circuit, words: list[str]) -> tuple[frozenset[str], Hands, Me
 
 def _named(word: str) -> str:
     """Return a point with its conductor in capitals, or an id as it is."""
-    lane, at, part = word.partition("@")
-    return f"{lane.upper()}@{part}" if at else word
+    point = Point(word)
+    return word if point.part_id is None else Point.at(point.lane.upper(), point.part_id)
 
 
 def _place_and_value(  # noqa: PLR0911 - one for each form of the line
     circuit: Circuit, words: list[str], meter: MeterMode | None
 ) -> tuple[Place, float]:
     last = words[-1].lower()
-    if "@" in words[0] + words[1]:
+    if any(Point(word).part_id is not None for word in words[:2]):
         if len(words) != 3:
             raise BadInput(say("tools.between_two_points_say"), "line")
         a, b = (_point(circuit, word) for word in words[:2])
@@ -252,19 +253,19 @@ def _place_and_value(  # noqa: PLR0911 - one for each form of the line
         return Turning(part=part.id), TURNS[last]
     lane_word = words[1].upper()
     if last in BEEPS and len(words) == 3:
-        return Near(point=f"{_lane(circuit, part, lane_word)}@{part.id}"), BEEPS[last]
+        return Near(point=Point.at(_lane(circuit, part, lane_word), part.id)), BEEPS[last]
     if len(words) == 4 and words[2].lower() == "across":
         lane = _lane(circuit, part, lane_word)
         ahead = circuit.upstream_point(part, lane)
         if ahead is None:
             raise nothing_ahead(part)
-        return Between(a=ahead, b=f"{lane}@{part.id}"), _number(last, meter)[0]
+        return Between(a=ahead, b=Point.at(lane, part.id)), _number(last, meter)[0]
     if len(words) != 3:
         raise BadInput(say("tools.more_than_one_place"), "line")
     value, unit = _number(last, meter)
     if "-" in lane_word:
-        a, _, b = lane_word.partition("-")
-        ends = [GROUND if lane == GROUND else f"{_lane(circuit, part, lane)}@{part.id}" for lane in (a, b)]
+        pair = lane_word.split("-", 1)
+        ends = [GROUND if lane == GROUND else Point.at(_lane(circuit, part, lane), part.id) for lane in pair]
         return Between(a=ends[0], b=ends[1]), value
     first, *others = lane_word.split("+")
     lanes = [_lane(circuit, part, lane) for lane in (first, *others)]
@@ -311,11 +312,11 @@ def _lane(circuit: Circuit, part: Part, word: str) -> str:
     return word
 
 
-def _point(circuit: Circuit, word: str) -> str:
+def _point(circuit: Circuit, word: str) -> Point:
     if word.upper() == GROUND:
         return GROUND
-    lane, _, part = word.partition("@")
-    point = f"{lane.upper()}@{part.lower()}"
+    typed = Point(word)
+    point = Point.at(typed.lane.upper(), (typed.part_id or "").lower())
     try:
         circuit.split_point(point)
     except BadInput as error:

@@ -5,9 +5,10 @@ from itertools import combinations
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Switch, Zone
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Switch, Zone
 from zesty_copper.core.circuit.parts.conductor import Conductor, Metal
 from zesty_copper.core.circuit.parts.loads import LoadData
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Reading
 from zesty_copper.core.circuit.systems import SystemName, supplies
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
@@ -141,7 +142,7 @@ def quick_job(told: QuickRead) -> Job:
         if pair not in known:
             raise BadInput(say("tools.system_has_no_pair", pair=pair, known=", ".join(known)), "volts")
         a, _, b = pair.partition("-")
-        place = Between(a=f"{a}@{SPOT}", b=GROUND if b == GROUND else f"{b}@{SPOT}")
+        place = Between(a=Point.at(a, SPOT), b=GROUND if b == GROUND else Point.at(b, SPOT))
         measurement = Measurement(place=place, open_switches=state)
         readings.append(Reading(id=pair, measurement=measurement, value=volts, unit="V"))
     return Job(circuit=circuit, readings=tuple(readings), scope=Scope(tools=frozenset({Tool.LOZ, Tool.SEQUENCE})))

@@ -9,7 +9,8 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import Hands
 from zesty_copper.core.circuit.reading.measurement import (
     OHM_LIMIT,
@@ -281,7 +282,7 @@ def _across_pole(circuit: Circuit, told: Told, lane: str) -> Between:
     ahead = circuit.upstream_point(part, lane)
     if ahead is None:
         raise nothing_ahead(part)
-    return Between(a=ahead, b=f"{lane}@{part.id}")
+    return Between(a=ahead, b=Point.at(lane, part.id))
 
 
 def _ends_of_load(circuit: Circuit, told: Told, lanes: Sequence[str]) -> Between | None:
@@ -289,11 +290,11 @@ def _ends_of_load(circuit: Circuit, told: Told, lanes: Sequence[str]) -> Between
     words = told.words
     names = {part: part_names(part)["name"] for part in circuit.parts if part.load}
     named = [part for part, own in names.items() if words and set(words) in (own, own - {part.id})]
-    ends = {point.partition("@")[0]: point for part in named for point in circuit.terminals(part)} | {GROUND: GROUND}
+    ends = {point.lane: point for part in named for point in circuit.terminals(part)} | {GROUND: GROUND}
     return Between(a=ends[lanes[0]], b=ends[lanes[1]]) if named and set(lanes) <= set(ends) else None
 
 
-def _end(circuit: Circuit, told: Told, text: str) -> str:
+def _end(circuit: Circuit, told: Told, text: str) -> Point:
     own = Told(text, meant=told.meant)
     ends = _take_lanes(circuit, own)
     if len(ends) != 1:
@@ -301,7 +302,7 @@ def _end(circuit: Circuit, told: Told, text: str) -> str:
     return _point(circuit, own, ends[0], ends[0])
 
 
-def _point(circuit: Circuit, told: Told, end: _End, other: _End) -> str:
+def _point(circuit: Circuit, told: Told, end: _End, other: _End) -> Point:
     if end.lane == GROUND:
         return GROUND
     wanted = [one.lane for one in (end, other) if one.lane != GROUND]
@@ -312,7 +313,7 @@ def _point(circuit: Circuit, told: Told, end: _End, other: _End) -> str:
         if ahead is not None:
             return ahead
     part = find_part(circuit, told, wanted, [p for p in circuit.series if p.has_points], marked=end.at_load)
-    return f"{end.lane}@{part.id}"
+    return Point.at(end.lane, part.id)
 
 
 def _across(circuit: Circuit, told: Told, lanes: Sequence[str]) -> Between:
@@ -329,14 +330,14 @@ def _across(circuit: Circuit, told: Told, lanes: Sequence[str]) -> Between:
     ahead = circuit.upstream_point(part, lane)
     if ahead is None:
         raise nothing_ahead(part)
-    return Between(a=ahead, b=f"{lane}@{part.id}")
+    return Between(a=ahead, b=Point.at(lane, part.id))
 
 
 def _across_load(circuit: Circuit, load: Part, lanes: Sequence[str]) -> Between:
     """From one end of a load to the other."""
     ends = list(circuit.terminals(load))
     if lanes or len(ends) != 2:
-        names = ", ".join(dict.fromkeys(point.partition("@")[0] for point in ends))
+        names = ", ".join(dict.fromkeys(point.lane for point in ends))
         raise BadInput(say("tools.between_which_ends", name=load.name, ends=names), "line")
     return Between(a=ends[0], b=ends[1])
 

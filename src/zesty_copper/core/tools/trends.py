@@ -6,7 +6,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import GROUND, Circuit
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.measurement import Between, MeterMode, Reading
 from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.frozen import Frozen

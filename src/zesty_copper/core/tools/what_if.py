@@ -11,8 +11,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Identifier, Lane
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Identifier, Lane
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import no_lead
 from zesty_copper.core.circuit.reading.measurement import Measurement, OpenSwitches, Watching
 from zesty_copper.core.circuit.words import point_words
@@ -42,8 +43,8 @@ class Jumper(Frozen):
     """Two points joined by a clip lead."""
 
     kind: Literal["jumper"] = "jumper"
-    a: str
-    b: str
+    a: Point
+    b: Point
 
 
 class Lifted(Frozen):
@@ -60,7 +61,7 @@ class Landed(Frozen):
     kind: Literal["landed"] = "landed"
     part: Identifier
     lane: Lane
-    at: str
+    at: Point
 
 
 Move = Annotated[Jumper | Lifted | Landed, Field(discriminator="kind")]
@@ -152,7 +153,7 @@ def changed_by(compiled: CompiledCircuit, row: int, moves: Sequence[Move]) -> Co
 
 
 def _directions(circuit: Circuit, edits: Edits, move: Move, i: int) -> Iterator[tuple[int, complex]]:
-    def point(text: str, field: str) -> str:
+    def point(text: Point, field: str) -> Point:
         if text == GROUND:
             raise BadInput(say("tools.say_which_row_touches"), f"moves.{i}.{field}")
         try:
@@ -235,7 +236,7 @@ def _dangers(circuit: Circuit, before: LaneState, after: LaneState, doing: dict[
         yield say("tools.fed_back_behind_open", point=point_words(circuit, fed_back[0]))
 
 
-def _behind_open(circuit: Circuit, point: str, open_switches: frozenset[str]) -> bool:
+def _behind_open(circuit: Circuit, point: Point, open_switches: frozenset[str]) -> bool:
     _, part = circuit.split_point(point)
     return any(one.switch in open_switches and not one.normally_closed for one in circuit.path(part))
 

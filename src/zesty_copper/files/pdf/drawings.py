@@ -6,8 +6,8 @@ from reportlab.graphics.shapes import Circle, Drawing, Line, Rect, String
 from reportlab.lib.colors import Color
 from reportlab.platypus import Flowable
 
-from zesty_copper.core.circuit.model import GROUND
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.strip import StripSection
 from zesty_copper.core.ratings.sizing.staircase import Tread
 from zesty_copper.files.pdf.paper import BOLD, COPPER, INK, LINE, SANS, SOFT, WIDTH

@@ -3,10 +3,11 @@
 import re
 from collections.abc import Collection
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Switch, Zone
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Switch, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartEntry, PartRole, ShuntModel, entry
 from zesty_copper.core.circuit.parts.conductor import Conductor
 from zesty_copper.core.circuit.parts.loads import LoadData, Winding
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.systems import supplies
 
 __all__ = ["free_id", "new_part", "new_supply"]

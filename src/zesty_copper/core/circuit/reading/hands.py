@@ -4,8 +4,9 @@ from typing import Annotated
 
 from pydantic import Field, PlainSerializer
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Part
+from zesty_copper.core.circuit.model import Circuit, Identifier, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.words import say
@@ -13,7 +14,7 @@ from zesty_copper.core.words import say
 __all__ = ["FREE", "Hands", "check_hands", "no_lead", "own_ends", "taken_out"]
 
 Names = Annotated[frozenset[Identifier], PlainSerializer(sorted, return_type=list[str])]
-Points = Annotated[frozenset[str], PlainSerializer(sorted, return_type=list[str])]
+Points = Annotated[frozenset[Point], PlainSerializer(sorted, return_type=list[str])]
 
 
 class Hands(Frozen):
@@ -34,12 +35,12 @@ FREE = Hands()
 """Nothing is held, nothing is off."""
 
 
-def own_ends(circuit: Circuit, part: Part) -> tuple[str, ...]:
+def own_ends(circuit: Circuit, part: Part) -> tuple[Point, ...]:
     """Points on a part's own leads, which a probe reaches once it is taken out; ground is its frame."""
-    return tuple(f"{lane}@{part.id}" for lane in circuit.lanes_of(part) if lane != GROUND)
+    return tuple(Point.at(lane, part.id) for lane in circuit.lanes_of(part) if lane != GROUND)
 
 
-def taken_out(circuit: Circuit, hands: Hands, points: tuple[str, ...]) -> Part | None:
+def taken_out(circuit: Circuit, hands: Hands, points: tuple[Point, ...]) -> Part | None:
     """Return the part taken out on whose own leads the probes are; None where they are in the box."""
     for part_id in hands.removed:
         part = circuit.part(part_id)

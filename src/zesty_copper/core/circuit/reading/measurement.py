@@ -6,8 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field, PlainSerializer, field_validator
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Identifier, Lane, Part
+from zesty_copper.core.circuit.model import Circuit, Identifier, Lane, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import FREE, Hands, check_hands, own_ends, taken_out
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Figure, Frozen
@@ -70,8 +71,8 @@ class Between(Frozen):
     """Volts or ohms from one point to another; the order does not matter."""
 
     kind: Literal["between"] = "between"
-    a: str
-    b: str
+    a: Point
+    b: Point
 
 
 class Around(Frozen):
@@ -100,7 +101,7 @@ class Near(Frozen):
     """A non-contact tester held to a conductor: it can say live, never dead."""
 
     kind: Literal["near"] = "near"
-    point: str
+    point: Point
 
 
 class Watching(Frozen):
@@ -213,7 +214,7 @@ def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
             _check_between(circuit, place, measurement)
 
 
-def _check_point(circuit: Circuit, point: str, end: str, measurement: Measurement) -> None:
+def _check_point(circuit: Circuit, point: Point, end: str, measurement: Measurement) -> None:
     try:
         lane, part = circuit.split_point(point)
     except BadInput as error:
@@ -281,7 +282,7 @@ def _is_off(circuit: Circuit, load: Part, hands: Hands) -> bool:
     above = circuit.path(load)
     if any(part.id in hands.removed for part in above):
         return True
-    return all(any(f"{lane}@{part.id}" in hands.lifted for part in above) for lane in circuit.lanes_of(load))
+    return all(any(Point.at(lane, part.id) in hands.lifted for part in above) for lane in circuit.lanes_of(load))
 
 
 def _check_turning(circuit: Circuit, place: Turning, open_switches: frozenset[str]) -> None:

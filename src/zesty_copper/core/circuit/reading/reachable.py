@@ -2,8 +2,9 @@
 
 from functools import lru_cache
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Near
 
 __all__ = ["dead_states", "is_off", "reachable_states", "zone_of"]

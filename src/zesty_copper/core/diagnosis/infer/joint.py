@@ -71,9 +71,7 @@ def ghosts_of(readings: Sequence[Reading]) -> Ghosts:
     """Find which readings share what their ghosts stray by: repeating a ghost adds no certainty, in whatever state."""
     places = [reading.measurement.place for reading in readings]
     lanes = [
-        frozenset(point.partition("@")[0] for point in (place.a, place.b))
-        if isinstance(place, Between)
-        else frozenset()
+        frozenset(point.lane for point in (place.a, place.b)) if isinstance(place, Between) else frozenset()
         for place in places
     ]
     along = _numbered([lane if len(lane) > 1 else None for lane in lanes])

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Measurement, Watching
 from zesty_copper.core.diagnosis.infer.two_state import BAD_SHARE
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
@@ -127,7 +128,7 @@ def _blank(compiled: CompiledCircuit) -> NDArray[np.bool_]:
     for part in compiled.circuit.series:
         if part.entry.role is not PartRole.TRANSFORMER or part.winding is None:
             continue
-        ends = [compiled.netlist.nodes[f"{lane}@{part.id}"] for lane in part.makes]
+        ends = [compiled.netlist.nodes[Point.at(lane, part.id)] for lane in part.makes]
         one, other = unknowns_in(compiled, state, state.settled, ends)
         blank |= np.abs(one - other) < BLANK * part.winding.secondary_volts
     return blank

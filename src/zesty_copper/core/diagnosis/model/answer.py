@@ -5,6 +5,7 @@ from enum import StrEnum
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Measurement, OpenSwitches
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.frozen import Frozen
@@ -232,7 +233,7 @@ class LaneState(Frozen):
     """Every point in one state of the switches, under the leading explanation."""
 
     open_switches: OpenSwitches
-    points: dict[str, PointShown]
+    points: dict[Point, PointShown]
     pulled_in: tuple[str, ...] = Field(description="switches that follow a coil and are in")
     chatters: bool = Field(description="whether a coil pulls in and lets go again and again")
 

@@ -7,8 +7,9 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import FREE, Hands, own_ends
 from zesty_copper.core.circuit.reading.measurement import (
     Around,
@@ -109,7 +110,7 @@ def _volts(circuit: Circuit, within: list[Part], open_switches: frozenset[str], 
     measurements: list[Measurement] = []
     spots: list[tuple[int, ...]] = []
 
-    def add(a: str, b: str, *modes: MeterMode) -> int:
+    def add(a: Point, b: Point, *modes: MeterMode) -> int:
         place = Between(a=a, b=b)
         measurements.extend(Measurement(place=place, meter=mode, open_switches=open_switches) for mode in modes)
         return len(measurements) - len(modes)
@@ -126,9 +127,9 @@ def _volts(circuit: Circuit, within: list[Part], open_switches: frozenset[str], 
     return measurements, spots
 
 
-def _spot(circuit: Circuit, part: Part, within: list[Part]) -> list[str]:
+def _spot(circuit: Circuit, part: Part, within: list[Part]) -> list[Point]:
     """Points that are read together behind a part; where it is on one conductor, its mate passes by."""
-    points = [f"{lane}@{part.id}" for lane in circuit.lanes_of(part) if lane != GROUND]
+    points = [Point.at(lane, part.id) for lane in circuit.lanes_of(part) if lane != GROUND]
     if len(points) == 1:
         root = circuit.root(part)
         # Never against another system's conductor: how the two stand to each other is not the circuit's to say.
@@ -143,7 +144,7 @@ def _ohms(circuit: Circuit, within: list[Part], open_switches: frozenset[str]) -
     measurements: list[Measurement] = []
     spots: list[tuple[int, ...]] = []
 
-    def add(a: str, b: str, hands: Hands = FREE) -> int:
+    def add(a: Point, b: Point, hands: Hands = FREE) -> int:
         place = Between(a=a, b=b)
         measurements.append(Measurement(place=place, meter=MeterMode.OHM, open_switches=open_switches, hands=hands))
         return len(measurements) - 1
@@ -154,7 +155,7 @@ def _ohms(circuit: Circuit, within: list[Part], open_switches: frozenset[str]) -
             if ahead is not None and circuit.split_point(ahead)[1] in within:
                 measurements += dead_across(circuit, part, lane, open_switches)
         if part.conductor is not None or part.switch is not None:
-            points = [f"{lane}@{part.id}" for lane in circuit.lanes_of(part) if lane != GROUND]
+            points = [Point.at(lane, part.id) for lane in circuit.lanes_of(part) if lane != GROUND]
             both = [add(a, b) for a, b in combinations(points, 2)]
             to_ground = [add(point, GROUND) for point in points]
             spots.append((*both, *to_ground))
@@ -178,7 +179,7 @@ def dead_across(circuit: Circuit, part: Part, lane: str, open_switches: frozense
     if part.switch is not None and not part.entry.armature:
         return []
     held = frozenset({part.switch} if part.switch and not part.normally_closed else set[str]())
-    place = Between(a=ahead, b=f"{lane}@{part.id}")
+    place = Between(a=ahead, b=Point.at(lane, part.id))
     return [Measurement(place=place, meter=MeterMode.OHM, open_switches=open_switches, hands=Hands(pushed_in=held))]
 
 
@@ -213,7 +214,10 @@ def _by_other_tools(
     if Tool.TESTER in tools:
         wires = [part for part in within if part.conductor is not None]
         places += [
-            Near(point=f"{lane}@{p.id}") for p in wires for lane in circuit.lanes_of(p) if lane not in (GROUND, NEUTRAL)
+            Near(point=Point.at(lane, p.id))
+            for p in wires
+            for lane in circuit.lanes_of(p)
+            if lane not in (GROUND, NEUTRAL)
         ]
     if Tool.THERMOMETER in tools and not open_switches:
         joints = [p for p in within if p.conductor is None and p.entry.role is PartRole.SERIES]
@@ -252,14 +256,14 @@ def _tap_of(compiled: CompiledCircuit, measurement: Measurement) -> Tap:
     return tap(compiled.netlist, measurement)
 
 
-def _along(circuit: Circuit, within: list[Part]) -> Iterator[tuple[str, str]]:
+def _along(circuit: Circuit, within: list[Part]) -> Iterator[tuple[Point, Point]]:
     """Across each part, and on each conductor from where it enters or leaves a box to every such place below."""
-    edges: dict[str, str] = {}
+    edges: dict[Point, str] = {}
     for part in within:
         for lane in circuit.lanes_of(part):
             if lane == GROUND:
                 continue
-            here = f"{lane}@{part.id}"
+            here = Point.at(lane, part.id)
             ahead = circuit.upstream_point(part, lane)
             if ahead is None:
                 continue

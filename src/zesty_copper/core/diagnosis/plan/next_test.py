@@ -7,8 +7,9 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.hands import Hands
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement
 from zesty_copper.core.circuit.reading.reachable import dead_states, reachable_states, zone_of

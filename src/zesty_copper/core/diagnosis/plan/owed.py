@@ -11,7 +11,8 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import Hands, own_ends
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.reading.reachable import dead_states, is_off, reachable_states, zone_of
@@ -114,7 +115,7 @@ def _neutral_unread(job: Job, stop: Stop | None) -> tuple[Measurement, ...]:
         if not fed or not all(is_off(circuit, load, rest) for load in circuit.loads):
             continue
         other = NEUTRAL if NEUTRAL in circuit.lanes_of(fed[0]) else GROUND
-        place = Between(a=f"{leg}@{fed[0].id}", b=GROUND if other == GROUND else f"{other}@{fed[0].id}")
+        place = Between(a=Point.at(leg, fed[0].id), b=GROUND if other == GROUND else Point.at(other, fed[0].id))
         taken = {(one.measurement.place, one.measurement.state) for one in job.readings if one.unit == "V"}
         both = [
             Measurement(place=place, meter=_volts_meter(job), open_switches=state) for state in (rest, frozenset[str]())
@@ -127,7 +128,7 @@ def _neutral_unread(job: Job, stop: Stop | None) -> tuple[Measurement, ...]:
 def _is_to_ground(reading: Reading) -> bool:
     """Whether it is of one leg against neutral or ground."""
     place = reading.measurement.place
-    return isinstance(place, Between) and any(end.partition("@")[0] in (NEUTRAL, GROUND) for end in (place.a, place.b))
+    return isinstance(place, Between) and any(end.lane in (NEUTRAL, GROUND) for end in (place.a, place.b))
 
 
 def _volts_meter(job: Job) -> MeterMode:
@@ -145,11 +146,11 @@ def _across_unread(job: Job, fault: Fault) -> tuple[Measurement, ...]:
         place = reading.measurement.place
         if not isinstance(place, Between):
             continue
-        on_leg = any(point.partition("@")[0] == leg for point in (place.a, place.b))
+        on_leg = any(point.lane == leg for point in (place.a, place.b))
         if on_leg and (reading.unit == "ohm" or reading.measurement.as_it_stands):
             return ()
     for state in dead_states(circuit):
-        ahead = circuit.split_point(circuit.upstream_point(part, leg) or f"{leg}@{part.id}")[1]
+        ahead = circuit.split_point(circuit.upstream_point(part, leg) or Point.at(leg, part.id))[1]
         across = dead_across(circuit, part, leg, state)
         if across and circuit.is_dead(ahead, state):
             shut = not job.scope.panel_may_be_opened and zone_of(circuit, across[0]) is Zone.PANEL
@@ -176,7 +177,10 @@ def _load_unread(job: Job, load: Part, leg: str | None, stop: Stop | None) -> tu
     clamped = Measurement(place=Around(leg=lane, part=load.id))
     if load.entry.clampable and permits(circuit, stop, clamped):
         return (clamped,)
-    first, second = f"{lane}@{load.id}", next(end for end in own_ends(circuit, load) if end != f"{lane}@{load.id}")
+    first, second = (
+        Point.at(lane, load.id),
+        next(end for end in own_ends(circuit, load) if end != Point.at(lane, load.id)),
+    )
     for state in dead_states(circuit) if Tool.OHMS in job.scope.tools else ():
         if circuit.is_dead(circuit.feed(load), state):
             place = Between(a=first, b=second)
@@ -194,12 +198,12 @@ def _flows_nothing(circuit: Circuit, place: Around, amps: float, load: Part) -> 
 def _at_terminals(circuit: Circuit, motor: Part, readings: Sequence[Reading]) -> list[Between]:
     """Volts across a motor's terminals, called, unless such were read there or just ahead."""
     first, second = circuit.terminals(motor)[:2]
-    lanes = {point.partition("@")[0] for point in (first, second)}
+    lanes = {point.lane for point in (first, second)}
     for reading in readings:
         place = reading.measurement.place
         if reading.unit != "V" or not isinstance(place, Between) or not reading.measurement.as_it_stands:
             continue
-        if {point.partition("@")[0] for point in (place.a, place.b)} == lanes:
+        if {point.lane for point in (place.a, place.b)} == lanes:
             return []
     return [Between(a=first, b=second)]
 
@@ -211,14 +215,14 @@ def _on_unread_legs(circuit: Circuit, readings: Sequence[Reading]) -> list[Betwe
     where = next((part for part in reversed(circuit.path(circuit.loads[0])) if part.conductor is not None), None)
     if where is None:
         return []
-    return [Between(a=f"{leg}@{where.id}", b=GROUND) for leg in missing if leg in circuit.lanes_of(where)]
+    return [Between(a=Point.at(leg, where.id), b=GROUND) for leg in missing if leg in circuit.lanes_of(where)]
 
 
 def _legs_read(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[str]:
     for reading in readings:
         place = reading.measurement.place
         if reading.unit == "V" and isinstance(place, Between):
-            lanes = {point.partition("@")[0] for point in (place.a, place.b)} & set(circuit.legs)
+            lanes = {point.lane for point in (place.a, place.b)} & set(circuit.legs)
             # Along one leg, or across a part of it, says how much is lost there, not how much there is.
-            if len(lanes) == 2 or {place.a.partition("@")[0], place.b.partition("@")[0]} - lanes:
+            if len(lanes) == 2 or {place.a.lane, place.b.lane} - lanes:
                 yield from lanes

@@ -10,8 +10,9 @@ from typing import Concatenate, ParamSpec, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.model import Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import FREE, Hands, own_ends
 from zesty_copper.core.diagnosis.predict.nuisance import Nuisance, nuisance
 from zesty_copper.core.faults.catalogue import Fault, faults_of
@@ -151,7 +152,7 @@ class CompiledCircuit:
     @cached_property
     def ground_row(self) -> int:
         """Row of the panel's ground: what strays hang on, and what a lost neutral lifts off the earth."""
-        return self.netlist.nodes[f"{GROUND}@{self.circuit.series[0].id}"]
+        return self.netlist.nodes[Point.at(GROUND, self.circuit.series[0].id)]
 
     @cached_property
     def source_volts(self) -> NDArray[np.complex128]:
@@ -264,7 +265,7 @@ def in_hands(compiled: CompiledCircuit, hands: Hands, out: str | None = None) ->
     if out is not None:
         lifted = frozenset(key for key in compiled.netlist.branches if key[0] != out)
     else:
-        leads = {(part_id, lane) for lane, _, part_id in (point.partition("@") for point in hands.lifted)}
+        leads = {(point.part_id, point.lane) for point in hands.lifted}
         lifted = frozenset(key for key in compiled.netlist.branches if key[0] in hands.removed or key in leads)
     edits = compiled.edits.with_rows(list(compiled.edits.rows))
     faults = {int(compiled.row[f]): fault for f, fault in enumerate(compiled.faults) if not compiled.intermittent[f]}
@@ -290,7 +291,7 @@ def _goes_with(circuit: Circuit, fault: Fault, part: Part) -> bool:
 def _has_lead_off(circuit: Circuit, motor: Part, hands: Hands) -> bool:
     """Whether some but not all of a motor's leads are off."""
     lanes = circuit.lanes_of(motor)
-    off = {lane for lane in lanes if any(f"{lane}@{part.id}" in hands.lifted for part in circuit.path(motor))}
+    off = {lane for lane in lanes if any(Point.at(lane, part.id) in hands.lifted for part in circuit.path(motor))}
     return bool(off) and off != set(lanes)
 
 

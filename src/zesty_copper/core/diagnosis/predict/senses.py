@@ -9,8 +9,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, Near, Turning, Warmth, Watching
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS
@@ -94,7 +95,7 @@ def _sequence(here: _Here, place: Turning) -> NDArray[np.float64]:
     """
     circuit = here.compiled.circuit
     part = circuit.part(place.part)
-    nodes = [here.compiled.netlist.nodes[f"{leg}@{part.id}"] for leg in circuit.turning_legs(part)]
+    nodes = [here.compiled.netlist.nodes[Point.at(leg, part.id)] for leg in circuit.turning_legs(part)]
     operator = cmath.rect(1, 2 * math.pi / 3)
     first, second, third = here.taken(*nodes)
     forward = np.abs(first + operator * second + operator**2 * third) ** 2 / 9
@@ -155,7 +156,6 @@ def _watts(here: _Here, part: Part, lane: str) -> NDArray[np.float64]:
     circuit, netlist = here.compiled.circuit, here.compiled.netlist
     # A thermostat's Y begins at the thermostat: what flows in comes on R.
     into = next(into for into, made in circuit.pairs_of(part) if made == lane)
-    ahead = circuit.upstream_point(part, into)
-    ends = netlist.nodes[ahead or ""], netlist.nodes[f"{lane}@{part.id}"]
+    ends = netlist.nodes[circuit.point_ahead(part, into)], netlist.nodes[Point.at(lane, part.id)]
     before, behind, amps = here.taken(*ends, netlist.branch_row(part.id, lane))
     return np.asarray(((before - behind) * np.conj(amps)).real)

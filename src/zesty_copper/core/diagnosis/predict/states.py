@@ -323,7 +323,7 @@ def _key_of(compiled: CompiledCircuit, open_switches: frozenset[str], variant: V
 def _isolated(circuit: Circuit, part_id: str, open_switches: frozenset[str]) -> bool:
     """Whether an open switch with a pole on each of its legs stands between a part and its supply."""
     part = circuit.part(part_id)
-    lanes = {point.partition("@")[0] for point in circuit.terminals(part)}
+    lanes = {point.lane for point in circuit.terminals(part)}
     return any(
         one.switch in open_switches and not one.normally_closed and lanes <= set(circuit.lanes_of(one))
         for one in circuit.path(part)

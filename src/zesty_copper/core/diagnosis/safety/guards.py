@@ -8,8 +8,9 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Near, Reading
 from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.words import asked_words, state_words, value_words
@@ -315,4 +316,4 @@ def _drifts(circuit: Circuit, earlier: Reading, later: Reading) -> bool:
 
 
 def _lanes(place: Between) -> frozenset[str]:
-    return frozenset(point.partition("@")[0] for point in (place.a, place.b))
+    return frozenset(point.lane for point in (place.a, place.b))

@@ -8,8 +8,9 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import (
     DEAD_MODES,
     Around,
@@ -229,9 +230,9 @@ def _mates(circuit: Circuit, reading: Reading) -> Iterator[Place]:
         share = reading.value / max(abs(volts) for volts in supply.phasors.values())
         if DEAD_SHARE < share < LOW_LEG_SHARE or share > HIGH_LEG_SHARE:
             other = next(one for one in circuit.legs if one != leg)
-            there = f"{other}@{part.id}" if other in circuit.lanes_of(part) else circuit.upstream_point(part, other)
+            there = Point.at(other, part.id) if other in circuit.lanes_of(part) else circuit.upstream_point(part, other)
             if there is not None:
-                swap = {f"{leg}@{part.id}": there}
+                swap = {Point.at(leg, part.id): there}
                 yield Between(a=swap.get(place.a, place.a), b=swap.get(place.b, place.b))
 
 
@@ -376,12 +377,11 @@ def _legs_adding_up(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[S
 
 def _leg_against(circuit: Circuit, place: Between) -> tuple[str, str, Part] | None:
     """Leg, neutral or ground, and where, of a reading from a leg of the first supply to one of these two."""
-    ends = sorted((place.a, place.b), key=lambda point: point.partition("@")[0] in (GROUND, NEUTRAL))
-    leg, _, part_id = ends[0].partition("@")
-    other = ends[1].partition("@")[0]
-    if leg not in circuit.legs or other not in (GROUND, NEUTRAL) or not part_id:
+    ends = sorted((place.a, place.b), key=lambda point: point.lane in (GROUND, NEUTRAL))
+    leg, other = ends[0].lane, ends[1].lane
+    if leg not in circuit.legs or other not in (GROUND, NEUTRAL) or ends[0].part_id is None:
         return None
-    part = circuit.part(part_id)
+    part = circuit.part(ends[0].part_id)
     root = part if part.entry.role is PartRole.SOURCE else circuit.root(part)
     return (leg, other, part) if root == circuit.series[0] else None
 

@@ -2,7 +2,8 @@
 
 from collections.abc import Sequence
 
-from zesty_copper.core.circuit.model import GROUND, Circuit
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.measurement import Between, MeterMode, Reading
 
 __all__ = ["LOW_VOLTAGE", "SHOCK_VOLTS", "control_limit", "is_metal", "is_real", "not_cleared"]
@@ -41,13 +42,13 @@ def _danger_limit(circuit: Circuit, reading: Reading) -> float | None:
 
 def is_real(reading: Reading, place: Between) -> bool:
     """Whether volts on controls or metal are no ghost: read in low impedance, or between two conductors."""
-    between = GROUND not in (place.a.partition("@")[0], place.b.partition("@")[0])
+    between = GROUND not in (place.a.lane, place.b.lane)
     return between or reading.measurement.meter is MeterMode.LO_Z
 
 
 def is_metal(place: Between) -> bool:
     """Whether both probes are on what should be at ground: two places of the grounding conductor."""
-    ends = [point.partition("@")[0] for point in (place.a, place.b)]
+    ends = [point.lane for point in (place.a, place.b)]
     return all(end == GROUND for end in ends)
 
 
@@ -55,7 +56,7 @@ def control_limit(circuit: Circuit, place: Between) -> float | None:
     """Return the volts that a control conductor never has to ground, nor to its mate; None at any other place."""
     volts = []
     for point in (place.a, place.b):
-        if point.partition("@")[0] == GROUND:
+        if point.lane == GROUND:
             continue
         lane, part = circuit.split_point(point)
         made = part.makes if part.winding is not None else ()

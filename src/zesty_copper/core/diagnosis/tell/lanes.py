@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from zesty_copper.core.circuit.model import GROUND
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.model.answer import LaneState, PointShown, PointStanding

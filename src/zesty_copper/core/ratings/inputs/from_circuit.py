@@ -6,9 +6,10 @@ It goes by the id of the source, or of its breaker where one source feeds the eq
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
-from zesty_copper.core.circuit.model import GROUND, NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole, ShuntModel
 from zesty_copper.core.circuit.parts.loads import Nameplate
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading
 from zesty_copper.core.ratings.inputs.sheet import (
     ContactorPlate,

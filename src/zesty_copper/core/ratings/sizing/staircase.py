@@ -5,9 +5,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part
+from zesty_copper.core.circuit.model import Circuit, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.ohms import closed_ohm
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading, Warmth
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.formulas import FUSE_PERCENT, MATE_PERCENT, infrared_class

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from zesty_copper.core.circuit.model import GROUND
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.ratings.formulas import infrared_class
 from zesty_copper.core.ratings.sizing.staircase import FAHRENHEIT_STEP, HIGH_TIMES, HIGH_VOLTS

@@ -7,7 +7,8 @@ contact's delay; one that loses them before it is over stops it.
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from zesty_copper.core.circuit.model import GROUND, Circuit, Part, Switch
+from zesty_copper.core.circuit.model import Circuit, Part, Switch
+from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import Hands
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, in_hands
 from zesty_copper.core.diagnosis.predict.states import DROP_OUT, PICK_UP, State, state_of, unknowns_in
@@ -104,7 +105,7 @@ class Stands:
     def to_ground(self, at: At, part: Part) -> dict[str, float]:
         """Volts of each conductor behind a part to ground [V]."""
         lanes = _carried(self.compiled.circuit, part)
-        rows = [self.compiled.netlist.point_row(f"{lane}@{part.id}") for lane in lanes]
+        rows = [self.compiled.netlist.point_row(Point.at(lane, part.id)) for lane in lanes]
         ground = self.compiled.netlist.point_row(self.compiled.circuit.ground_at(part))
         *volts, base = self._unknowns(at, [*rows, ground])
         return {lane: abs(one - base) for lane, one in zip(lanes, volts, strict=True)}
