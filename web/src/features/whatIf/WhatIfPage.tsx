@@ -10,6 +10,7 @@ import { PickField } from '../../shared/fields'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { rowKey, without } from '../../shared/rows'
 import { Failed, Loading } from '../../shared/states'
+import { GROUND, partsOf, pointAt } from '../../shared/point'
 import { atRest, reduce } from '../workbench/setup'
 import { StripView } from '../workbench/StripView'
 import { useWide } from '../workbench/useWide'
@@ -39,7 +40,7 @@ function Trial({ data: { call, circuit, strip, diagnosis } }: { data: Workbench 
     retry: false,
   })
   const shown = moves.length && data && !error ? data : null
-  const ground = (point: string | null) => (point === 'G' && setup.black && setup.black !== 'G' ? `G@${setup.black.split('@')[1] ?? ''}` : point)
+  const ground = (point: string | null) => (point === GROUND && setup.black && setup.black !== GROUND ? pointAt(GROUND, partsOf(setup.black).part) : point)
   const suspected = diagnosis.suspects.filter((one) => one.kind !== 'none_of_these' && one.kind !== 'two_at_once' && one.kind !== 'nothing_wrong').map((one) => [one.key, one.words] as const)
   const choices = choicesFor(strip, ground(setup.black), ground(setup.red))
   return (

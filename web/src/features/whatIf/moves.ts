@@ -1,4 +1,5 @@
 import type { Trial, Strip } from '../../api/schema.gen'
+import { GROUND, partsOf, pointAt } from '../../shared/point'
 
 type Move = Trial['moves'][number]
 type Choice = { label: string; moves: Move[] }
@@ -6,9 +7,9 @@ type Choice = { label: string; moves: Move[] }
 /** What can be tried with what is touched: a lead with one point, a jumper, a move or a swap with two. */
 export function choicesFor(strip: Strip, first: string | null, second: string | null): Choice[] {
   const lead = (point: string | null) => {
-    const [lane = '', part = ''] = (point ?? '').split('@')
+    const { lane, part } = partsOf(point ?? '')
     const row = strip.sections.flatMap((section) => section.rows).find((one) => one.part === part && one.role === 'series')
-    return row && lane !== 'G' && row.comes_from[lane] ? { lane, part } : null
+    return row && lane !== GROUND && row.comes_from[lane] ? { lane, part } : null
   }
   const a = first ?? second
   const b = first && second ? second : null
@@ -24,9 +25,9 @@ export function choicesFor(strip: Strip, first: string | null, second: string | 
 
 /** A point in words. */
 function said(strip: Strip, point: string): string {
-  const [lane = '', part = ''] = point.split('@')
+  const { lane, part } = partsOf(point)
   const row = strip.sections.flatMap((section) => section.rows).find((one) => one.part === part)
-  return `${lane === 'G' ? 'ground' : lane} at ${row?.point_name || row?.name || part}`
+  return `${lane === GROUND ? 'ground' : lane} at ${row?.point_name || row?.name || part}`
 }
 
 /** A change in words. */
@@ -35,9 +36,9 @@ export function moveWords(strip: Strip, move: Move): string {
     case 'jumper':
       return `Jumper from ${said(strip, move.a)} to ${said(strip, move.b)}`
     case 'lifted':
-      return `Lift ${said(strip, `${move.lane}@${move.part}`)}`
+      return `Lift ${said(strip, pointAt(move.lane, move.part))}`
     case 'landed':
-      return `Move ${said(strip, `${move.lane}@${move.part}`)} to ${said(strip, move.at)}`
+      return `Move ${said(strip, pointAt(move.lane, move.part))} to ${said(strip, move.at)}`
     default:
       return ''
   }

@@ -1,10 +1,11 @@
 import { useId, useState } from 'react'
 
 import type { Circuit, Look, NextTest, SignKind, Strip, StripRow } from '../../api/schema.gen'
+import { GROUND, partsOf } from '../../shared/point'
 import { HandsChoice, nameOf } from './HandsChoice'
 import { LookChoice } from './LookChoice'
 import { labelsOf, Numbers } from './Numbers'
-import { GROUND, handsFull, type Held, isProbes, type Mode, readyOf, type Setup, type SetupAction, unitOfMode, whyNotReady, WORDS } from './setup'
+import { handsFull, type Held, isProbes, type Mode, readyOf, type Setup, type SetupAction, unitOfMode, whyNotReady, WORDS } from './setup'
 import { rangesWords, switchWords } from './words'
 
 type Props = {
@@ -197,10 +198,10 @@ function whereWords(strip: Strip, setup: Setup): string {
   if (!isProbes(setup.mode)) return whereTurning(rows, setup.turning)
   const say = (point: string) => {
     if (point === GROUND) return 'ground'
-    const [leg, part] = point.split('@')
+    const { lane: leg, part } = partsOf(point)
     if (part && setup.hands.removed.includes(part)) return `${leg} of the ${nameOf(strip, part)}’s own leads`
     const row = rows.find((one) => Object.values(one.points).includes(point))
-    return `${row?.marks[leg ?? ''] ?? leg} ${row?.point_name ?? ''}`
+    return `${row?.marks[leg] ?? leg} ${row?.point_name ?? ''}`
   }
   if (setup.black && setup.red) return `Black on ${say(setup.black)}, red on ${say(setup.red)}`
   const placed = setup.black ?? setup.red

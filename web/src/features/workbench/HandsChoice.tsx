@@ -1,8 +1,9 @@
 import { lazy, Suspense } from 'react'
 
 import type { Circuit, Strip, StripRow } from '../../api/schema.gen'
+import { GROUND } from '../../shared/point'
 import type { HandsGroup } from './HandsMenu'
-import { GROUND, type Held, isProbes, type Setup, type SetupAction } from './setup'
+import { type Held, isProbes, type Setup, type SetupAction } from './setup'
 
 const HandsMenu = lazy(() => import('./HandsMenu'))
 

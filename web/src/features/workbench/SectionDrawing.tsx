@@ -1,9 +1,10 @@
 import { type KeyboardEvent, useState } from 'react'
 
 import type { LaneState, ShownLook, StripSection } from '../../api/schema.gen'
+import { GROUND } from '../../shared/point'
 import { isRing, type Lanes, neighbour, pointY, ROW_HEIGHT, rowTop, sectionHeight, type Stretch, stretchesOf, type Target, targetsOf, wayOf } from './geometry'
 import type { SuspectPlace } from './places'
-import { GROUND, type Setup, type SetupAction } from './setup'
+import { type Setup, type SetupAction } from './setup'
 
 type Props = {
   section: StripSection

@@ -8,11 +8,12 @@ import type { Look, NextTest, Workbench } from '../../api/schema.gen'
 import { keepIn, keptIn, useKept } from '../../shared/kept'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
+import { GROUND, partsOf } from '../../shared/point'
 import { Contradictions, GuardsView, HandoverView, NextTestAwaited, NextTestView, StopView, SuspectsView, VerdictView } from './Answer'
 import { EntryPanel } from './EntryPanel'
 import { PlanAnswer } from './PlanAnswer'
 import { QuickLine } from './QuickLine'
-import { atRest, GROUND, heldOf, isAsked, isTaken, isWorthKeeping, readyOf, reduce, type Setup, textOf, unitOf } from './setup'
+import { atRest, heldOf, isAsked, isTaken, isWorthKeeping, readyOf, reduce, type Setup, textOf, unitOf } from './setup'
 import { StripView } from './StripView'
 import { TimeLine } from './TimeLine'
 import { UnsentList } from './UnsentList'
@@ -192,7 +193,7 @@ function Bench({ data }: { data: Workbench }) {
 
 function pointWordsOf({ strip }: Workbench, point: string): string {
   if (point === GROUND) return 'ground'
-  const [lane = ''] = point.split('@')
+  const { lane } = partsOf(point)
   const row = strip.sections.flatMap((section) => section.rows).find((one) => Object.values(one.points).includes(point))
   return `${row?.marks[lane] ?? lane} at the ${row?.point_name ?? ''}`
 }

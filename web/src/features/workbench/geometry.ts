@@ -1,5 +1,6 @@
 import type { LaneState, PointStanding, StripRow, StripSection } from '../../api/schema.gen'
 import { lettersPx } from '../../shared/letters'
+import { partsOf } from '../../shared/point'
 import type { Mode } from './setup'
 
 // Rows grow with their letters.
@@ -62,7 +63,7 @@ export function stretchesOf(section: StripSection, open: readonly string[], know
     return Object.entries(shunt ? row.comes_from : row.points).map(([lane, point]) => {
       const from = row.comes_from[lane]
       const at = from === undefined ? i - 1 : (rowOf.get(from) ?? i - 1)
-      const fromLane = from?.split('@')[0] ?? lane
+      const fromLane = from === undefined ? lane : partsOf(from).lane
       const between = section.rows.slice(at + 1, i)
       return {
         key: row.part + lane,

@@ -1,5 +1,5 @@
 import type { Workbench } from '../../api/schema.gen'
-import { GROUND } from './setup'
+import { GROUND } from '../../shared/point'
 import { switchWords } from './words'
 
 /** One place along the circuit: what each leg should have there, and what was read. */

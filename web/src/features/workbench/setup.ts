@@ -1,7 +1,6 @@
 import type { Hands, Measurement, MeterMode, NextTest, Reading, StripRow } from '../../api/schema.gen'
 import { numberOf } from '../../shared/numbers'
-
-export const GROUND = 'G'
+import { partsOf, pointAt } from '../../shared/point'
 
 /** What is in the hand; eyes and ears count. */
 export type Mode = MeterMode | 'amps' | 'turning' | 'near' | 'watching' | 'warmth' | 'look'
@@ -165,7 +164,7 @@ function placeOf(mode: 'near' | 'watching' | 'warmth', picked: Picked | null): M
   if (!picked) return null
   if (mode === 'watching') return { kind: 'watching', part: picked.part }
   if (!picked.leg) return null
-  return mode === 'near' ? { kind: 'near', point: `${picked.leg}@${picked.part}` } : { kind: 'warmth', part: picked.part, leg: picked.leg }
+  return mode === 'near' ? { kind: 'near', point: pointAt(picked.leg, picked.part) } : { kind: 'warmth', part: picked.part, leg: picked.leg }
 }
 
 const UNITS: Record<Mode, Reading['unit'] | ''> = {
@@ -271,8 +270,8 @@ function ask(setup: Setup, asked: readonly Measurement[], at: number): Setup {
     case 'between':
       return { ...common, mode: modeOf(first), black: place.a, red: place.b }
     case 'near': {
-      const [leg = null, part = ''] = place.point.split('@')
-      return { ...common, mode: 'near', picked: { part, leg } }
+      const { lane, part } = partsOf(place.point)
+      return { ...common, mode: 'near', picked: { part, leg: lane } }
     }
     case 'watching':
       return { ...common, mode: 'watching', picked: { part: place.part, leg: null } }
