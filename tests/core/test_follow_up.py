@@ -12,9 +12,11 @@ from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.repair.follow_up import DANGER, DueKind, due_of
 from zesty_copper.core.repair.notes import Chosen, Order, PutBack, Quote, RepairNotes
+from zesty_copper.core.repair.proving.key import ProofKey
 from zesty_copper.core.repair.proving.notes import Outcome, ProofNotes
+from zesty_copper.core.repair.proving.volts import lost_under_load
 from zesty_copper.core.tools.experience import PastFind, experience
-from zesty_copper.core.tools.trends import Trend, Visited, trends_of
+from zesty_copper.core.tools.trends import LostVolts, Trend, Visited, trends_of
 
 BYPASS = Chosen(way="bypass", reason="Freezer full", tags=True, breaker_lock=True, return_on=date(2026, 12, 1))
 BEGUN = datetime(2026, 1, 10, 9, tzinfo=UTC)
@@ -52,8 +54,9 @@ def test_what_was_proven_is_due_no_longer() -> None:
 
 
 def visit(days: int, *readings: Reading, **proof: float) -> Visited:
-    numbers = {f"{what}:supply:L1:L2": value for what, value in proof.items()}
-    return Visited(at=BEGUN + timedelta(days), circuit=CONDENSER, readings=readings, proof=numbers)
+    numbers = {ProofKey.of(what, "supply", "L1", "L2"): value for what, value in proof.items()}
+    lost = tuple(LostVolts(part=part, lanes=lanes, percent=of) for part, lanes, of in lost_under_load(numbers))
+    return Visited(at=BEGUN + timedelta(days), circuit=CONDENSER, readings=readings, lost=lost)
 
 
 def clip(lost: float, load: float) -> tuple[Reading, Reading]:

@@ -15,7 +15,7 @@ from zesty_copper.core.ratings.inputs.from_circuit import measured_on, sheets_of
 from zesty_copper.core.ratings.sizing.staircase import staircase
 from zesty_copper.core.words import say
 
-__all__ = ["Trend", "TrendPoint", "Visited", "trends_of"]
+__all__ = ["LostVolts", "Trend", "TrendPoint", "Visited", "trends_of"]
 
 WORSE_TIMES = 1.3
 """So many times the first: less is what states, weather and meters differ by; common practice, no source."""
@@ -27,13 +27,21 @@ LEAST = {"V": 0.1, "ohm": 0.005, "A": 0.5, "%": 0.5, "megohm": 0.0}
 TrendUnit = Literal["V", "ohm", "A", "%", "megohm"]
 
 
+class LostVolts(Frozen):
+    """How much the volts sank from rest to load, as the proof of a repair has it."""
+
+    part: str = Field(description="where the branch circuit begins")
+    lanes: tuple[str, ...]
+    percent: float = Field(description="of the volts at rest")
+
+
 class Visited(Frozen):
-    """One visit: when, on which circuit, what was read, and what was measured to prove its repair."""
+    """One visit: when, on which circuit, what was read, and what its proof lost under load."""
 
     at: datetime
     circuit: Circuit
     readings: tuple[Reading, ...]
-    proof: dict[str, float] = Field(default_factory=dict)
+    lost: tuple[LostVolts, ...] = ()
 
 
 class TrendPoint(Frozen):
@@ -91,13 +99,10 @@ def _measured(visit: Visited) -> Iterator[tuple[str, str, TrendUnit, TrendPoint]
 
 
 def _proven(visit: Visited) -> Iterator[tuple[str, str, TrendUnit, TrendPoint]]:
-    """Volts that were lost from rest to load, as the proof of a repair has them."""
-    for key, rest in visit.proof.items():
-        what, _, where = key.partition(":")
-        load = visit.proof.get(f"load:{where}")
-        if what == "rest" and load is not None and rest:
-            name = say("tools.trend_drop", pair=" to ".join(where.split(":")[1:]))
-            yield f"drop:{where}", name, "%", TrendPoint(at=visit.at, value=100 * (rest - load) / rest)
+    """Volts that were lost from rest to load."""
+    for lost in visit.lost:
+        name = say("tools.trend_drop", pair=" to ".join(lost.lanes))
+        yield ":".join(("drop", lost.part, *lost.lanes)), name, "%", TrendPoint(at=visit.at, value=lost.percent)
 
 
 def _insulation(visit: Visited) -> Iterator[tuple[str, str, TrendUnit, TrendPoint]]:

@@ -60,16 +60,16 @@ def _done(hand_over: HandOver) -> list[str]:
 def _before_and_after(hand_over: HandOver) -> Iterator[tuple[str, str, str]]:
     """Volts and amps as they were read, and as they were proven."""
     for source, sheet in hand_over.sheets.items():
-        proven = [item for item in hand_over.proof.items if item.value is not None and f":{source}" in item.key]
-        volts = [one for one in proven if one.key.startswith("load:")]
+        proven = [item for item in hand_over.proof.items if item.value is not None and item.key.part_id == source]
+        volts = [one for one in proven if one.key.what == "load"]
         was = ", ".join(f"{one:.1f} V" for one in sheet.measured.volts) or "not read"
         if sheet.measured.volts or volts:
             yield "Volts at the equipment while it runs", was, _values(volts)
-    amps = [one for one in hand_over.proof.items if one.key.startswith("amps:") and one.value is not None]
+    amps = [one for one in hand_over.proof.items if one.key.what == "amps" and one.value is not None]
     read = [f"{one:.1f} A" for sheet in hand_over.sheets.values() for one in sheet.measured.amps]
     if read or amps:
         yield "Amps while it runs", ", ".join(read) or "not read", _values(amps)
-    across = [one for one in hand_over.proof.items if one.key.startswith("across:") and one.value is not None]
+    across = [one for one in hand_over.proof.items if one.key.what == "across" and one.value is not None]
     high = [tread for tread in hand_over.treads if tread.standing == "high" and tread.measured_volts is not None]
     if high or across:
         lost = ", ".join(f"{one.measured_volts:.2f} V" for one in high)

@@ -10,7 +10,8 @@ from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.errors import NotFound
 from zesty_copper.core.people import Person
 from zesty_copper.core.repair.notes import RepairNotes
-from zesty_copper.core.tools.trends import Visited
+from zesty_copper.core.repair.proving.volts import lost_under_load
+from zesty_copper.core.tools.trends import LostVolts, Visited
 from zesty_copper.store.calls.entries import stands
 from zesty_copper.store.calls.listing import seen_by
 from zesty_copper.store.calls.stored import read_or
@@ -45,5 +46,9 @@ def visits_to(session: Session, equipment_id: UUID, person: Person) -> tuple[Vis
         notes = read_or(RepairNotes, row.repair or {}, RepairNotes())
         said = (entry.said for entry in stands(session, row.id)[0])
         readings = tuple(one for one in said if isinstance(one, Reading))
-        found.append(Visited(at=row.starts_at, circuit=circuit, readings=readings, proof=notes.proof.numbers))
+        lost = tuple(
+            LostVolts(part=part, lanes=lanes, percent=percent)
+            for part, lanes, percent in lost_under_load(notes.proof.numbers)
+        )
+        found.append(Visited(at=row.starts_at, circuit=circuit, readings=readings, lost=lost))
     return tuple(found)

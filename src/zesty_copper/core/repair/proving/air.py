@@ -7,6 +7,7 @@ from zesty_copper.core.circuit.model import Part
 from zesty_copper.core.ratings.formulas import air_rise, heat_delivered
 from zesty_copper.core.ratings.inputs.sheet import Use
 from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject
+from zesty_copper.core.repair.proving.key import ProofKey
 from zesty_copper.core.repair.proving.notes import Mode
 from zesty_copper.core.words import say
 
@@ -72,7 +73,7 @@ def _heat(subject: Subject, heaters: list[Part]) -> Iterator[Ask]:
 def _kilowatt(subject: Subject, heater: Part) -> float:
     """Heat of an element by its measured volts and amps [kW]; 0 where its amps were not read."""
     lanes = subject.lanes_of(heater)
-    read = [subject.numbers.get(f"amps:{heater.id}:{lane}") for lane in lanes]
+    read = [subject.numbers.get(ProofKey.of("amps", heater.id, lane)) for lane in lanes]
     known = [one for one in read if one is not None]
     volts = subject.volts_of(heater) or (heater.load.rated_volts if heater.load else 0.0)
     if not known:

@@ -8,6 +8,7 @@ from zesty_copper.core.circuit.parts.loads import LoadData
 from zesty_copper.core.circuit.unbalance import MOST_AMPS_PERCENT, unbalance_percent
 from zesty_copper.core.load_test.tell import OVER_PLATE, SETTLES_S
 from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject, at_most
+from zesty_copper.core.repair.proving.key import ProofKey
 from zesty_copper.core.words import say
 
 __all__ = ["amps", "starts"]
@@ -48,16 +49,16 @@ def amps(subject: Subject) -> Iterator[Ask]:
         lanes = subject.lanes_of(load)
         for lane in lanes:
             yield Ask(
-                f"amps:{load.id}:{lane}",
+                ProofKey.of("amps", load.id, lane),
                 "amps",
                 say("proof.amps_on", name=load.name, lane=lane),
                 "A",
                 _amps_must(subject, one),
                 lambda value, one=one: _by_plate(subject, one, value),  # type: ignore[misc]
             )
-        first = subject.numbers.get(f"amps:{load.id}:{lanes[0]}")
+        first = subject.numbers.get(ProofKey.of("amps", load.id, lanes[0]))
         yield Ask(
-            f"steady:{load.id}",
+            ProofKey.of("steady", load.id),
             "amps",
             say("proof.amps_later", name=load.name, lane=lanes[0]),
             "A",
@@ -106,14 +107,20 @@ def _steady(one: _Plate, value: float, first: float | None) -> Judged:
 
 def _balance(subject: Subject, load: Part) -> Iterator[Ask]:
     """How far the amps of a load's three legs lie apart."""
-    read = [subject.numbers.get(f"amps:{load.id}:{lane}") for lane in subject.lanes_of(load)]
+    read = [subject.numbers.get(ProofKey.of("amps", load.id, lane)) for lane in subject.lanes_of(load)]
     known = [one for one in read if one is not None]
     if len(known) != 3 or not any(known):
         return
     must, out = say("proof.at_most_percent", percent=MOST_AMPS_PERCENT), say("proof.amps_unbalance_out")
     label = say("proof.amps_unbalance", name=load.name)
     yield Ask(
-        f"balance:{load.id}", "amps", label, "%", must, at_most(MOST_AMPS_PERCENT, out), found=unbalance_percent(known)
+        ProofKey.of("balance", load.id),
+        "amps",
+        label,
+        "%",
+        must,
+        at_most(MOST_AMPS_PERCENT, out),
+        found=unbalance_percent(known),
     )
 
 
@@ -127,9 +134,17 @@ def starts(subject: Subject) -> Iterator[Ask]:
         most = OVER_LOCKED * locked if locked else INRUSH_TIMES * plate.plate.rated_amps
         must = say("proof.inrush_most", amps=most)
         label = say("proof.inrush_of", name=load.name)
-        yield Ask(f"inrush:{load.id}", "start", label, "A", must, at_most(most, say("proof.inrush_over")), needed=False)
         yield Ask(
-            f"settles:{load.id}",
+            ProofKey.of("inrush", load.id),
+            "start",
+            label,
+            "A",
+            must,
+            at_most(most, say("proof.inrush_over")),
+            needed=False,
+        )
+        yield Ask(
+            ProofKey.of("settles", load.id),
             "start",
             say("proof.settles_of", name=load.name),
             "s",

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from zesty_copper.core.repair.control_volts import FAN, controls_of
 from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject
+from zesty_copper.core.repair.proving.key import ProofKey
 from zesty_copper.core.words import say
 
 __all__ = ["controls"]
@@ -16,7 +17,7 @@ def controls(subject: Subject) -> Iterator[Ask]:
             continue
         within = say("proof.control_volts_within", least=one.least_volts, most=one.most_volts)
         yield Ask(
-            f"control:{one.transformer}:{one.hot}:C",
+            ProofKey.of("control", one.transformer, one.hot, "C"),
             "volts",
             say("proof.control_volts", hot=one.hot),
             "V",
@@ -25,7 +26,7 @@ def controls(subject: Subject) -> Iterator[Ask]:
         )
         for letter in one.letters:
             yield Ask(
-                f"control:{one.transformer}:{letter}:G",
+                ProofKey.of("control", one.transformer, letter, "G"),
                 "volts",
                 say("proof.control_to_ground", letter="thermostat G" if letter == FAN else letter),
                 "V",

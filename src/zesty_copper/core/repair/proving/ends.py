@@ -8,6 +8,7 @@ from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.ratings.formulas import infrared_class
 from zesty_copper.core.ratings.sizing.staircase import FAHRENHEIT_STEP, HIGH_TIMES, HIGH_VOLTS
 from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject, at_most
+from zesty_copper.core.repair.proving.key import ProofKey
 from zesty_copper.core.words import say
 
 __all__ = ["joints", "last", "stages", "upkeep"]
@@ -28,7 +29,7 @@ def joints(subject: Subject) -> Iterator[Ask]:
         most = max(HIGH_TIMES * new, new + HIGH_VOLTS)
         for lane in lanes:
             yield Ask(
-                f"across:{part.id}:{lane}",
+                ProofKey.of("across", part.id, lane),
                 "joints",
                 say("proof.across", where=mark_words(part, lane), name=part.name),
                 "V",
@@ -36,7 +37,7 @@ def joints(subject: Subject) -> Iterator[Ask]:
                 at_most(most, say("proof.across_high")),
             )
         yield Ask(
-            f"warm:{part.id}",
+            ProofKey.of("warm", part.id),
             "joints",
             say("proof.warm", name=part.name),
             "degF",
@@ -56,8 +57,8 @@ def stages(subject: Subject) -> Iterator[Ask]:
     found = {part.id: part for load in subject.loads for part in subject.circuit.path(load) if part.kind == "sequencer"}
     for part in found.values():
         for key, label in (
-            (f"on:{part.id}", say("proof.stage_on", name=part.name)),
-            (f"off:{part.id}", say("proof.stage_off", name=part.name)),
+            (ProofKey.of("on", part.id), say("proof.stage_on", name=part.name)),
+            (ProofKey.of("off", part.id), say("proof.stage_off", name=part.name)),
         ):
             must, late = say("proof.within_seconds", seconds=STAGE_S), say("proof.stage_late")
             yield Ask(key, "stages", label, "s", must, at_most(STAGE_S, late))
@@ -85,6 +86,6 @@ def last(subject: Subject) -> Iterator[Ask]:
         yield Ask(subject.key("dead"), "last", say("proof.dead_after_call"), "V", must, at_most(DEAD_VOLTS, still))
     if any(load.kind != "heater" for load in subject.loads):
         yield Ask(subject.key("panels_on"), "last", say("proof.panels_on"))
-    yield Ask("covers", "last", say("proof.covers_on"))
-    yield Ask("labels", "last", say("proof.labels_on"))
-    yield Ask("settings", "last", say("proof.settings_back"))
+    yield Ask(ProofKey("covers"), "last", say("proof.covers_on"))
+    yield Ask(ProofKey("labels"), "last", say("proof.labels_on"))
+    yield Ask(ProofKey("settings"), "last", say("proof.settings_back"))

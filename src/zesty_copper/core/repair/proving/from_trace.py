@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from zesty_copper.core.load_test.measured import Level, longest_loaded
 from zesty_copper.core.load_test.report import LoadReport
 from zesty_copper.core.repair.proving.items import Subject
+from zesty_copper.core.repair.proving.key import ProofKey
 
 __all__ = ["measured_in"]
 
@@ -47,9 +48,9 @@ def _amps(subject: Subject, lane: str, level: Level | None) -> Iterator[tuple[st
     if level is None or len(on) != 1:
         return
     change = level.slope.change_percent / 100 if level.slope is not None else 0.0
-    yield f"amps:{on[0].id}:{lane}", round(level.level * (1 - change / 2), 2)
+    yield ProofKey.of("amps", on[0].id, lane), round(level.level * (1 - change / 2), 2)
     if lane == subject.lanes_of(on[0])[0] and level.slope is not None and level.to_s - level.from_s >= LEAST_S:
-        yield f"steady:{on[0].id}", round(level.level * (1 + change / 2), 2)
+        yield ProofKey.of("steady", on[0].id), round(level.level * (1 + change / 2), 2)
 
 
 def _start(subject: Subject, report: LoadReport) -> Iterator[tuple[str, float]]:
@@ -58,6 +59,6 @@ def _start(subject: Subject, report: LoadReport) -> Iterator[tuple[str, float]]:
         return
     start, load = report.starts[-1], subject.loads[0]
     if start.settles_s is not None:
-        yield f"settles:{load.id}", round(max(start.settles_s, 0.1), 1)
+        yield ProofKey.of("settles", load.id), round(max(start.settles_s, 0.1), 1)
     if start.sees_peak:
-        yield f"inrush:{load.id}", round(start.peak_amps, 1)
+        yield ProofKey.of("inrush", load.id), round(start.peak_amps, 1)

@@ -9,6 +9,7 @@ from zesty_copper.core.circuit.model import Circuit, Part
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.sheet import Sheet
+from zesty_copper.core.repair.proving.key import ProofKey
 from zesty_copper.core.repair.proving.notes import Mode
 
 __all__ = ["Ask", "Group", "Judged", "ProofItem", "Standing", "Subject", "at_most", "item_of"]
@@ -51,7 +52,7 @@ class Ask:
         A number that follows from the others, which nobody types.
     """
 
-    key: str
+    key: ProofKey
     group: Group
     label: str
     unit: ProofUnit | None = None
@@ -73,7 +74,7 @@ class Subject:
     sheet: Sheet
     loads: tuple[Part, ...]
     parts: tuple[Part, ...]
-    numbers: Mapping[str, float]
+    numbers: Mapping[ProofKey, float]
     mode: Mode
     is_maintenance: bool = False
 
@@ -111,15 +112,15 @@ class Subject:
         known = [one for one in read if one is not None]
         return min(known, default=None)
 
-    def key(self, what: str, *where: str) -> str:
+    def key(self, what: str, *lanes: str) -> ProofKey:
         """Key of an item about this branch circuit."""
-        return ":".join((what, self.start.id, *where))
+        return ProofKey.of(what, self.start.id, *lanes)
 
 
 class ProofItem(Frozen):
     """One thing that is asked, with what was said and how it stands."""
 
-    key: str
+    key: ProofKey
     group: Group
     label: str
     unit: ProofUnit | None
@@ -132,7 +133,7 @@ class ProofItem(Frozen):
     says: str
 
 
-def item_of(ask: Ask, numbers: Mapping[str, float], ticked: Iterable[str]) -> ProofItem:
+def item_of(ask: Ask, numbers: Mapping[ProofKey, float], ticked: Iterable[str]) -> ProofItem:
     """Judge what was said to something that was asked."""
     value = ask.found if ask.found is not None else numbers.get(ask.key)
     done = ask.key in ticked

@@ -7,6 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.repair.proving.key import ProofKey
 
 __all__ = ["Mode", "Outcome", "ProofNotes"]
 
@@ -26,16 +27,13 @@ class Mode(StrEnum):
     HEAT_PUMP = "heat_pump"
 
 
-Key = Annotated[str, Field(min_length=1, max_length=120)]
-
-
 class ProofNotes(Frozen):
     """The numbers of a proof, what was ticked, and how it was left."""
 
-    numbers: dict[Key, Annotated[float, Field(ge=-100, le=100_000)]] = Field(
+    numbers: dict[ProofKey, Annotated[float, Field(ge=-100, le=100_000)]] = Field(
         default_factory=dict, max_length=300, description="by the item's key, in its unit"
     )
-    ticked: tuple[Key, ...] = Field(default=(), max_length=60, description="keys of what was seen to be so")
+    ticked: tuple[ProofKey, ...] = Field(default=(), max_length=60, description="keys of what was seen to be so")
     mode: Mode = Field(default=Mode.COOLING, description="of equipment with a compressor")
     outcome: Outcome = Outcome.OPEN
     reason: str = Field(default="", max_length=300, description="why it could not be proven")

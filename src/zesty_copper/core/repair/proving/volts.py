@@ -1,13 +1,14 @@
 """Volts at the unit, at rest and under load: against the plate, against each other, and for each ampere."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from zesty_copper.core.circuit.parts.ohms import way_ohm
 from zesty_copper.core.circuit.unbalance import MOST_VOLTS_PERCENT, unbalance_percent
 from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject, at_most
+from zesty_copper.core.repair.proving.key import ProofKey
 from zesty_copper.core.words import say
 
-__all__ = ["volts"]
+__all__ = ["lost_under_load", "volts"]
 
 PLATE_SHARE = 0.10
 """By how much volts may be off the plate's; common practice, no source."""
@@ -17,6 +18,14 @@ DRIFT_VOLTS = 2.0
 """By so much the supply itself drifts between two readings; common practice, no source."""
 SAG_SLACK_OHM = 0.05
 """What the utility's side and the panel may add to the wire's own ohms; common practice, no source."""
+
+
+def lost_under_load(numbers: Mapping[ProofKey, float]) -> Iterator[tuple[str, tuple[str, ...], float]]:
+    """Where, on which pair, and how much the volts sank from rest to load [% of the volts at rest]."""
+    for key, rest in numbers.items():
+        load = numbers.get(ProofKey.of("load", key.part_id, *key.lanes)) if key.what == "rest" else None
+        if load is not None and rest:
+            yield key.part_id, key.lanes, 100 * (rest - load) / rest
 
 
 def volts(subject: Subject) -> Iterator[Ask]:
@@ -71,7 +80,7 @@ def _under_load(value: float, rest: float | None, least: float, most: float) -> 
 def _sag(subject: Subject, a: str, b: str) -> Iterator[Ask]:
     """Volts lost for each ampere: two numbers at the unit and a clamp tell of every joint and wire ahead of it."""
     rest, load = (subject.numbers.get(subject.key(what, a, b)) for what in ("rest", "load"))
-    amps = sum(subject.numbers.get(f"amps:{part.id}:{a}", 0.0) for part in subject.loads)
+    amps = sum(subject.numbers.get(ProofKey.of("amps", part.id, a), 0.0) for part in subject.loads)
     if rest is None or load is None or not amps:
         return
     lost = rest - load
