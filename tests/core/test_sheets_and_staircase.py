@@ -9,6 +9,7 @@ from zesty_copper.core.circuit.reading.measurement import Measurement, Reading, 
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, PriorFactor, SupplySheet
+from zesty_copper.core.faults.key import FaultKey
 from zesty_copper.core.ratings.inputs.from_circuit import measured_on, sheets_of, sheets_with
 from zesty_copper.core.ratings.inputs.sheet import Device, Insulation, Joint, Measured, Plate, Raceway, Run, Sheet, Use
 from zesty_copper.core.ratings.rules.check import check
@@ -111,7 +112,11 @@ def test_what_is_not_met_makes_the_parts_own_failing_likelier_and_says_so() -> N
     sheet = sheets_of(CONDENSER)["supply"]
     wrong = Joint(name="line lug", part="line_lug", metals=("aluminium",), marked_for=("copper",))  # type: ignore[arg-type] # read as words
     likeliers = likelier(check(sheet.model_copy(update={"joints": (wrong,)})))
-    factors = tuple(PriorFactor(**one.model_dump()) for one in likeliers if one.key.endswith("line_lug"))
+    factors = tuple(
+        PriorFactor(key=FaultKey.of(one.kind, one.part), factor=one.factor, reason=one.reason)
+        for one in likeliers
+        if one.part == "line_lug"
+    )
     assert {factor.factor for factor in factors} == {4.0}
     job = Job(circuit=CONDENSER, prior_factors=factors)
     chances = {s.key: s for s in diagnose(job).suspects}

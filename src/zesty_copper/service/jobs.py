@@ -3,6 +3,7 @@
 from functools import lru_cache
 
 from zesty_copper.core.diagnosis.model.job import Job, PriorFactor
+from zesty_copper.core.faults.key import FaultKey
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_with
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.ratings.rules.check import check
@@ -20,10 +21,10 @@ def with_prior_factors(job: Job) -> Job:
     entered = {one.source: one.sheet for one in job.sheets}
     told = {factor.key for factor in job.prior_factors}
     prior_factors = [
-        PriorFactor(**one.model_dump())
+        PriorFactor(key=key, factor=one.factor, reason=one.reason)
         for sheet in sheets_with(job.circuit, entered, job.readings).values()
         for one in likelier(_findings(sheet))
-        if one.key not in told
+        if (key := FaultKey.of(one.kind, one.part)) not in told
     ]
     return job.model_copy(update={"prior_factors": (*job.prior_factors, *prior_factors)}) if prior_factors else job
 

@@ -15,6 +15,7 @@ from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.key import FaultKey
 from zesty_copper.core.faults.kinds import TOUCHING, FaultKind
 from zesty_copper.core.faults.touching import SHORT_TYPICAL_OHM, touching
 from zesty_copper.core.faults.trips import TRIP_STEPS, trips_by_sample, trips_of
@@ -49,8 +50,8 @@ class Fault(Frozen):
     def key(self) -> str:
         """Name of the fault within its circuit."""
         if self.kind is FaultKind.TWO_AT_ONCE:
-            return self.leg or ""
-        return ":".join(text for text in (self.kind, self.part, self.leg) if text)
+            return FaultKey(self.leg or "")
+        return FaultKey.of(self.kind, self.part, self.leg)
 
     @property
     def place(self) -> tuple[str, str]:

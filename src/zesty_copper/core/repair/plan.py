@@ -10,6 +10,7 @@ from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
 from zesty_copper.core.faults.advice import single_phases
 from zesty_copper.core.faults.catalogue import Fault, faults_of
+from zesty_copper.core.faults.key import FaultKey
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look, signs
 from zesty_copper.core.frozen import Frozen
@@ -123,7 +124,7 @@ def _likely(circuit: Circuit, diagnosis: Diagnosis) -> Iterator[tuple[Fault, flo
         if len(places) >= (1 if sure else MOST_SUSPECTS) or suspect.probability < LEAST_PROBABILITY:
             return
         # Of two at once, each asks for its own.
-        faults = [by_key[key] for key in suspect.key.split("+") if key in by_key]
+        faults = [by_key[key] for key in FaultKey(suspect.key).each if key in by_key]
         if suspect.place in places or (sure and suspect.key not in diagnosis.verdict.suspects):
             continue
         found = [fault for fault in faults if fault.kind not in (FaultKind.NOTHING_WRONG, FaultKind.NONE_OF_THESE)]

@@ -16,6 +16,7 @@ from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.edits import Row, Variant
+from zesty_copper.core.faults.key import FaultKey
 from zesty_copper.core.faults.kinds import FaultKind
 
 __all__ = ["TWO_SHARE", "two_at_once"]
@@ -106,7 +107,7 @@ def _pair_fault(fault: Fault, other: Fault) -> Fault:
     return Fault(
         kind=FaultKind.TWO_AT_ONCE,
         part=None,
-        leg=f"{fault.key}+{other.key}",
+        leg=FaultKey.together(fault.key, other.key),
         prior=TWO_SHARE * fault.prior * other.prior,
         words=f"{fault.words}; and besides, {other.words[0].lower() if other.words[1:2].islower() else other.words[0]}"
         f"{other.words[1:]}",

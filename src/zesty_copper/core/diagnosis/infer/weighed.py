@@ -14,6 +14,7 @@ from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
 from zesty_copper.core.diagnosis.model.job import Job, PriorFactor
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit, kept
 from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.key import FaultKey
 from zesty_copper.core.faults.signs import Look, signs
 
 __all__ = ["Weighed", "speaks_of", "weigh_job"]
@@ -81,4 +82,4 @@ def _log_known(compiled: CompiledCircuit, factors: Sequence[PriorFactor]) -> NDA
 
 def speaks_of(factor: PriorFactor, fault: Fault) -> bool:
     """Whether what is known beforehand speaks of a fault."""
-    return f"{fault.key}:".startswith(f"{factor.key}:")
+    return FaultKey(fault.key).is_among(factor.key)

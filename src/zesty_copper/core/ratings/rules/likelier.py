@@ -17,22 +17,23 @@ _WAYS = {
 
 
 class Likelier(Frozen):
-    """Faults, by the beginning of their keys, and by how much they are likelier."""
+    """Faults of one kind at one part, and by how much they are likelier."""
 
-    key: str
+    kind: str
+    part: str
     factor: float = Field(gt=0)
     reason: str
 
 
 def likelier(findings: Iterable[Finding]) -> tuple[Likelier, ...]:
     """Return what findings that are not met make likelier; of several on one part the strongest counts."""
-    strongest: dict[str, Likelier] = {}
+    strongest: dict[tuple[str, str], Likelier] = {}
     for finding in findings:
         if finding.part is None or finding.status not in (Status.NOT_MET, Status.ADVICE):
             continue
         for failing, factor in rules()[finding.rule].likelier.items():
             for way in _WAYS[failing]:
-                key = f"{way}:{finding.part}"
+                key = (way, finding.part)
                 if key not in strongest or strongest[key].factor < factor:
-                    strongest[key] = Likelier(key=key, factor=factor, reason=finding.words)
+                    strongest[key] = Likelier(kind=way, part=finding.part, factor=factor, reason=finding.words)
     return tuple(strongest[key] for key in sorted(strongest))
