@@ -2,7 +2,7 @@
 
 import asyncio
 import socket
-from collections.abc import Iterator
+from collections.abc import Coroutine, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from threading import Event
 from time import sleep
@@ -43,6 +43,12 @@ def refused(answer: httpx.Response, status: int, code: str) -> Json:
     assert problem.keys() == {"code", "message", "field", "details"}
     assert problem["code"] == code
     return problem
+
+
+def alone(work: Coroutine[Any, Any, None]) -> None:
+    """Run something on a loop of its own: in this thread a browser's may be running."""
+    with ThreadPoolExecutor(1) as thread:
+        thread.submit(asyncio.run, work).result()
 
 
 def test_another_website_can_neither_read_nor_write(api: httpx.Client, served: str) -> None:
@@ -226,7 +232,7 @@ def test_a_body_that_stops_arriving_is_not_waited_for(monkeypatch: pytest.Monkey
         sent.append(message)
 
     scope = {"type": "http", "method": "POST", "path": "/api/people", "headers": []}
-    asyncio.run(arrival.Arrival(create_app(None), is_signed_in=lambda _: True)(scope, half, send))
+    alone(arrival.Arrival(create_app(None), is_signed_in=lambda _: True)(scope, half, send))
     assert sent[1]["status"] == 408
 
 
@@ -371,7 +377,7 @@ def test_who_goes_away_is_not_worked_for() -> None:
         scope = {"type": "http", "method": "POST", "path": "/"}
         await asyncio.wait_for(arrival.Arrival(app, is_signed_in=lambda _: True)(scope, receive, send), 30)
 
-    asyncio.run(run())
+    alone(run())
     assert len(sent) == 1
 
 

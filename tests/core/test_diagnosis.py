@@ -235,14 +235,15 @@ def test_a_kind_without_a_network_is_never_taken_for_a_sound_one(kind: FaultKind
 
 
 @pytest.mark.slow
-def test_a_share_of_the_benchmark_keeps_its_floor() -> None:
+@pytest.mark.parametrize("cases", [20, pytest.param(60, marks=pytest.mark.night)])
+def test_a_share_of_the_benchmark_keeps_its_floor(cases: int) -> None:
     """A seed of its own, never the reported one; the floors leave room for so small a sample."""
     # Five in a row on one circuit: making one ready takes as long as several cases.
     outcomes = [
         run_case(31, RUN * (case // 5) + case % 5, way=Way.UNIFORM if case % 2 else Way.BY_PRIOR, panel=case % 3 != 0)
-        for case in range(60)
+        for case in range(cases)
     ]
     right = sum(outcome.right for outcome in outcomes)
-    assert right >= 54, [o.truth[0].key for o in outcomes if not o.right]
+    assert right >= 0.9 * cases, [o.truth[0].key for o in outcomes if not o.right]
     assert np.median([outcome.readings for outcome in outcomes]) <= 6
-    assert sum(outcome.held_sound_guilty for outcome in outcomes) <= 5
+    assert sum(outcome.held_sound_guilty for outcome in outcomes) <= cases / 12

@@ -54,7 +54,6 @@ def every_page(served: str) -> list[str]:
     return [*alone, site, panels, *filed, *shown, *of_one, *rated]
 
 
-@pytest.mark.at("desk", "phone")
 def test_every_page_fits_and_shuts_nobody_out(page: Page, every_page: list[str]) -> None:
     """On a phone: nothing too small for a glove or tired eyes, nothing over the edge, down to 320 pixels.
 

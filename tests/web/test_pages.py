@@ -68,29 +68,15 @@ def test_the_next_test_stands_set_up_and_only_its_numbers_are_typed(page: Page) 
     number.press("Enter")
     expect(page.locator(".reading")).to_have_count(1)
     assert "0.3" in page.locator(".reading").first.inner_text()
-    # The next one is set up by itself. The time from Enter to the new verdict, as the page's own clock has it.
+    # The next one is set up by itself, and its numbers are all that is typed.
     expect(page.locator(".touch.red, .touch.clamped").first).to_be_visible()
     expect(page.locator(".entry-number input").first).to_be_focused()
-    page.evaluate("""() => {
-      window.watchedFrom = performance.now()
-      new MutationObserver(() => (window.answeredAt ??= performance.now())).observe(
-        document.querySelector('.bench-rest'), { childList: true, subtree: true, characterData: true })
-      document.addEventListener('keydown',
-        (e) => { if (e.key === 'Enter') window.enteredAt ??= performance.now() }, true)
-    }""")
     fields = page.locator(".entry-number input")
-    for i in range(fields.count()):
+    asked = fields.count()
+    for i in range(asked):
         fields.nth(i).fill("0.2")
     fields.last.press("Enter")
-    waited = page.evaluate("""new Promise((done) => {
-        const look = () => {
-            if (window.answeredAt !== undefined) done(window.answeredAt - window.enteredAt)
-            else if (performance.now() > window.watchedFrom + 8000) done(8000)
-            else requestAnimationFrame(look)
-        }
-        look()
-    })""")
-    assert waited < 600, f"{waited:.0f} ms from Enter to the answer"  # aim 200 ms, measured by benchmarks.speed
+    expect(page.locator(".reading")).to_have_count(1 + asked)
 
 
 def test_what_is_typed_is_still_there_after_a_look_elsewhere(page: Page) -> None:
