@@ -1,8 +1,17 @@
 import reactHooks from 'eslint-plugin-react-hooks'
 import tseslint from 'typescript-eslint'
 
+// Which rooms a room may use: `features` what lies below them and none another, `entities` no feature, `shared` neither.
+const mayNotUse = (files, rooms, message) => ({
+  files,
+  rules: { 'no-restricted-imports': ['error', { patterns: [{ regex: rooms, message }] }] },
+})
+
 export default tseslint.config(
   { ignores: ['src/api/schema.gen.ts'] },
   ...tseslint.configs.strict,
   { files: ['src/**/*.{ts,tsx}'], plugins: { 'react-hooks': reactHooks }, rules: reactHooks.configs.recommended.rules },
+  mayNotUse(['src/features/**'], '^\\.\\./(?!\\.\\./)', 'A feature uses no other feature: what both need is an entity.'),
+  mayNotUse(['src/entities/**'], '^(\\.\\./)+features/', 'An entity uses no feature.'),
+  mayNotUse(['src/shared/**', 'src/api/**', 'src/offline/**'], '^(\\.\\./)+(features|entities)/', 'What is shared uses neither features nor entities.'),
 )

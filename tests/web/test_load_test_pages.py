@@ -93,6 +93,26 @@ def test_numbers_are_typed_as_they_come(page: Page) -> None:
     expect(page.get_by_label("compressor, L1", exact=True)).to_have_value("18.3")
 
 
+def test_a_chart_that_cannot_be_drawn_takes_nothing_else_down(page: Page) -> None:
+    open_load_tests(page, "Weak")
+    page.route("**/load-tests/*/chart*", lambda route: route.fulfill(json={"seconds": [0, 1], "channels": None}))
+    page.get_by_text("Typed", exact=True).click()
+    for row, cells in enumerate(
+        (("0", "241", "0"), ("1", "231.8", "18.4"), ("5", "231.6", "18.3"), ("10", "231", "18.2"))
+    ):
+        for name, cell in zip(("Minutes", "L1 to L2, V", "L1, A"), cells, strict=True):
+            page.get_by_label(f"{name}, row {row + 1}").fill(cell)
+    page.get_by_role("button", name="What does it mean?").click()
+    broken = page.get_by_text("The chart could not be drawn")
+    expect(broken).to_be_visible()
+    page.get_by_label("Minutes, row 1").fill("0")
+    expect(page.get_by_role("region", name="Typed readings")).to_contain_text("Ω")
+    page.unroute("**/load-tests/*/chart*")
+    page.reload()
+    expect(page.locator(".trace canvas").first).to_be_visible()
+    expect(broken).to_have_count(0)
+
+
 @pytest.mark.at("desk")
 def test_proof_repair_and_board_print_without_what_only_a_screen_needs(page: Page) -> None:
     open_new_call(page, "For the file")

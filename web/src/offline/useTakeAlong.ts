@@ -2,8 +2,8 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 
 import { signs, workbench } from '../api/queries'
-import { PIECE_MS, plan, standsOf } from './plan'
 import type { CallSummary } from '../api/schema.gen'
+import { PIECE_MS, plan, standsOf } from './plan'
 
 const MOST = 8
 const FRESH_MS = 10 * 60_000

@@ -9,8 +9,8 @@ import { benchTools, calls, ratings } from '../../api/queries'
 import type { BenchTool } from '../../api/schema.gen'
 import { Arithmetic } from '../../shared/Arithmetic'
 import { PickField, TypedNumber } from '../../shared/fields'
-import { signedNumberOf } from '../../shared/numbers'
 import { FrameTitle } from '../../shared/FrameTitle'
+import { signedNumberOf } from '../../shared/numbers'
 import { Failed, Loading } from '../../shared/states'
 
 /** Calculations without a call: a line each to fill, the answer as one types. */

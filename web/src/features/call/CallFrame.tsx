@@ -4,7 +4,7 @@ import { NavLink, Outlet, useLocation, useOutletContext, useParams } from 'react
 
 import { ratings, workbench } from '../../api/queries'
 import type { CallRatings, Workbench } from '../../api/schema.gen'
-import { percent } from '../workbench/words'
+import { percent } from '../../entities/reading/words'
 
 type Stage = { name: string; to: string; state: string; done: boolean }
 

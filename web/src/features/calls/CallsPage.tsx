@@ -3,10 +3,10 @@ import { lazy, Suspense, useDeferredValue, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 
 import { calls, type Wanted } from '../../api/queries'
+import { CallList } from '../../entities/call/CallList'
+import { STATUSES } from '../../entities/call/CallRow'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { opensCalls, usePerson } from '../../shared/person'
-import { CallList } from './CallList'
-import { STATUSES } from './CallRow'
 
 // The list stands before what narrows it, in a room kept for that.
 const Narrowing = lazy(() => import('./Narrowing'))

@@ -2,11 +2,11 @@ import { useQuery } from '@tanstack/react-query'
 import { Select } from 'antd'
 
 import { people } from '../../api/queries'
+import { STATUSES } from '../../entities/call/CallRow'
 import { DayField } from '../../shared/DayField'
 import { SearchField } from '../../shared/fields'
 import { opensCalls, usePerson } from '../../shared/person'
 import { Themed } from '../../shared/Themed'
-import { STATUSES } from './CallRow'
 
 type Props = {
   search: string

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import type { CallSummary, Complaint } from '../../api/schema.gen'
-import { byDay } from './days'
+import { byDay } from '../../entities/call/days'
 import { type CallDraft, newCallFrom } from './newCall'
 
 const at = (local: string) => ({ id: local, starts_at: new Date(local).toISOString() }) as CallSummary

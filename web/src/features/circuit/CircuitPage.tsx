@@ -7,14 +7,15 @@ import { answered, api } from '../../api/client'
 import { hold } from '../../api/held'
 import { partKinds, systems, workbench } from '../../api/queries'
 import type { Circuit, PartKind, Strip, Workbench } from '../../api/schema.gen'
+import type { Edit } from '../../entities/circuit/parts'
+import { atRest } from '../../entities/strip/setup'
+import { StripView } from '../../entities/strip/StripView'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
+import { Panel } from '../../shared/Panel'
 import { Failed, Loading } from '../../shared/states'
-import { atRest } from '../workbench/setup'
-import { StripView } from '../workbench/StripView'
-import { useWide } from '../workbench/useWide'
+import { useWide } from '../../shared/useWide'
 import { PartRow } from './PartRow'
-import type { Edit } from './parts'
 
 type Draft = { circuit: Circuit; strip: Strip }
 
@@ -105,7 +106,9 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
         <summary>The strip as it is now</summary>
         {/* To look at: points are touched on the call's own strip. */}
         <div inert>
-          <StripView circuit={draft.circuit} strip={draft.strip} setup={atRest} suspects={[]} states={[]} panelShut={false} looks={[]} room={wide ? 240 : 186} dispatch={() => undefined} />
+          <Panel what="drawing">
+            <StripView circuit={draft.circuit} strip={draft.strip} setup={atRest} suspects={[]} states={[]} panelShut={false} looks={[]} room={wide ? 240 : 186} dispatch={() => undefined} />
+          </Panel>
         </div>
       </details>
       <AddSupply busy={change.isPending} add={(system) => change.mutate({ edit: { do: 'add_supply', system }, from: openRow })} />

@@ -1,10 +1,10 @@
 import { Button, Checkbox, Select } from 'antd'
 import { useState } from 'react'
 
-import { ChoiceField, NumberField, PickField, TextField } from '../../shared/fields'
 import type { Switch } from '../../api/schema.gen'
-import type { PartProps } from './PartRow'
-import { choosable, formOf, GAUGES, ITS_OWN, makesTerminals, METALS, NOTHING, type PartForm, partFrom, switchFor, TERMINALS } from './parts'
+import { choosable, formOf, GAUGES, ITS_OWN, makesTerminals, METALS, NOTHING, type PartForm, partFrom, switchFor, TERMINALS } from '../../entities/circuit/parts'
+import { ChoiceField, NumberField, PickField, TextField } from '../../shared/fields'
+import type { PartProps } from './partProps'
 
 const MOTORS = ['motor', 'three_phase_motor', 'drive']
 const DRIVES = [['compressor', 'a compressor'], ['fan', 'a fan or blower'], ['pump', 'a pump'], ['other', 'something else']] as const

@@ -1,16 +1,7 @@
-import type { Circuit, Part, PartKind, StripRow } from '../../api/schema.gen'
+import type { StripRow } from '../../api/schema.gen'
 import { PartEditor } from './PartEditor'
+import type { PartProps } from './partProps'
 import { PlaceEditor } from './PlaceEditor'
-import type { Edit } from './parts'
-
-export type PartProps = {
-  row: StripRow
-  part: Part
-  circuit: Circuit
-  kinds: PartKind[]
-  busy: boolean
-  change: (edit: Edit) => void
-}
 
 type Props = PartProps & { isOpen: boolean; toggle: () => void; previous: StripRow | undefined }
 

@@ -1,7 +1,7 @@
 import { Button, Select } from 'antd'
 import { useState } from 'react'
 
-import type { PartProps } from './PartRow'
+import type { PartProps } from './partProps'
 
 /** Where a part stands: what is put in behind it, and moving, copying and taking it out. */
 export function PlaceEditor({ row, part, circuit, kinds, busy, change }: PartProps) {

@@ -5,8 +5,8 @@ import { answered, api, messageOf } from '../../api/client'
 import { hold } from '../../api/held'
 import { door as doorQuery } from '../../api/queries'
 import type { Door, Person } from '../../api/schema.gen'
-import { ROLES } from '../../shared/person'
 import { persister } from '../../offline/pages'
+import { ROLES } from '../../shared/person'
 import { Themed } from '../../shared/Themed'
 
 const MAY: Record<NonNullable<Person['role']>, string> = {

@@ -4,12 +4,13 @@ import { Link, useParams } from 'react-router'
 import { answered, api } from '../../api/client'
 import { equipment as equipmentQuery } from '../../api/queries'
 import type { EquipmentOnFile } from '../../api/schema.gen'
+import { CallList } from '../../entities/call/CallList'
 import { FrameTitle } from '../../shared/FrameTitle'
+import { Panel } from '../../shared/Panel'
 import { opensCalls, usePerson } from '../../shared/person'
 import { Failed, Loading } from '../../shared/states'
-import { CallList } from '../calls/CallList'
-import { TrendList } from './TrendList'
 import { NameForm } from './NameForm'
+import { TrendList } from './TrendList'
 import { useRename } from './useRename'
 
 /** One piece of equipment: where it stands, its circuit part by part, and its past calls. */
@@ -66,7 +67,9 @@ function Shown({ data: { equipment, site, strip } }: { data: EquipmentOnFile }) 
         ))}
         <p className="quiet">The circuit is changed from a call, where readings show what is really there.</p>
       </details>
-      <TrendList equipmentId={equipment.id} />
+      <Panel what="list of trends">
+        <TrendList equipmentId={equipment.id} />
+      </Panel>
       <h2 className="day">Calls</h2>
       <CallList wanted={{ equipment_id: equipment.id }} nothing="No call was on this equipment yet." />
     </div>

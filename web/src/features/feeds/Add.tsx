@@ -2,18 +2,12 @@ import { Button } from 'antd'
 import { type ReactNode, useState } from 'react'
 
 import type { End, SwitchOnSite, Unit } from '../../api/schema.gen'
+import { idFrom } from '../../entities/siteMap/idFrom'
 import { PickField, TextField } from '../../shared/fields'
 
 type Kind = SwitchOnSite['kind']
 
 const KINDS: [Kind, string][] = [['breaker', 'breaker'], ['disconnect', 'disconnect'], ['thermostat', 'thermostat']]
-
-/** An id that nothing else has, told apart by a number. */
-export function idFrom(prefix: string, taken: readonly string[]): string {
-  let number = taken.length + 1
-  while (taken.includes(`${prefix}_${number}`)) number += 1
-  return `${prefix}_${number}`
-}
 
 function AddForm({ ready, busy, submit, label, children }: { ready: boolean; busy: boolean; submit: () => void; label: string; children: ReactNode }) {
   return (

@@ -3,12 +3,12 @@ import { Link, useParams } from 'react-router'
 
 import { feeds as feedsQuery } from '../../api/queries'
 import type { SiteFeeds } from '../../api/schema.gen'
+import { useSiteMap } from '../../entities/siteMap/useSiteMap'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
 import { AddEnd, AddSwitch, AddUnit } from './Add'
 import { ToggleForm } from './ToggleForm'
-import { useSiteMap } from './useSiteMap'
 
 /** Which breaker, disconnect and thermostat belong to which equipment: switch one, note what dies. */
 export default function FeedsPage() {

@@ -8,6 +8,7 @@ import { hold } from '../../api/held'
 import { loadTests, workbench } from '../../api/queries'
 import type { CallLoadTests } from '../../api/schema.gen'
 import { FrameTitle } from '../../shared/FrameTitle'
+import { Panel } from '../../shared/Panel'
 import { Failed, Loading } from '../../shared/states'
 import { ClampForm } from './ClampForm'
 import { FileForm } from './FileForm'
@@ -83,7 +84,11 @@ function TestView({ callId, test, mayChange }: { callId: string; test: Test; may
           {test.why}
         </p>
       ) : null}
-      {runs && test.source === 'csv' ? null : test.state === 'failed' ? null : <TraceChart callId={callId} test={test} />}
+      {runs && test.source === 'csv' ? null : test.state === 'failed' ? null : (
+        <Panel what="chart">
+          <TraceChart callId={callId} test={test} />
+        </Panel>
+      )}
       {test.report ? <Findings report={test.report} /> : null}
       <LeftOut rows={test.rows} />
       {error ? (

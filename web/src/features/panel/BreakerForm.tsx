@@ -2,8 +2,8 @@ import { Button } from 'antd'
 import { useState } from 'react'
 
 import type { Feeds, PanelAnswer } from '../../api/schema.gen'
+import { idFrom } from '../../entities/siteMap/idFrom'
 import { NumberField, PickField, TextField } from '../../shared/fields'
-import { idFrom } from '../feeds/Add'
 import { polesOf, type Shape, SHAPES } from './poles'
 
 type Space = PanelAnswer['spaces'][number]

@@ -4,9 +4,9 @@ import { useState } from 'react'
 
 import { systems as systemsQuery } from '../../api/queries'
 import type { Panel } from '../../api/schema.gen'
+import { idFrom } from '../../entities/siteMap/idFrom'
 import { PickField, TextField } from '../../shared/fields'
 import { Failed, Loading } from '../../shared/states'
-import { idFrom } from '../feeds/Add'
 
 const SPACES = [4, 6, 8, 12, 16, 20, 24, 30, 32, 40, 42, 48, 54, 60, 84].map((count) => [count, `${count} spaces`] as const)
 

@@ -4,10 +4,11 @@ import { Link, useParams } from 'react-router'
 
 import { feeds as feedsQuery } from '../../api/queries'
 import type { Feeds, PanelAnswer, SiteFeeds } from '../../api/schema.gen'
+import { useSiteMap } from '../../entities/siteMap/useSiteMap'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
+import { Panel } from '../../shared/Panel'
 import { Failed, Loading } from '../../shared/states'
-import { useSiteMap } from '../feeds/useSiteMap'
 import { BreakerForm } from './BreakerForm'
 import { BreakerList } from './BreakerList'
 import { NewPanel } from './NewPanel'
@@ -86,7 +87,9 @@ function OnePanel({ siteId, feeds, answer, busy, change }: Props) {
         </p>
       ))}
       <BreakerList answer={answer} switches={switches} />
-      <PanelGrid answer={answer} switches={switches} chosen={at} choose={(one) => setAt(one === at ? null : one)} />
+      <Panel what="panel">
+        <PanelGrid answer={answer} switches={switches} chosen={at} choose={(one) => setAt(one === at ? null : one)} />
+      </Panel>
       {space ? (
         <BreakerForm
           key={space.space}

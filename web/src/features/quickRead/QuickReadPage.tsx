@@ -6,13 +6,13 @@ import { useNavigate } from 'react-router'
 import { answered, api, RequestFailed } from '../../api/client'
 import { systems } from '../../api/queries'
 import type { AskedVolts, Diagnosis, KnownSystem, QuickAnswer, QuickRead } from '../../api/schema.gen'
+import { StopView } from '../../entities/answer/StopView'
+import { percent, rangesWords } from '../../entities/reading/words'
 import { PickField } from '../../shared/fields'
+import { FrameTitle } from '../../shared/FrameTitle'
 import { numberOf } from '../../shared/numbers'
 import { opensCalls, usePerson } from '../../shared/person'
-import { FrameTitle } from '../../shared/FrameTitle'
 import { Failed, Loading } from '../../shared/states'
-import { StopView } from '../workbench/Answer'
-import { percent, rangesWords } from '../workbench/words'
 
 const meaningOf = (told: QuickRead) =>
   queryOptions({

@@ -4,14 +4,15 @@ import { useParams } from 'react-router'
 
 import { ratings } from '../../api/queries'
 import type { CallRatings, RatedSupply } from '../../api/schema.gen'
+import { RatedSum } from '../../entities/sheet/Findings'
+import { WantedList } from '../../entities/sheet/WantedList'
 import { FrameTitle } from '../../shared/FrameTitle'
+import { Panel } from '../../shared/Panel'
 import { Failed, Loading } from '../../shared/states'
-import { RatedSum } from './Findings'
-import { RatingsStrip } from './RatingsStrip'
 import { KeptSums } from './KeptSums'
+import { RatingsStrip } from './RatingsStrip'
 import { SheetForm } from './SheetForm'
 import { Staircase } from './Staircase'
-import { WantedList } from './WantedList'
 
 /** What circuit and equipment require, against what is there and what was measured. */
 export default function RatingsPage() {
@@ -41,7 +42,9 @@ function Shown({ data }: { data: CallRatings }) {
       {data.supplies.map((supply) => (
         <Supply key={supply.source} data={data} supply={supply} />
       ))}
-      <Staircase circuit={data.circuit} treads={data.treads} />
+      <Panel what="list of joints">
+        <Staircase circuit={data.circuit} treads={data.treads} />
+      </Panel>
       <Beside title="Not judged here" list={data.not_judged.map((one) => ({ head: '', words: one.what, clause: one.clause }))} />
       <KeptSums callId={data.call.id} kept={data.kept} />
       <p className="quiet">Not a certificate. The nameplate, the maker’s instructions and the local code come first; the authority having jurisdiction decides.</p>
@@ -64,7 +67,9 @@ function Supply({ data, supply }: { data: CallRatings; supply: RatedSupply }) {
     <section ref={section} className="rated" aria-label={`Supply: ${supply.name}`}>
       {data.supplies.length > 1 ? <h2 className="day">On the {supply.name}</h2> : null}
       <RatedSum findings={supply.findings} edition={supply.sheet.edition} />
-      <RatingsStrip circuit={data.circuit} source={supply.source} findings={supply.findings} fillIn={() => openSheet(section.current)} />
+      <Panel what="drawing">
+        <RatingsStrip circuit={data.circuit} source={supply.source} findings={supply.findings} fillIn={() => openSheet(section.current)} />
+      </Panel>
       <SheetForm callId={data.call.id} supply={supply} />
       <WantedList title="What should be there" list={supply.wanted} empty="Fill in the plate, or its amps, below “What is known”." />
       <WantedList title="What this circuit may carry" list={supply.carries} empty="Fill in wires and breaker." />

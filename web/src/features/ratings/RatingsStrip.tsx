@@ -1,6 +1,6 @@
 import type { Circuit, Finding } from '../../api/schema.gen'
+import { Row, SIGNS } from '../../entities/sheet/Findings'
 import { shown } from '../../shared/units'
-import { Row, SIGNS } from './Findings'
 
 type Props = { circuit: Circuit; source: string; findings: readonly Finding[]; fillIn: () => void }
 

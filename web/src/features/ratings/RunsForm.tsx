@@ -1,7 +1,7 @@
+import { METALS } from '../../entities/circuit/parts'
 import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
 import { changed, rowKey } from '../../shared/rows'
 import { celsiusOf, fahrenheitOf, feetOf, inchesOf, metresOf, mmOf } from '../../shared/units'
-import { METALS } from '../circuit/parts'
 import { INSULATIONS, ODD_COLOURS, oddColour, type Sheet, SIZES } from './sheet'
 
 type Run = Sheet['runs'][number]

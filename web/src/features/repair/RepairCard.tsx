@@ -2,8 +2,8 @@ import { Button, Checkbox, Input, Radio } from 'antd'
 import { useState } from 'react'
 
 import type { CallRepair } from '../../api/schema.gen'
+import { percent } from '../../entities/reading/words'
 import { DayField } from '../../shared/DayField'
-import { percent } from '../workbench/words'
 
 type Item = CallRepair['plan']['items'][number]
 type Question = NonNullable<Item['question']>

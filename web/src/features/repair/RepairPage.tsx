@@ -1,16 +1,16 @@
 import { Checkbox, Empty } from 'antd'
 import { Link } from 'react-router'
 
+import { StopView } from '../../entities/answer/StopView'
+import { percent } from '../../entities/reading/words'
+import { toggled } from '../../entities/repair/toggled'
+import { useNotes } from '../../entities/repair/useNotes'
+import { type Repaired, WithRepair } from '../../entities/repair/WithRepair'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
-import { StopView } from '../workbench/Answer'
-import { percent } from '../workbench/words'
 import { BackOn } from './BackOn'
 import { PutBackList } from './PutBackList'
 import { RepairCard } from './RepairCard'
-import { toggled } from './toggled'
-import { useNotes } from './useNotes'
-import { type Repaired, WithRepair } from './WithRepair'
 
 /** What is done about what was found: choices, parts, the order of the work, what must be proven after. */
 export default function RepairPage() {

@@ -1,12 +1,12 @@
 import { Checkbox } from 'antd'
 import { Link } from 'react-router'
 
+import { StopView } from '../../entities/answer/StopView'
+import { toggled } from '../../entities/repair/toggled'
+import { useNotes } from '../../entities/repair/useNotes'
+import { type Repaired, WithRepair } from '../../entities/repair/WithRepair'
 import { Clash } from '../../shared/Clash'
 import { FrameTitle } from '../../shared/FrameTitle'
-import { StopView } from '../workbench/Answer'
-import { toggled } from './toggled'
-import { useNotes } from './useNotes'
-import { type Repaired, WithRepair } from './WithRepair'
 
 /** Safe enough to look: what is seen to before any cover comes off. */
 export default function SafePage() {

@@ -1,5 +1,5 @@
 import type { Circuit, Timed } from '../../api/schema.gen'
-import { useWide } from '../workbench/useWide'
+import { useWide } from '../../shared/useWide'
 import { barsOf, seconds } from './timing'
 
 type Props = { circuit: Circuit; told: Timed; leg: string; seen: readonly { at_s: number; amps: number }[]; until: number }

@@ -5,13 +5,14 @@ import { Link, useParams } from 'react-router'
 import { answered, api, messageOf } from '../../api/client'
 import { loadTests, workbench } from '../../api/queries'
 import type { Timed, Workbench } from '../../api/schema.gen'
+import { PlainRow, SIGNS } from '../../entities/sheet/Findings'
 import { FrameTitle } from '../../shared/FrameTitle'
 import { useKept } from '../../shared/kept'
+import { Panel } from '../../shared/Panel'
 import { Failed, Loading } from '../../shared/states'
 import { shown } from '../../shared/units'
-import { PlainRow, SIGNS } from '../ratings/Findings'
-import { seconds, seenFrom, seenIn, usualSteps } from './timing'
 import { TimeChart } from './TimeChart'
+import { seconds, seenFrom, seenIn, usualSteps } from './timing'
 import { type Draft, TimingForm } from './TimingForm'
 
 /** What the circuit does in time: contacts that follow late, stages, and the fan after the heat. */
@@ -89,7 +90,9 @@ function Answer({ circuit, told, leg, seen, until }: AnswerProps) {
           <PlainRow key={one.label} found={one} unworked="By the times alone." />
         ))}
       </ul>
-      <TimeChart circuit={circuit} told={told} leg={leg} seen={seen} until={until} />
+      <Panel what="chart">
+        <TimeChart circuit={circuit} told={told} leg={leg} seen={seen} until={until} />
+      </Panel>
       <p className="quiet">Bars: in, or running. Light bands: between the soonest and the latest that the delays allow.</p>
       <h2>
         Steps of the amps, {leg} at the {clamp}

@@ -6,14 +6,15 @@ import { Link, useParams } from 'react-router'
 import { answered, api, RequestFailed } from '../../api/client'
 import { workbench } from '../../api/queries'
 import type { Trial as Tried, WhatIf, Workbench } from '../../api/schema.gen'
+import { atRest, reduce } from '../../entities/strip/setup'
+import { StripView } from '../../entities/strip/StripView'
 import { PickField } from '../../shared/fields'
 import { FrameTitle } from '../../shared/FrameTitle'
+import { Panel } from '../../shared/Panel'
+import { GROUND, partsOf, pointAt } from '../../shared/point'
 import { rowKey, without } from '../../shared/rows'
 import { Failed, Loading } from '../../shared/states'
-import { GROUND, partsOf, pointAt } from '../../shared/point'
-import { atRest, reduce } from '../workbench/setup'
-import { StripView } from '../workbench/StripView'
-import { useWide } from '../workbench/useWide'
+import { useWide } from '../../shared/useWide'
 import { choicesFor, moveWords } from './moves'
 
 type Move = Tried['moves'][number]
@@ -80,7 +81,9 @@ function Trial({ data: { call, circuit, strip, diagnosis } }: { data: Workbench 
         {shown ? <Effects effects={shown} /> : null}
       </div>
       <div className="bench-strip">
-        <StripView circuit={circuit} strip={strip} setup={setup} suspects={[]} states={shown ? [shown.after] : diagnosis.lanes} panelShut={false} looks={[]} room={wide ? 240 : 186} dispatch={dispatch} />
+        <Panel what="drawing">
+          <StripView circuit={circuit} strip={strip} setup={setup} suspects={[]} states={shown ? [shown.after] : diagnosis.lanes} panelShut={false} looks={[]} room={wide ? 240 : 186} dispatch={dispatch} />
+        </Panel>
       </div>
     </div>
   )

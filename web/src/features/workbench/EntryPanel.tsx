@@ -1,12 +1,12 @@
 import { useId, useState } from 'react'
 
 import type { Circuit, Look, NextTest, SignKind, Strip, StripRow } from '../../api/schema.gen'
+import { rangesWords, switchWords } from '../../entities/reading/words'
+import { handsFull, type Held, isProbes, type Mode, readyOf, type Setup, type SetupAction, unitOfMode, whyNotReady, WORDS } from '../../entities/strip/setup'
 import { GROUND, partsOf } from '../../shared/point'
 import { HandsChoice, nameOf } from './HandsChoice'
 import { LookChoice } from './LookChoice'
 import { labelsOf, Numbers } from './Numbers'
-import { handsFull, type Held, isProbes, type Mode, readyOf, type Setup, type SetupAction, unitOfMode, whyNotReady, WORDS } from './setup'
-import { rangesWords, switchWords } from './words'
 
 type Props = {
   circuit: Circuit

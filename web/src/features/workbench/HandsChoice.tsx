@@ -1,9 +1,9 @@
 import { lazy, Suspense } from 'react'
 
 import type { Circuit, Strip, StripRow } from '../../api/schema.gen'
+import { type Held, isProbes, type Setup, type SetupAction } from '../../entities/strip/setup'
 import { GROUND } from '../../shared/point'
 import type { HandsGroup } from './HandsMenu'
-import { type Held, isProbes, type Setup, type SetupAction } from './setup'
 
 const HandsMenu = lazy(() => import('./HandsMenu'))
 

@@ -1,7 +1,7 @@
 import { Button, Dropdown } from 'antd'
 
+import type { Held } from '../../entities/strip/setup'
 import { Themed } from '../../shared/Themed'
-import type { Held } from './setup'
 
 /** What a hand may do, by heading. */
 export type HandsGroup = { heading: string; ways: { field: keyof Held; id: string; words: string }[] }

@@ -1,5 +1,5 @@
 import type { Look, LookAsked, SignKind, Strip } from '../../api/schema.gen'
-import type { Picked } from './setup'
+import type { Picked } from '../../entities/strip/setup'
 
 type Props = { strip: Strip; picked: Picked | null; signs: readonly SignKind[]; busy: boolean; look: (found: Omit<Look, 'id'>) => void }
 
@@ -49,27 +49,5 @@ export function LookOver({ asked, busy, look }: { asked: LookAsked; busy: boolea
         </details>
       ) : null}
     </div>
-  )
-}
-
-/** What was told of the equipment as a whole: touched once it stands, touched again it is taken back. */
-export function ToldView({ signs, told, busy, look, withdraw, open = false }: { open?: boolean; signs: readonly SignKind[]; told: readonly Look[]; busy: boolean; look: Props['look']; withdraw: (told: Look) => void }) {
-  const about = signs.filter((sign) => sign.of === 'call')
-  return (
-    <details className="told" open={open}>
-      <summary>
-        What was told <span className="quiet">{told.length ? about.filter((sign) => told.some((one) => one.sign === sign.key)).map((sign) => sign.label.toLowerCase()).join(', ') : 'nothing yet'}</span>
-      </summary>
-      <div className="signs" role="group" aria-label="What was told of the equipment">
-        {about.map((sign) => {
-          const standing = told.find((one) => one.sign === sign.key && one.seen)
-          return (
-            <button key={sign.key} type="button" className="plain-button" aria-pressed={standing !== undefined} disabled={busy} onClick={() => (standing ? withdraw(standing) : look({ sign: sign.key, part: null, leg: null, zone: null, seen: true }))}>
-              {sign.label}
-            </button>
-          )
-        })}
-      </div>
-    </details>
   )
 }

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from 'react'
 
 import type { NextTest } from '../../api/schema.gen'
-import { modeOf, type Setup, type SetupAction, textOf, unitOfMode, valueIn, WORDS } from './setup'
+import { signOf } from '../../entities/reading/words'
+import { modeOf, type Setup, type SetupAction, textOf, unitOfMode, valueIn, WORDS } from '../../entities/strip/setup'
 import { WordChoice } from './WordChoice'
-import { signOf } from './words'
 
 type Props = { setup: Setup; test: NextTest | null; dispatch: (action: SetupAction) => void }
 

@@ -1,6 +1,6 @@
 import type { TakenNode } from '../../api/schema.gen'
-import { StopView } from './Answer'
-import { percent } from './words'
+import { StopView } from '../../entities/answer/StopView'
+import { percent } from '../../entities/reading/words'
 
 /** What the plan taken along says while there is no signal; or that it was left. */
 export function PlanAnswer({ node, left }: { node: TakenNode; left: boolean }) {

@@ -1,8 +1,8 @@
 import { useState } from 'react'
 
 import type { Look, ShownLook, ShownReading } from '../../api/schema.gen'
+import { handsFull, heldOf, WORDS } from '../../entities/strip/setup'
 import { numberOf } from '../../shared/numbers'
-import { handsFull, heldOf, WORDS } from './setup'
 import { WordChoice } from './WordChoice'
 
 type Props = {

@@ -1,11 +1,11 @@
 import { useEffect, useRef } from 'react'
 import { useLocation } from 'react-router'
 
+import { unitWords } from '../../entities/reading/words'
 import type { Unsent } from '../../offline/database'
 import { discard, standBy, useHasSignal, useUnsent } from '../../offline/outbox'
 import { NOT_SENT } from '../../offline/Signal'
 import { usePerson } from '../../shared/person'
-import { unitWords } from './words'
 
 type Props = { callId: string; pointWords: (point: string) => string; changeLine: (line: string) => void }
 

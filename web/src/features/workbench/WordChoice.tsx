@@ -1,6 +1,6 @@
 import type { Reading } from '../../api/schema.gen'
-import { WORDS } from './setup'
-import { valueWords } from './words'
+import { valueWords } from '../../entities/reading/words'
+import { WORDS } from '../../entities/strip/setup'
 
 const SAYS: Partial<Record<Reading['unit'], string>> = { seq: 'Phase sequence shown', beep: 'What the tester says', run: 'What is seen and heard' }
 

@@ -5,22 +5,24 @@ import { Link, useParams, useSearchParams } from 'react-router'
 import { isUnreadable } from '../../api/client'
 import { photos as photosQuery, signs as signsQuery, workbench } from '../../api/queries'
 import type { Look, NextTest, Workbench } from '../../api/schema.gen'
-import { keepIn, keptIn, useKept } from '../../shared/kept'
+import { StopView } from '../../entities/answer/StopView'
+import { useEntries } from '../../entities/reading/useEntries'
+import { atRest, heldOf, isAsked, isTaken, isWorthKeeping, readyOf, reduce, type Setup, textOf, unitOf } from '../../entities/strip/setup'
+import { StripView } from '../../entities/strip/StripView'
 import { FrameTitle } from '../../shared/FrameTitle'
-import { Failed, Loading } from '../../shared/states'
+import { keepIn, keptIn, useKept } from '../../shared/kept'
+import { Panel } from '../../shared/Panel'
 import { GROUND, partsOf } from '../../shared/point'
-import { Contradictions, GuardsView, HandoverView, NextTestAwaited, NextTestView, StopView, SuspectsView, VerdictView } from './Answer'
+import { Failed, Loading } from '../../shared/states'
+import { useWide } from '../../shared/useWide'
+import { Contradictions, GuardsView, HandoverView, NextTestAwaited, NextTestView, SuspectsView, VerdictView } from './Answer'
 import { EntryPanel } from './EntryPanel'
 import { PlanAnswer } from './PlanAnswer'
 import { QuickLine } from './QuickLine'
-import { atRest, heldOf, isAsked, isTaken, isWorthKeeping, readyOf, reduce, type Setup, textOf, unitOf } from './setup'
-import { StripView } from './StripView'
 import { TimeLine } from './TimeLine'
 import { UnsentList } from './UnsentList'
-import { useEntries } from './useEntries'
 import { useInPlan } from './useInPlan'
 import { useOthers } from './useOthers'
-import { useWide } from './useWide'
 
 const WorkbenchTour = lazy(() => import('./WorkbenchTour'))
 const Plots = lazy(() => import('./Plots'))
@@ -150,7 +152,9 @@ function Bench({ data }: { data: Workbench }) {
             {panelShut ? 'Panel stays closed' : call.scope.panel_may_be_opened ? 'Panel may be opened' : 'Volts only in the panel'} · {WAYS[call.scope.way ?? 'fewest']}
           </Link>
         </p>
-        <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={panelShut} looks={looks} treads={treads} photos={taken} room={wide ? 240 : 186} dispatch={dispatch} />
+        <Panel what="drawing">
+          <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={panelShut} looks={looks} treads={treads} photos={taken} room={wide ? 240 : 186} dispatch={dispatch} />
+        </Panel>
       </div>
       <div className="bench-entry" hidden={!data.may_change}>
         <EntryPanel
@@ -173,13 +177,17 @@ function Bench({ data }: { data: Workbench }) {
         <UnsentList callId={call.id} pointWords={(point) => pointWordsOf(data, point)} changeLine={setLine} />
         <SuspectsView callId={call.id} suspects={diagnosis.suspects} />
         <fieldset className="bare" disabled={!data.may_change}>
-          <TimeLine readings={readings} looks={looks} correct={entries.correct} doubtOf={entries.doubtOf} withdraw={entries.withdraw} />
+          <Panel what="list of readings">
+            <TimeLine readings={readings} looks={looks} correct={entries.correct} doubtOf={entries.doubtOf} withdraw={entries.withdraw} />
+          </Panel>
         </fieldset>
         <details className="standing" onToggle={(event) => setPlots(event.currentTarget.open)}>
           <summary>Voltage profile and confidence, plotted</summary>
           {plots ? (
             <Suspense fallback={<Loading what="the plots" />}>
-              <Plots data={data} />
+              <Panel what="chart">
+                <Plots data={data} />
+              </Panel>
             </Suspense>
           ) : null}
         </details>

@@ -1,6 +1,6 @@
 import type { Workbench } from '../../api/schema.gen'
+import { switchWords } from '../../entities/reading/words'
 import { GROUND } from '../../shared/point'
-import { switchWords } from './words'
 
 /** One place along the circuit: what each leg should have there, and what was read. */
 export type Place = { part: string; name: string } & Record<string, number | string | null>

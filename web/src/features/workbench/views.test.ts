@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest'
 
 import type { LaneState, StripSection, Suspect } from '../../api/schema.gen'
-import { lanesOf, neighbour, pointY, rowTop, stretchesOf, targetsOf } from './geometry'
-import { placesOf } from './places'
-import { percent, rangeWords } from './words'
+import { percent, rangeWords } from '../../entities/reading/words'
+import { lanesOf, neighbour, pointY, rowTop, stretchesOf, targetsOf } from '../../entities/strip/geometry'
+import { placesOf } from '../../entities/strip/places'
 
 const row = (part: string, hangsOn: string | null, lanes: string[], more: object = {}) => ({
   part,

@@ -2,8 +2,8 @@ import { Dropdown } from 'antd'
 import { useNavigate } from 'react-router'
 
 import type { CallSummary } from '../../api/schema.gen'
-import { Themed } from '../../shared/Themed'
 import { useFiling } from './useFiling'
+import { Themed } from '../../shared/Themed'
 
 type Props = { call: CallSummary; close: () => void; deleted: (call: CallSummary) => void; failed: (error: Error) => void }
 

@@ -1,8 +1,8 @@
 import type { Circuit, LaneState, ShownLook, Strip, StripRow, Suspect, Workbench } from '../../api/schema.gen'
-import { SectionDrawing } from './SectionDrawing'
-import { HEAD_HEIGHT, isOpen, lanesOf, ROW_HEIGHT } from './geometry'
 import { shown } from '../../shared/units'
+import { HEAD_HEIGHT, isOpen, lanesOf, ROW_HEIGHT } from './geometry'
 import { placesOf } from './places'
+import { SectionDrawing } from './SectionDrawing'
 import { handsFull, type Setup, type SetupAction } from './setup'
 
 export type StripProps = {

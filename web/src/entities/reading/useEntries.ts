@@ -4,9 +4,9 @@ import { useEffect, useRef, useState } from 'react'
 import { answered, api, isUnreachable, RequestFailed } from '../../api/client'
 import { hold } from '../../api/held'
 import { workbench } from '../../api/queries'
+import type { Look, NewEntry, Reading, ShownReading } from '../../api/schema.gen'
 import { inTurn, keep, keepLine, noteSignal, onSent, waitsFor } from '../../offline/outbox'
 import { usePerson } from '../../shared/person'
-import type { Look, NewEntry, Reading, ShownReading } from '../../api/schema.gen'
 
 /** Entries said in one go, and what takes them back. */
 type Step = { entries: NewEntry[]; inverse: (() => NewEntry[]) | null; onDone: () => void }
