@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 
 import { suspect } from '../../api/queries'
-import type { Diagnosis, Guard, Look, NextTest, Stop, Suspect, Verdict } from '../../api/schema.gen'
+import type { Diagnosis, Guard, Look, NextTest, Suspect, Verdict } from '../../api/schema.gen'
 import { percent, rangesWords } from '../../entities/reading/words'
 import { placesOf, type SuspectPlace } from '../../entities/strip/places'
 import { isTaken, isWatched, unitOf } from '../../entities/strip/setup'
@@ -20,14 +20,14 @@ const STANDING: Record<Verdict['standing'], string> = {
 
 const WAYS: Partial<Record<Suspect['kind'], string>> = { open: 'open', resistive: 'high resistance', intermittent: 'intermittent' }
 
-export function VerdictView({ verdict, stop }: { verdict: Verdict; stop: Stop | null }) {
+export function VerdictView({ verdict }: { verdict: Verdict }) {
   return (
     <section className={`verdict ${verdict.standing}`} aria-label="Verdict" aria-live="polite">
       <span className="verdict-standing">
         {STANDING[verdict.standing]} · confidence <b className="num">{percent(verdict.probability)}</b>
       </span>
       <p className="verdict-words">{verdict.words}</p>
-      {stop?.words === verdict.advice ? null : <p className="verdict-advice">{verdict.advice}</p>}
+      <p className="verdict-advice">{verdict.advice}</p>
     </section>
   )
 }

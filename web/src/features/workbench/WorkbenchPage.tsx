@@ -121,7 +121,7 @@ function Bench({ data }: { data: Workbench }) {
       ) : null}
       <div ref={answer} className="bench-answer">
         {diagnosis.stop ? <StopView stop={diagnosis.stop} /> : null}
-        {inPlan ? <PlanAnswer {...inPlan} /> : <VerdictView verdict={diagnosis.verdict} stop={diagnosis.stop} />}
+        {inPlan ? <PlanAnswer {...inPlan} /> : <VerdictView verdict={diagnosis.verdict} />}
         {data.unread.map((one) => (
           <p key={one.reading_id} className="problem" role="alert">
             One reading here can no longer be read and is left out ({one.why}).
