@@ -52,7 +52,7 @@ def main(arguments: list[str] | None = None) -> int:
 
 def _rated(job: Job, *, as_json: bool) -> list[str]:
     """Every finding, what can hurt somebody first."""
-    entered = {one.source: one.sheet for one in job.sheets}
+    entered = {each_sheet.source: each_sheet.sheet for each_sheet in job.sheets}
     rated = {source: check(sheet) for source, sheet in sheets_with(job.circuit, entered, job.readings).items()}
     if as_json:
         told = {source: [finding.model_dump(mode="json") for finding in found] for source, found in rated.items()}
@@ -81,7 +81,7 @@ def _lines(diagnosis: Diagnosis) -> list[str]:
         lines += [f"  measure {words}" for words in test.words]
         for predicted in test.predictions:
             shown = " · ".join(
-                " or ".join(_range(one, m.unit) for one in ranges)
+                " or ".join(_range(each_range, m.unit) for each_range in ranges)
                 for ranges, m in zip(predicted.ranges, test.measurements, strict=True)
             )
             lines.append(f"    {shown}: {'; '.join(predicted.words)}")

@@ -132,7 +132,7 @@ def typed_series(seconds: Sequence[float], values: Sequence[Sequence[float | Non
     """
     if any(len(row) != len(seconds) for row in values):
         raise BadInput("Give each conductor a number at each time, or leave it empty.", "values")
-    rows = [[np.nan if one is None else one for one in row] for row in values]
+    rows = [[np.nan if value is None else value for value in row] for row in values]
     return np.array(seconds, dtype=np.float64), np.array(rows, dtype=np.float64)
 
 
@@ -247,7 +247,7 @@ class _Heard:
                 self.refused = word.refused
             case Sample() if len(word.v) == len(self.channels) and (not self._seconds or word.s > self._seconds[-1]):
                 self._seconds.append(word.s)
-                self._values.append([np.nan if one is None else one for one in word.v])
+                self._values.append([np.nan if value is None else value for value in word.v])
             case _:
                 pass
         return isinstance(word, Begun | Sample)

@@ -18,13 +18,13 @@ checked = lru_cache(maxsize=256)(check)
 
 def with_prior_factors(job: Job) -> Job:
     """Return a job with what its own sheets and circuit make likelier, besides what it brings along."""
-    entered = {one.source: one.sheet for one in job.sheets}
+    entered = {each_sheet.source: each_sheet.sheet for each_sheet in job.sheets}
     told = {factor.key for factor in job.prior_factors}
     prior_factors = [
-        PriorFactor(key=key, factor=one.factor, reason=one.reason)
+        PriorFactor(key=key, factor=each_likelier.factor, reason=each_likelier.reason)
         for sheet in sheets_with(job.circuit, entered, job.readings).values()
-        for one in likelier(_findings(sheet))
-        if (key := FaultKey.of(one.kind, one.part)) not in told
+        for each_likelier in likelier(_findings(sheet))
+        if (key := FaultKey.of(each_likelier.kind, each_likelier.part)) not in told
     ]
     return job.model_copy(update={"prior_factors": (*job.prior_factors, *prior_factors)}) if prior_factors else job
 

@@ -53,7 +53,7 @@ def check_password(password: str, *known: str) -> None:
         )
     if len(password) > MOST:
         raise BadInput(f"A password has at most {MOST} characters: take a shorter one.", "password")
-    words = [word for one in known for word in (one, *one.split())]
+    words = [word for text in known for word in (text, *text.split())]
     judged = zxcvbn(password[:JUDGED], user_inputs=[*words, "zesty", "copper"])
     if judged["score"] < HARD_ENOUGH:
         why = judged["feedback"]["warning"] or "It is easy to guess"

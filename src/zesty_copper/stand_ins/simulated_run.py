@@ -97,7 +97,7 @@ class SimulatedRun:
 
 def _levels(circuit: Circuit, channels: Sequence[Channel], fault: str | None) -> _Levels:
     compiled = compile_circuit(circuit)
-    keys = [one.key for one in compiled.faults]
+    keys = [each_fault.key for each_fault in compiled.faults]
     if fault is not None and fault not in keys:
         raise BadInput("The circuit has no such fault: choose another.", "fault")
     row = compiled.healthy if fault is None else int(compiled.row[keys.index(fault)])
@@ -135,7 +135,9 @@ def _point(circuit: Circuit, at: Part, lane: str) -> Point:
 
 def _clamped(circuit: Circuit) -> Part:
     """The last part ahead of what switches the load."""
-    load = next(one for one in circuit.loads if one.load is not None and not one.entry.elsewhere)
+    load = next(
+        each_part for each_part in circuit.loads if each_part.load is not None and not each_part.entry.elsewhere
+    )
     path = [part for part in circuit.path(load) if part.has_points]
     switched = [i for i, part in enumerate(path) if part.switch is not None]
     calls = [i for i in switched if path[i].entry.moved_by == "call"] or switched[-1:]

@@ -42,7 +42,7 @@ def photo_words(call: Call, photo: ShownPhoto) -> str:
     where = ""
     if part is not None:
         where = at_words(call.circuit, part) if photo.lane is None else f"{mark_words(part, photo.lane)}, {part.name}"
-    return ": ".join(one for one in (where, photo.words) if one)
+    return ": ".join(text for text in (where, photo.words) if text)
 
 
 def hand_over_of(session: Session, call: Call, viewer: Person, zone: str) -> HandOver:
@@ -98,7 +98,9 @@ def returns_of(call: Call) -> list[Return]:
     """Every day on which somebody has to come back."""
     notes = call.repair
     returns = [
-        Return(one.return_on, one.reason or "Finish the repair") for one in notes.chosen.values() if one.return_on
+        Return(choice.return_on, choice.reason or "Finish the repair")
+        for choice in notes.chosen.values()
+        if choice.return_on
     ]
     if notes.proof.return_on is not None and notes.proof.outcome is not Outcome.PROVEN:
         returns.append(Return(notes.proof.return_on, f"Prove the repair under load: {notes.proof.reason}"))

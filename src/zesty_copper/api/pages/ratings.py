@@ -107,7 +107,7 @@ def ratings_of(call: Call) -> CallRatings:
             for source, sheet in _sheets(call).items()
         ),
         treads=staircase(call.circuit, call.readings),
-        kept=tuple(_shown(kept) for kept in call.ratings.kept),
+        kept=tuple(_shown(kept_sum) for kept_sum in call.ratings.kept),
         not_judged=not_judged(),
     )
 

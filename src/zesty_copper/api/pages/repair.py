@@ -93,7 +93,7 @@ def _laid_out(call: Call, diagnosis: Diagnosis, notes: RepairNotes) -> tuple[Rep
     """What is done, and what proves it."""
     sheets = sheets_with(call.circuit, call.ratings.sheets, call.readings)
     plan = plan_of(call.circuit, diagnosis, call.looks, sheets, notes)
-    parts = [call.circuit.part(one) for one in plan.worked_on]
+    parts = [call.circuit.part(text) for text in plan.worked_on]
     upkeep = call.summary.visit is Visit.MAINTENANCE
     if upkeep:
         parts = list(dict.fromkeys([*parts, *kept_up(call.circuit)]))

@@ -119,7 +119,7 @@ def show_panel_label(site_id: SiteSeen, panel_id: str, session: Database, day: d
     """The label sheet of a panel as PDF, with the day on which it was drawn up."""
     feeds = show_feeds(site_id, session)
     session.commit()
-    panel = next((one for one in feeds.feeds.panels if one.id == panel_id), None)
+    panel = next((each_panel for each_panel in feeds.feeds.panels if each_panel.id == panel_id), None)
     answer = next((panel_answer for panel_answer in feeds.panels if panel_answer.panel == panel_id), None)
     if panel is None or answer is None:
         raise NotFound("This site has no such panel.", "panel_id")

@@ -159,7 +159,7 @@ def _behind(circuit: Circuit, part_id: str) -> Part:
 def _put_in(parts: list[Part], behind: str, part: Part, *, in_line: bool) -> list[Part]:
     """Return the parts with a new one; in line, a part that carries current on takes over what hung there."""
     if in_line and part.entry.role is PartRole.SERIES:
-        parts = [_rehung(one, behind, part.id) for one in parts]
+        parts = [_rehung(each_part, behind, part.id) for each_part in parts]
         at = next(i for i, one in enumerate(parts) if one.id == behind) + 1
     else:
         at = len(parts)
@@ -172,14 +172,14 @@ def _rehung(part: Part, from_part: str, to_part: str) -> Part:
 
 def _with_all_behind(circuit: Circuit, part: Part) -> tuple[Part, ...]:
     """Return a part and everything that hangs on it, what its transformers feed too."""
-    return tuple(one for one in circuit.parts if part in circuit.path(one))
+    return tuple(each_part for each_part in circuit.parts if part in circuit.path(each_part))
 
 
 def _without(circuit: Circuit, parts: list[Part], gone: Part, *, whole: bool) -> list[Part]:
     if gone is circuit.parts[0] or (gone.entry.role is PartRole.SOURCE and not whole):
         raise BadInput(say("circuit.supply_cannot_taken_out"), "edit.part")
     if whole:
-        out = {one.id for one in _with_all_behind(circuit, gone)}
+        out = {each_part.id for each_part in _with_all_behind(circuit, gone)}
         return [part for part in parts if part.id not in out]
     ahead = circuit.feed(gone).id
     return [_rehung(part, gone.id, ahead) for part in parts if part.id != gone.id]
@@ -192,9 +192,15 @@ def _moved_to(circuit: Circuit, parts: list[Part], edit: Move) -> list[Part]:
     if part in circuit.path(behind) and (edit.whole or part == behind):
         raise BadInput(say("circuit.cannot_hang_on_itself", name=part.name), "edit.behind")
     if edit.whole:
-        mine = {one.id for one in _with_all_behind(circuit, part)}
-        moved = [one.model_copy(update={"after": behind.id}) if one.id == part.id else one for one in parts]
-        return [*(one for one in moved if one.id not in mine), *(one for one in moved if one.id in mine)]
+        mine = {each_part.id for each_part in _with_all_behind(circuit, part)}
+        moved = [
+            each_part.model_copy(update={"after": behind.id}) if each_part.id == part.id else each_part
+            for each_part in parts
+        ]
+        return [
+            *(each_part for each_part in moved if each_part.id not in mine),
+            *(each_part for each_part in moved if each_part.id in mine),
+        ]
     left = _without(circuit, parts, part, whole=False)
     return _put_in(left, behind.id, part, in_line=True)
 
@@ -205,24 +211,27 @@ def _with_copy(circuit: Circuit, parts: list[Part], edit: Copy) -> tuple[list[Pa
     if part.entry.role is PartRole.SOURCE:
         raise BadInput(say("circuit.supply_cannot_move"), "edit.part")
     chosen = _with_all_behind(circuit, part) if edit.whole else (part,)
-    taken = {one.id for one in circuit.parts} | {one.id for one in circuit.switches}
+    taken = {each_part.id for each_part in circuit.parts} | {each_switch.id for each_switch in circuit.switches}
     ids: dict[str, str] = {}
-    for old in (*(one.id for one in chosen), *(one.switch for one in chosen if one.switch)):
+    for old in (
+        *(each_part.id for each_part in chosen),
+        *(each_part.switch for each_part in chosen if each_part.switch),
+    ):
         ids.setdefault(old, free_id(old, taken | set(ids.values())))
     switches = [
         switch.model_copy(
             update={
                 "id": ids[switch.id],
-                "name": _counted(switch.name, {one.name for one in circuit.switches}),
+                "name": _counted(switch.name, {each_switch.name for each_switch in circuit.switches}),
                 "coil": ids.get(switch.coil or "", switch.coil),
             }
         )
         for switch in circuit.switches
-        if switch.id in {one.switch for one in chosen}
+        if switch.id in {each_part.switch for each_part in chosen}
     ]
-    names = {one.name for one in circuit.parts}
-    by_id = {one.id: one for one in parts}
-    copies = [_copied(by_id[one.id], ids, names) for one in chosen]
+    names = {each_part.name for each_part in circuit.parts}
+    by_id = {each_part.id: each_part for each_part in parts}
+    copies = [_copied(by_id[each_part.id], ids, names) for each_part in chosen]
     if edit.whole:
         return [*parts, copies[0].model_copy(update={"after": behind.id}), *copies[1:]], switches
     return _put_in(parts, behind.id, copies[0], in_line=True), switches

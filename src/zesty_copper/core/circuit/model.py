@@ -376,7 +376,9 @@ class Circuit(Frozen):
 
     def reach(self, part: Part) -> tuple[str, ...]:
         """Return every conductor that comes as far as a part from its source or transformer, ground last."""
-        ahead = dict.fromkeys(lane for one in self.path(part)[:-1] if one.has_points for lane in self.lanes_of(one))
+        ahead = dict.fromkeys(
+            lane for each_part in self.path(part)[:-1] if each_part.has_points for lane in self.lanes_of(each_part)
+        )
         return tuple(sorted((lane for lane in ahead if self.upstream_point(part, lane)), key=lambda one: one == GROUND))
 
     def terminals(self, part: Part) -> tuple[Point, ...]:

@@ -84,8 +84,8 @@ def _watched_words(circuit: Circuit, part: Part) -> str:
 
 def _between_words(circuit: Circuit, place: Between) -> str:
     if GROUND in (place.a, place.b):
-        other = place.b if place.a == GROUND else place.a
-        lane, part = circuit.split_point(other)
+        point = place.b if place.a == GROUND else place.a
+        lane, part = circuit.split_point(point)
         return say("circuit.point_to_ground", mark=mark_words(part, lane), at=at_words(circuit, part))
     (lane_a, part_a), (lane_b, part_b) = circuit.split_point(place.a), circuit.split_point(place.b)
     if part_a == part_b:

@@ -97,9 +97,9 @@ def priors() -> Priors:
         If the ways in which a part fails do not sum to one.
     """
     table = Priors.model_validate(tomllib.loads(files(__package__).joinpath("priors.toml").read_text("utf-8")))
-    for way, shares in table.way.items():
+    for kind, shares in table.way.items():
         if abs(sum(shares) - 1) > 1e-9:
-            raise ValueError(f"priors.toml: the ways of {way} sum to {sum(shares)}, not to 1.")
+            raise ValueError(f"priors.toml: the ways of {kind} sum to {sum(shares)}, not to 1.")
     return table
 
 
@@ -154,8 +154,11 @@ def _with_trip(circuit: Circuit, fault: Fault) -> Fault:
     told = f"{words}: {'blows' if opened.kind in FUSES else 'trips'} the {opened.name} {first.when}"
     middles = (np.arange(TRIP_STEPS) + 0.5) / TRIP_STEPS
     by_step = trips_by_sample(circuit, ends, middles, np.ones(TRIP_STEPS, dtype=np.bool_))
-    parts = dict.fromkeys([first.part, *(trip.part for found in by_step for trip in found)])
-    share = {one: sum(any(t.part == one for t in found) for found in by_step) / TRIP_STEPS for one in parts}
+    parts = dict.fromkeys([first.part, *(trip.part for step_trips in by_step for trip in step_trips)])
+    share = {
+        part_id: sum(any(t.part == part_id for t in step_trips) for step_trips in by_step) / TRIP_STEPS
+        for part_id in parts
+    }
     return fault.model_copy(update={"words": told, "opens": tuple(share.items())})
 
 
@@ -220,8 +223,8 @@ def _in_series(circuit: Circuit) -> Iterator[_Raw]:
                 # Nothing flows in it, so volts and amps tell it only when it is gone.
                 yield FaultKind.OPEN, part.id, lane, share, sayings[0].format(name=part.name, lane="the ground")
                 continue
-            for kind, way, saying in zip(_WAYS, _ways_of(part), sayings, strict=True):
-                yield kind, part.id, lane, share * way, saying.format(name=part.name, lane=lane)
+            for kind, chance, saying in zip(_WAYS, _ways_of(part), sayings, strict=True):
+                yield kind, part.id, lane, share * chance, saying.format(name=part.name, lane=lane)
 
 
 def _of_loads(circuit: Circuit) -> Iterator[_Raw]:

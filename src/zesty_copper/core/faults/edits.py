@@ -228,11 +228,11 @@ def _row(edits: Edits, fault: Fault) -> Row:  # noqa: PLR0912, PLR0915 - one cas
             ends = touching(circuit, fault.kind, part, leg)
             join(*ends, edits.within(SHORT_RANGE_OHM))
             trips = trips_by_sample(circuit, ends, edits.quantile, edits.bonded)
-            tripped = tuple(frozenset(trip.switch for trip in found if trip.switch) for found in trips)
-            blown = dict.fromkeys((t.part, t.lane) for found in trips for t in found if not t.switch)
+            tripped = tuple(frozenset(trip.switch for trip in step_trips if trip.switch) for step_trips in trips)
+            blown = dict.fromkeys((t.part, t.lane) for step_trips in trips for t in step_trips if not t.switch)
             for part_id, lane in blown:
                 gap, still = _clean_gap(edits, part_id, lane)
-                here = np.array([any((t.part, t.lane) == (part_id, lane) for t in found) for found in trips])
+                here = np.array([any((t.part, t.lane) == (part_id, lane) for t in step_trips) for step_trips in trips])
                 series.append((edits.branch(part_id, lane), np.where(here, -gap, 0), still))
         case FaultKind.LEAK:
             join(*touching(circuit, fault.kind, part, leg), edits.within(LEAK_RANGE_OHM))

@@ -36,11 +36,11 @@ def usual_channels(circuit: Circuit) -> tuple[Channel, ...]:
 
 def plated(circuit: Circuit, channel: Channel) -> Channel:
     """Say of a channel of amps what its conductor carries by the plates, and whether that is heat alone."""
-    own = [load for load in _loads(circuit) if channel.lanes[0] in _lanes(circuit, load)]
-    if channel.kind == "volts" or not own:
+    parts = [load for load in _loads(circuit) if channel.lanes[0] in _lanes(circuit, load)]
+    if channel.kind == "volts" or not parts:
         return channel
-    amps = sum(part.load.rated_amps for part in own if part.load)
-    return channel.model_copy(update={"rated_amps": amps, "heats": all(part.kind == "heater" for part in own)})
+    amps = sum(part.load.rated_amps for part in parts if part.load)
+    return channel.model_copy(update={"rated_amps": amps, "heats": all(part.kind == "heater" for part in parts)})
 
 
 def expected_ohm(circuit: Circuit, channels: Sequence[Channel]) -> dict[tuple[str, str], float]:

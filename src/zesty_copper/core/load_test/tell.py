@@ -149,10 +149,10 @@ def _say_stages(stages: Sequence[Stage]) -> Iterator[TraceFinding]:
     if not told:
         return
     words = "; ".join(
-        say("load_test.stage_on", at=_clock(one.at_s), amps=one.amps)
-        if one.amps > 0
-        else say("load_test.stage_off", at=_clock(one.at_s), amps=-one.amps)
-        for one in told[:12]
+        say("load_test.stage_on", at=_clock(each_stage.at_s), amps=each_stage.amps)
+        if each_stage.amps > 0
+        else say("load_test.stage_off", at=_clock(each_stage.at_s), amps=-each_stage.amps)
+        for each_stage in told[:12]
     )
     yield TraceFinding(mark=Mark.TELLS, title=say("load_test.stages", count=len(told)), says=words, at_s=told[0].at_s)
 
@@ -163,17 +163,17 @@ def _say_gaps(channels: Sequence[Channel], gaps: Sequence[Gap]) -> Iterator[Trac
     if chattering:
         title, words = say("load_test.chatters"), say("load_test.chatters_why")
         yield TraceFinding(mark=Mark.LOOK, title=title, says=words, at_s=chattering[0])
-    for what, title, why in (
+    for text, title, why in (
         ("no data", say("load_test.no_data"), say("load_test.no_data_why")),
         ("volts lost", say("load_test.volts_lost"), say("load_test.volts_lost_why")),
         ("amps lost", say("load_test.amps_lost"), say("load_test.amps_lost_why")),
     ):
-        own = [one for one in gaps if one.what == what]
+        own = [each_gap for each_gap in gaps if each_gap.what == text]
         if own:
             first = own[0]
             label = "" if first.channel is None else channels[first.channel].label
             words = say("load_test.times", count=len(own), at=_clock(first.at_s), label=label, lasts=first.lasts_s)
-            mark = Mark.TELLS if what == "no data" else Mark.LOOK
+            mark = Mark.TELLS if text == "no data" else Mark.LOOK
             yield TraceFinding(mark=mark, title=title, says=f"{words} {why}", at_s=first.at_s)
 
 

@@ -78,8 +78,8 @@ def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
             # Its leakage is too small to count.
             gap = -1 / (1j * OMEGA * branch.gap_farad)
             found.append((len(GROUPS), n + b, EARTH, n + b, EARTH, gap))
-    for b, other, ohm in netlist.coupled:
-        found.append((_group(netlist.listed[b], alone), n + b, EARTH, n + other, EARTH, ohm))
+    for b, mate, ohm in netlist.coupled:
+        found.append((_group(netlist.listed[b], alone), n + b, EARTH, n + mate, EARTH, ohm))
     found += _turns(netlist)
     for stray in netlist.strays:
         group = GROUPS.index("between" if stray.between else "ground")

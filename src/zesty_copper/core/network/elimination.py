@@ -135,9 +135,9 @@ def plan_elimination(size: int, entries: Iterable[Place], pivots: Sequence[Place
         lower, upper = sorted(rows_of[column] - {row}), sorted(columns_of[row] - {column})
         pivot.append(hold(row, column))
         lower_row += lower
-        lower_slot += [slot[other, column] for other in lower]
+        lower_slot += [slot[k, column] for k in lower]
         upper_column += upper
-        upper_slot += [slot[row, other] for other in upper]
+        upper_slot += [slot[row, k] for k in upper]
         target += [hold(below, beside) for below in lower for beside in upper]
         for ends, held in ((lower_at, lower_row), (upper_at, upper_slot), (target_at, target)):
             ends.append(len(held))

@@ -216,15 +216,15 @@ def _stamps(netlist: Netlist, conditions: Conditions) -> _Stamps:
 
 def _coupled(netlist: Netlist, conditions: Conditions, turning: Turning) -> Coupled:
     found = []
-    for b, other, ohm in netlist.coupled:
+    for b, mate, ohm in netlist.coupled:
         part, lane = netlist.listed[b].key
         factor = conditions.of_sort(netlist.listed[b].sort)
         if part in turning:
             lanes = netlist.circuit.lanes_of(netlist.circuit.part(part))
-            steps = lanes.index(netlist.listed[other].key[1]) - lanes.index(lane)
-            found.append((b, other, np.asarray(mutual_ohm(*turning[part], steps) * factor)))
+            steps = lanes.index(netlist.listed[mate].key[1]) - lanes.index(lane)
+            found.append((b, mate, np.asarray(mutual_ohm(*turning[part], steps) * factor)))
         else:
-            found.append((b, other, np.asarray(ohm * factor)))
+            found.append((b, mate, np.asarray(ohm * factor)))
     return tuple(found)
 
 

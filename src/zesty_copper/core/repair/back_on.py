@@ -48,10 +48,10 @@ def back_on(circuit: Circuit, opened: Collection[str]) -> Iterator[Step]:
     yield Step(does=say("repair.loads_off_before_closing"), reads="", stop="")
     ways = [circuit.path(load) for load in loads if circuit.root(load).entry.role is PartRole.SOURCE]
     sources = [
-        part for part in circuit.series if part.entry.role is PartRole.SOURCE and any(part in way for way in ways)
+        part for part in circuit.series if part.entry.role is PartRole.SOURCE and any(part in parts for parts in ways)
     ]
     for source in sources:
-        yield from _closed_in_order(circuit, source, [way for way in ways if source in way], opened)
+        yield from _closed_in_order(circuit, source, [parts for parts in ways if source in parts], opened)
     for controls in controls_of(circuit):
         yield Step(
             does=say("repair.back_controls", hot=controls.hot, letters=controls.words),
@@ -67,7 +67,7 @@ def back_on(circuit: Circuit, opened: Collection[str]) -> Iterator[Step]:
     running = [load for load in loads if circuit.root(load).entry.role is PartRole.SOURCE]
     for load in running:
         yield _load_on(load, alone=len(running) == 1)
-    if any(part.entry.moved_by == "call" and part.switch for way in ways for part in way):
+    if any(part.entry.moved_by == "call" and part.switch for parts in ways for part in parts):
         yield Step(does=say("repair.back_end_call"), reads=say("repair.back_end_call_read"), stop="")
 
 
@@ -89,9 +89,11 @@ def _lies_across(circuit: Circuit, part: Part, opened: Collection[str]) -> bool:
     if not joins or part.entry.elsewhere or circuit.root(part).entry.role is not PartRole.SOURCE:
         return False
     coiled = {switch.id for switch in circuit.switches if switch.coil is not None}
-    way = [one for one in circuit.path(part) if one != part and one.switch is not None]
-    at_rest = [one for one in way if one.entry.moved_by == "call" or one.switch in coiled]
-    return any(one.switch in opened for one in way) and all(one.normally_closed for one in at_rest)
+    parts = [each_part for each_part in circuit.path(part) if each_part != part and each_part.switch is not None]
+    at_rest = [each_part for each_part in parts if each_part.entry.moved_by == "call" or each_part.switch in coiled]
+    return any(each_part.switch in opened for each_part in parts) and all(
+        each_part.normally_closed for each_part in at_rest
+    )
 
 
 def _with_ohms(part: Part) -> str:

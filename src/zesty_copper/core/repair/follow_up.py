@@ -49,7 +49,7 @@ def due_of(notes: RepairNotes, *, is_closed: bool) -> Iterator[Due]:
     if proof.outcome is Outcome.NOT_PROVEN:
         words = say("repair.due_proof", reason=proof.reason)
         yield Due(kind=DueKind.NOT_PROVEN, words=words, on=proof.return_on)
-    if is_closed and (left := [one.words for one in notes.put_back if not one.done]):
+    if is_closed and (left := [item.words for item in notes.put_back if not item.done]):
         yield Due(kind=DueKind.PUT_BACK, words=say("repair.due_put_back", what="; ".join(left)))
     if notes.quote is Quote.WAITING:
         yield Due(kind=DueKind.QUOTE, words=say("repair.due_quote"))

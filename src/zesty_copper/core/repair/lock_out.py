@@ -14,7 +14,7 @@ def circuits_into(circuit: Circuit, parts: Sequence[Part]) -> dict[str, str]:
     line side live. All circuits count that anything in the box hangs on, whether it is worked on or not.
     """
     boxes = {part.zone for part in parts if part.zone not in (Zone.PANEL, Zone.THERMOSTAT)}
-    there = [one for one in circuit.parts if one.zone in boxes and not one.entry.elsewhere]
+    there = [each_part for each_part in circuit.parts if each_part.zone in boxes and not each_part.entry.elsewhere]
     names = {switch.id: switch.name for switch in circuit.switches}
     found: dict[str, str] = {}
     for one in dict.fromkeys([*(part for part in parts if part.zone is Zone.THERMOSTAT), *there]):
@@ -28,22 +28,29 @@ def circuits_into(circuit: Circuit, parts: Sequence[Part]) -> dict[str, str]:
 def opened_for(circuit: Circuit, parts: Sequence[Part]) -> frozenset[str]:
     """Return every switch that the work opens: what is locked, and what is worked on or sits on its way in its box."""
     own = {
-        one.switch
+        each_part.switch
         for part in parts
-        for one in circuit.series
-        if one.switch is not None
-        and one.entry.moved_by == "hand"
-        and one.zone is part.zone
-        and (one in circuit.path(part) or part in circuit.path(one))
+        for each_part in circuit.series
+        if each_part.switch is not None
+        and each_part.entry.moved_by == "hand"
+        and each_part.zone is part.zone
+        and (each_part in circuit.path(part) or part in circuit.path(each_part))
     }
     return frozenset(circuits_into(circuit, parts)) | own
 
 
 def _by_hand(circuit: Circuit, part: Part) -> Iterator[Part]:
-    return (one for one in circuit.path(part) if one.switch is not None and one.entry.moved_by == "hand")
+    return (
+        each_part
+        for each_part in circuit.path(part)
+        if each_part.switch is not None and each_part.entry.moved_by == "hand"
+    )
 
 
 def _is_behind(circuit: Circuit, switch: str, others: dict[str, str]) -> bool:
     """Whether every part that a switch opens lies behind another switch of these."""
     opened = [part for part in circuit.series if part.switch == switch]
-    return all(any(one.switch in others and one.switch != switch for one in circuit.path(part)) for part in opened)
+    return all(
+        any(each_part.switch in others and each_part.switch != switch for each_part in circuit.path(part))
+        for part in opened
+    )

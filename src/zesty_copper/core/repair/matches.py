@@ -42,10 +42,10 @@ def matches_of(
     """
     if part is None:
         return
-    way = [circuit.part(start) for start in sheets]
-    own = next((sheets[start.id] for start in way if start in circuit.path(part)), None)
+    parts = [circuit.part(start) for start in sheets]
+    sheet = next((sheets[start.id] for start in parts if start in circuit.path(part)), None)
     for one in replaced:
-        yield from _match(circuit, own, part, one, kind)
+        yield from _match(circuit, sheet, part, one, kind)
 
 
 def _match(
@@ -82,7 +82,7 @@ def _devices(circuit: Circuit, sheet: Sheet | None, part: Part, replaced: Replac
         Replaced.CONTACTOR: say("repair.contactor_as_marked"),
     }
     fuses = _fuses(circuit, part) if replaced is Replaced.FUSE else []
-    known = {one.part: one for one in (() if sheet is None else what_matches(sheet))}
+    known = {each_wanted.part: each_wanted for each_wanted in (() if sheet is None else what_matches(sheet))}
     for device in fuses or ([part] if part.kind == replaced else []):
         yield known.get(device.id) or _of(device, read_off[replaced])
 
@@ -137,7 +137,11 @@ def _motors(part: Part) -> Iterator[Wanted]:
 
 def _capacitors(circuit: Circuit, part: Part) -> Iterator[Wanted]:
     """The part itself, or what is drawn beside the motor that it serves."""
-    beside = [one for one in circuit.parts if one.kind == "capacitor" and circuit.feed(one) == circuit.feed(part)]
+    beside = [
+        each_part
+        for each_part in circuit.parts
+        if each_part.kind == "capacitor" and circuit.feed(each_part) == circuit.feed(part)
+    ]
     for one in [part] if part.kind == "capacitor" else beside:
         if one.capacitance_uf is not None:
             yield _of(one, say("repair.capacitor_matches", microfarad=one.capacitance_uf))
@@ -176,9 +180,9 @@ def _terminal(part: Part) -> Iterator[Wanted]:
 
 def _connector(circuit: Circuit, part: Part) -> Wanted:
     """For the wires that meet there."""
-    behind = [one for one in circuit.series if circuit.feed(one) == part]
+    behind = [each_part for each_part in circuit.series if circuit.feed(each_part) == part]
     meeting = [part] if part.conductor else [circuit.feed(part), *behind]
-    sizes = dict.fromkeys(_size(one.conductor) for one in meeting if one.conductor)
+    sizes = dict.fromkeys(_size(each_part.conductor) for each_part in meeting if each_part.conductor)
     if not sizes:
         return _as_marked(say("repair.connector"), say("repair.connector_as_found"), part)
     return _as_marked(say("repair.connector"), say("repair.connector_for", sizes=" and ".join(sizes)), part)
@@ -190,7 +194,7 @@ def _size(conductor: Conductor) -> str:
 
 def _behind(circuit: Circuit, part: Part) -> list[Part]:
     """The loads that a part feeds, coils among them."""
-    loads = [one for one in circuit.parts if one.load is not None and not one.entry.elsewhere]
+    loads = [each_part for each_part in circuit.parts if each_part.load is not None and not each_part.entry.elsewhere]
     return [load for load in loads if part in circuit.path(load)]
 
 

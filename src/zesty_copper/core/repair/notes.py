@@ -102,7 +102,7 @@ class RepairNotes(Frozen):
     @property
     def return_on(self) -> date | None:
         """The first day on which somebody has to come back; none where nobody does."""
-        days = [self.proof.return_on, *(one.return_on for one in self.chosen.values())]
+        days = [self.proof.return_on, *(choice.return_on for choice in self.chosen.values())]
         return min((day for day in days if day is not None), default=None)
 
 
@@ -187,6 +187,6 @@ def check_put_back(notes: RepairNotes) -> None:
     BadInput
         If something is; it is named.
     """
-    left = [one.words for one in notes.put_back if not one.done]
+    left = [item.words for item in notes.put_back if not item.done]
     if left:
         raise BadInput(say("repair.put_back_first", what="; ".join(left)), "status")

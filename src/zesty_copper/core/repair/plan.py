@@ -93,9 +93,9 @@ def plan_of(
         for fault, probability in likely
         if (row := _row_for(circuit, fault)) is not None
     ]
-    items = list({(one.part, one.does): one for one in reversed(repair_items)}.values())[::-1]
+    items = list({(each_item.part, each_item.does): each_item for each_item in reversed(repair_items)}.values())[::-1]
     ours = [item for item in items if not _handed_over(item, notes or RepairNotes())]
-    parts = [circuit.part(one.part) for one in ours if one.part is not None]
+    parts = [circuit.part(each_item.part) for each_item in ours if each_item.part is not None]
     return RepairPlan(
         items=tuple(items),
         harm=tuple(dict.fromkeys(_harmed(circuit, [fault for fault, _ in likely]))),

@@ -81,7 +81,7 @@ class Question(Frozen):
 
     def way(self, key: str) -> Way | None:
         """Return one of its ways; none where it has no such."""
-        return next((one for one in self.ways if one.key == key), None)
+        return next((each_way for each_way in self.ways if each_way.key == key), None)
 
 
 class Decision(Frozen):

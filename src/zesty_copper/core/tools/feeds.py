@@ -97,7 +97,7 @@ class Feeds(Frozen):
 
     @model_validator(mode="after")
     def _check(self) -> Self:
-        switches, units = {switch.id for switch in self.switches}, {one.id for one in self.units}
+        switches, units = {switch.id for switch in self.switches}, {each_unit.id for each_unit in self.units}
         if len(switches) < len(self.switches) or len(units) < len(self.units):
             raise ValueError("Two switches, or two units, share one id: give each its own.")
         for toggle in self.toggles:
@@ -105,7 +105,7 @@ class Feeds(Frozen):
                 raise ValueError(f"A toggle names the switch “{toggle.switch}”, which is not listed.")
             for unit in toggle.results.keys() - units:
                 raise ValueError(f"A toggle names the unit “{unit}”, which is not listed.")
-        panels = {one.id: one for one in self.panels}
+        panels = {each_panel.id: each_panel for each_panel in self.panels}
         if len(panels) < len(self.panels):
             raise ValueError("Two panels share one id: give each its own.")
         for one in self.switches:
@@ -148,13 +148,13 @@ _Weights = dict[tuple[str, ...], float]
 
 def answer_of(feeds: Feeds) -> FeedsAnswer:
     """Weigh every hypothesis, and choose the next toggle."""
-    names = {one.id: one.name for one in feeds.switches}
-    units = {one.id: one.name for one in feeds.units}
+    names = {each_switch.id: each_switch.name for each_switch in feeds.switches}
+    units = {each_unit.id: each_unit.name for each_unit in feeds.units}
     weights = {
         (unit.id, kind): _weigh(feeds, unit, kind)
         for unit in feeds.units
         for kind in SwitchKind
-        if any(one.kind is kind for one in feeds.switches)
+        if any(each_switch.kind is kind for each_switch in feeds.switches)
     }
     fed = tuple(_fed(unit, kind, found, names, units) for (unit, kind), found in weights.items())
     open_ = {key: found for key, found in weights.items() if max(found.values()) < FOUND}
@@ -179,12 +179,12 @@ def _nothing_to_do(feeds: Feeds) -> str:
 def _weigh(feeds: Feeds, unit: Unit, kind: SwitchKind) -> _Weights:
     """Probability of every set of switches of one kind that may feed a unit."""
     mine = [switch for switch in feeds.switches if switch.kind is kind]
-    hints = {one.id: LABEL_FACTOR if _names(one.label, unit.name) else 1.0 for one in mine}
+    hints = {each_switch.id: LABEL_FACTOR if _names(each_switch.label, unit.name) else 1.0 for each_switch in mine}
     total = sum(hints.values())
     weights: _Weights = {(): NONE_SHARE}
     for one in mine:
         weights[one.id,] = (1 - NONE_SHARE - TWO_SHARE) * hints[one.id] / total
-    pairs = list(combinations([one.id for one in mine], 2))
+    pairs = list(combinations([each_switch.id for each_switch in mine], 2))
     for pair in pairs:
         weights[pair] = TWO_SHARE / len(pairs)
     for toggle in feeds.toggles:
@@ -214,10 +214,14 @@ def _gains(switches: Sequence[SwitchOnSite], weights: dict[tuple[str, SwitchKind
     Sets of switches fall into three classes by what is expected of them when one is turned off, so that per class the
     sum of the weights and that of w·log w are all that the entropies need: one pass over the sets serves every switch.
     """
-    gains = {one.id: 0.0 for one in switches}
+    gains = {each_switch.id: 0.0 for each_switch in switches}
     for (_, kind), found in weights.items():
         whole = _Sums(sum(found.values()), sum(map(_w_log_w, found.values())))
-        classes = {one.id: {Result.DIED: _Sums(), Result.PARTLY: _Sums()} for one in switches if one.kind is kind}
+        classes = {
+            each_switch.id: {Result.DIED: _Sums(), Result.PARTLY: _Sums()}
+            for each_switch in switches
+            if each_switch.kind is kind
+        }
         for chosen, weight in found.items():
             for switch in chosen:
                 sums = classes[switch][Result.DIED if len(chosen) == 1 else Result.PARTLY]
@@ -257,7 +261,7 @@ def _fed(unit: str, kind: SwitchKind, weights: _Weights, names: dict[str, str], 
     chosen = max(weights, key=lambda weight: weights[weight])
     probability = weights[chosen]
     found = probability >= FOUND
-    said = " and ".join(names[one] for one in chosen) or f"no {kind} of those listed"
+    said = " and ".join(names[text] for text in chosen) or f"no {kind} of those listed"
     words = f"{units[unit]}: {said}" if found else f"{units[unit]}: likeliest {said}, not yet sure"
     return Fed(unit=unit, kind=kind, switches=chosen, probability=probability, found=found, words=words)
 
@@ -275,9 +279,9 @@ def _warnings(
             both = " and ".join(names[one] for one in max(two, key=lambda one: two[one]))
             found.append(say("tools.seems_have_second_supply", units=units[unit], both=both))
     found += [
-        say("tools.part_stayed_alive_when", name=one.name)
-        for one in feeds.units
-        if any(toggle.results.get(one.id) is Result.PARTLY for toggle in feeds.toggles)
+        say("tools.part_stayed_alive_when", name=each_unit.name)
+        for each_unit in feeds.units
+        if any(toggle.results.get(each_unit.id) is Result.PARTLY for toggle in feeds.toggles)
     ]
     found += [
         say("tools.wires_are_source_unit", units=units[end.unit], at_source=end.at_source, at_unit=end.at_unit)

@@ -80,14 +80,16 @@ def _panel(feeds: Feeds, fed: Sequence[Fed], panel: Panel) -> PanelAnswer:
     return PanelAnswer(
         panel=panel.id,
         spaces=tuple(_space(panel, space, switches) for space in range(1, panel.spaces + 1)),
-        breakers=tuple(_breaker(feeds, fed, panel, one, switches) for one in switches),
+        breakers=tuple(_breaker(feeds, fed, panel, each_switch, switches) for each_switch in switches),
         warnings=tuple(_warnings(panel, switches)),
     )
 
 
 def _space(panel: Panel, space: int, switches: Sequence[SwitchOnSite]) -> SpaceShown:
     row, side = panel.place(space)
-    inside = sorted((pole, one.id) for one in switches for pole in one.poles if space_of(pole) == space)
+    inside = sorted(
+        (pole, each_switch.id) for each_switch in switches for pole in each_switch.poles if space_of(pole) == space
+    )
     return SpaceShown(
         space=space,
         row=row,
@@ -103,7 +105,7 @@ def _breaker(
     legs = tuple(panel.leg(pole) for pole in switch.poles)
     standing, words, move = _judged(panel, switch, legs, switches)
     names = {unit.id: unit.name for unit in feeds.units}
-    found = [names[what.unit] for what in fed if what.found and switch.id in what.switches]
+    found = [names[unit_fed.unit] for unit_fed in fed if unit_fed.found and switch.id in unit_fed.switches]
     return BreakerInPanel(
         switch=switch.id,
         poles=switch.poles,
@@ -178,7 +180,7 @@ def _run(panel: Panel, space: int, count: int) -> tuple[int, ...]:
     """Spaces one below the other from one on; none where the panel ends."""
     row, side = panel.place(space)
     run = [panel.space_at(row + i, side) for i in range(count)]
-    return tuple(one for one in run if one is not None) if None not in run else ()
+    return tuple(number for number in run if number is not None) if None not in run else ()
 
 
 def _away_from(panel: Panel, leg: str, switch: SwitchOnSite, switches: Sequence[SwitchOnSite]) -> str:

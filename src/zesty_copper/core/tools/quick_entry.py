@@ -221,8 +221,8 @@ def _tail(circuit: Circuit, words: list[str]) -> tuple[frozenset[str], Hands, Me
             hands[field] = hands.get(field, frozenset()) | frozenset(listed)
         else:
             kept.append(word)
-    for switch in sorted(opened - {one.id for one in circuit.by_hand}):
-        known = ", ".join(one.id for one in circuit.by_hand)
+    for switch in sorted(opened - {each_switch.id for each_switch in circuit.by_hand}):
+        known = ", ".join(each_switch.id for each_switch in circuit.by_hand)
         raise BadInput(say("tools.there_no_switch_open", switch=switch, known=known), "line")
     if len(kept) < 2:
         raise BadInput(ASKED, "line")

@@ -305,7 +305,7 @@ def _end(circuit: Circuit, told: Told, text: str) -> Point:
 def _point(circuit: Circuit, told: Told, end: _End, other: _End) -> Point:
     if end.lane == GROUND:
         return GROUND
-    wanted = [one.lane for one in (end, other) if one.lane != GROUND]
+    wanted = [each_end.lane for each_end in (end, other) if each_end.lane != GROUND]
     if other.at_load and not end.at_load and not told.words:
         # What is said beside a mark of the load side, and is none itself, is on the line side.
         contactors = [part for part in circuit.series if part.entry.load_mark and end.lane in circuit.lanes_of(part)]
@@ -366,7 +366,7 @@ def _look(circuit: Circuit, told: Told, said_id: str) -> Look | None:
     if len(denied) > 1:
         raise BadInput(say("tools.seen_or_not"), "line")
     seen = not denied
-    ways = [(way, name) for name, sign in signs().items() for way in (sign.label.lower(), *sign.said)]
+    ways = [(text, name) for name, sign in signs().items() for text in (sign.label.lower(), *sign.said)]
     for way, name in sorted(ways, key=lambda one: -len(one[0])):
         if not re.search(rf"\b{re.escape(way)}\b", told.text):
             continue

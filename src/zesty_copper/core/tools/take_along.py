@@ -154,9 +154,9 @@ class GrowingPlan:
         if answer.next_test is None:
             self._ended += share
             return
-        for chance, more, at_ends, branch in _after(one.job, answer, answer.next_test):
+        for chance, job, at_ends, branch in _after(one.job, answer, answer.next_test):
             if share * chance >= LEAST_SHARE:
-                left = _Waiting(-share * chance, next(self._order), more, at_ends, number, branch)
+                left = _Waiting(-share * chance, next(self._order), job, at_ends, number, branch)
                 heapq.heappush(self._waiting, left)
 
 

@@ -85,7 +85,7 @@ def what_if(circuit: Circuit, moves: Sequence[Move], open_switches: OpenSwitches
         If a move speaks of a point, part or conductor that is not there, or no such suspect is known.
     """
     compiled = compile_circuit(circuit)
-    for switch in sorted(open_switches - {one.id for one in circuit.by_hand}):
+    for switch in sorted(open_switches - {each_switch.id for each_switch in circuit.by_hand}):
         raise BadInput(say("tools.circuit_has_no_switch", switch=switch), "open_switches")
     row = row_of(compiled, suspect)
     changed = changed_by(compiled, row, moves)
@@ -238,7 +238,7 @@ def _dangers(circuit: Circuit, before: LaneState, after: LaneState, doing: dict[
 
 def _behind_open(circuit: Circuit, point: Point, open_switches: frozenset[str]) -> bool:
     _, part = circuit.split_point(point)
-    return any(one.switch in open_switches and not one.normally_closed for one in circuit.path(part))
+    return any(each_part.switch in open_switches and not each_part.normally_closed for each_part in circuit.path(part))
 
 
 def _amps(

@@ -166,9 +166,9 @@ def _uses(names: Sequence[str], numeric: Sequence[int], lanes: Sequence[str]) ->
             free = [pair for pair in pairs if pair not in taken]
             place: tuple[str, ...] | None = lane or (free[0] if free else None)
         else:
-            rest = [(one,) for one in hot if (one,) not in taken]
+            rest = [(text,) for text in hot if (text,) not in taken]
             place = own[:1] or (rest[0] if rest else None)
-        if place is None or place in taken or any(one not in lanes for one in place):
+        if place is None or place in taken or any(text not in lanes for text in place):
             continue
         taken.add(place)
         yield ColumnUse(column=i, channel=Channel(kind=kind, lanes=place), factor=factor)

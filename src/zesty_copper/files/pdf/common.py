@@ -36,7 +36,7 @@ def listed(title: str, lines: list[str]) -> Iterator[Flowable]:
     """A heading and its lines, kept on one page where they fit; nothing where there are none."""
     if lines:
         yield KeepTogether([says(title, "head"), *(says(line, bullet=True) for line in lines[:6])])
-        yield from (says(one, bullet=True) for one in lines[6:])
+        yield from (says(text, bullet=True) for text in lines[6:])
 
 
 def left_words(told: HandOver) -> str:

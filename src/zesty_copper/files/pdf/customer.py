@@ -19,7 +19,7 @@ def customer(told: HandOver) -> Iterator[Flowable]:
     """Everything that the customer's page says."""
     yield from top(told, "What we found and what we did")
     yield says("What we found", "head")
-    yield from (says(one) for one in _plain(told))
+    yield from (says(text) for text in _plain(told))
     yield from listed("What we did", _done(told))
     measured = list(_before_and_after(told))
     if measured:
@@ -29,7 +29,8 @@ def customer(told: HandOver) -> Iterator[Flowable]:
     yield says(left_words(told))
     yield from listed("Still to do", _open(told))
     declined = [
-        f"{one.what}. Declined by {one.by} on {one.on:%b %-d, %Y}. {one.warning}" for one in told.notes.declined
+        f"{refusal.what}. Declined by {refusal.by} on {refusal.on:%b %-d, %Y}. {refusal.warning}"
+        for refusal in told.notes.declined
     ]
     yield from listed("Advised and declined", declined)
     yield from pictures(told, 0.8)
@@ -54,25 +55,31 @@ def _plain(hand_over: HandOver) -> Iterator[str]:
 
 def _done(hand_over: HandOver) -> list[str]:
     own = [line.strip() for line in hand_over.notes.work_done.splitlines() if line.strip()]
-    return own or [one for one in hand_over.notes.done if one in {item.does for item in hand_over.plan.items}]
+    return own or [text for text in hand_over.notes.done if text in {item.does for item in hand_over.plan.items}]
 
 
 def _before_and_after(hand_over: HandOver) -> Iterator[tuple[str, str, str]]:
     """Volts and amps as they were read, and as they were proven."""
     for source, sheet in hand_over.sheets.items():
         proven = [item for item in hand_over.proof.items if item.value is not None and item.key.part_id == source]
-        volts = [one for one in proven if one.key.what == "load"]
-        was = ", ".join(f"{one:.1f} V" for one in sheet.measured.volts) or "not read"
+        volts = [each_item for each_item in proven if each_item.key.what == "load"]
+        was = ", ".join(f"{value:.1f} V" for value in sheet.measured.volts) or "not read"
         if sheet.measured.volts or volts:
             yield "Volts at the equipment while it runs", was, _values(volts)
-    amps = [one for one in hand_over.proof.items if one.key.what == "amps" and one.value is not None]
-    read = [f"{one:.1f} A" for sheet in hand_over.sheets.values() for one in sheet.measured.amps]
+    amps = [
+        each_item for each_item in hand_over.proof.items if each_item.key.what == "amps" and each_item.value is not None
+    ]
+    read = [f"{value:.1f} A" for sheet in hand_over.sheets.values() for value in sheet.measured.amps]
     if read or amps:
         yield "Amps while it runs", ", ".join(read) or "not read", _values(amps)
-    across = [one for one in hand_over.proof.items if one.key.what == "across" and one.value is not None]
+    across = [
+        each_item
+        for each_item in hand_over.proof.items
+        if each_item.key.what == "across" and each_item.value is not None
+    ]
     high = [tread for tread in hand_over.treads if tread.standing == "high" and tread.measured_volts is not None]
     if high or across:
-        lost = ", ".join(f"{one.measured_volts:.2f} V" for one in high)
+        lost = ", ".join(f"{each_tread.measured_volts:.2f} V" for each_tread in high)
         yield "Volts lost where they should not be", lost or "not read", _values(across)
 
 
@@ -88,9 +95,9 @@ def _open(hand_over: HandOver) -> list[str]:
         if order.state != "here"
     ]
     lines += [
-        f"We come back on {one.return_on:%A, %B %-d, %Y}: {one.reason or 'to finish the repair'}"
-        for one in notes.chosen.values()
-        if one.return_on
+        f"We come back on {choice.return_on:%A, %B %-d, %Y}: {choice.reason or 'to finish the repair'}"
+        for choice in notes.chosen.values()
+        if choice.return_on
     ]
     if notes.proof.return_on and notes.proof.outcome is not Outcome.PROVEN:
         lines.append(f"We come back on {notes.proof.return_on:%A, %B %-d, %Y} to prove it under load")

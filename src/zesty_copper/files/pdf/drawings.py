@@ -26,7 +26,7 @@ def strip_drawing(told: HandOver) -> Flowable | None:
     rows = [row for row in section.rows if row.role is not PartRole.TRANSFORMER and not row.idle][:MOST_ROWS]
     if not rows:
         return None
-    lanes = {lane: NAMES + 18 + i * LANE for i, lane in enumerate(one for one in section.lanes if one != GROUND)}
+    lanes = {lane: NAMES + 18 + i * LANE for i, lane in enumerate(text for text in section.lanes if text != GROUND)}
     height = ROW * (len(rows) + 1.4)
     drawing = Drawing(WIDTH, height)
     for lane, x in lanes.items():
@@ -68,7 +68,7 @@ def drop_drawing(told: HandOver) -> Flowable | None:
     if not treads:
         return None
     names: Mapping[str, str] = {part.id: part.name for part in told.circuit.parts}
-    most = max(max(one.measured_volts or 0.0, one.expected_volts) for one in treads) or 1.0
+    most = max(max(each_tread.measured_volts or 0.0, each_tread.expected_volts) for each_tread in treads) or 1.0
     height = ROW * len(treads) + 14
     drawing = Drawing(WIDTH, height)
     for i, one in enumerate(treads):

@@ -35,7 +35,7 @@ def electrician(told: HandOver) -> Iterator[Flowable]:
         "Yours to do", [f"{item.does} {item.why}" for item in told.plan.items if item.by is By.ELECTRICIAN]
     )
     if test is not None:
-        lines = [*test.procedure, *(one for one in (test.settles, test.caution) if one)]
+        lines = [*test.procedure, *(text for text in (test.settles, test.caution) if text)]
         yield from listed("What to measure next, and where", lines)
     before = list(dict.fromkeys(told.plan.before)) or [
         "Every supply off, locked and tagged; proved dead on every conductor."

@@ -21,7 +21,7 @@ def panel_label_pdf(site_name: str, feeds: Feeds, panel: Panel, answer: PanelAns
     """Set one panel's label sheet."""
     amps = {switch.id: switch.amps for switch in feeds.switches}
     breakers = {breaker.switch: breaker for breaker in answer.breakers}
-    names = {one.id: one.name for one in feeds.switches}
+    names = {each_switch.id: each_switch.name for each_switch in feeds.switches}
     story: list[Flowable] = [
         says(panel.name, "title"),
         says(f"{site_name} · {supplies()[panel.system].label} · {panel.spaces} spaces · {day}", "small"),
@@ -29,7 +29,9 @@ def panel_label_pdf(site_name: str, feeds: Feeds, panel: Panel, answer: PanelAns
         _table(answer.spaces, breakers, names, amps),
     ]
     wrong = [
-        f"{names[one.switch]}: {one.words} {one.move}".strip() for one in answer.breakers if one.standing != "right"
+        f"{names[each_breaker.switch]}: {each_breaker.words} {each_breaker.move}".strip()
+        for each_breaker in answer.breakers
+        if each_breaker.standing != "right"
     ]
     if wrong or answer.warnings:
         story.append(says("To be put right", "head"))

@@ -88,7 +88,10 @@ def rows(head: Sequence[str], body: Sequence[Sequence[str]], shares: Sequence[fl
     shares
         Of the page's width, one for each column.
     """
-    told = [[says(one, "cell_head") for one in head], *([says(one, "cell") for one in row] for row in body)]
+    told = [
+        [says(each_text, "cell_head") for each_text in head],
+        *([says(each_text, "cell") for each_text in row] for row in body),
+    ]
     table = Table(told, colWidths=[share * WIDTH for share in shares], repeatRows=1, hAlign="LEFT")
     table.setStyle(
         TableStyle(

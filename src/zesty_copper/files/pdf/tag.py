@@ -13,7 +13,7 @@ __all__ = ["tags"]
 
 def tags(told: HandOver) -> Iterator[Flowable]:
     """Two tags, one for each end."""
-    bypass = next((one for one in told.notes.chosen.values() if one.way == "bypass"), None)
+    bypass = next((choice for choice in told.notes.chosen.values() if choice.way == "bypass"), None)
     for end in ("At the disconnect", "At the breaker"):
         yield CondPageBreak(4.4 * inch)
         yield says("BYPASSED: OPEN AT THE BREAKER" if bypass else "DO NOT OPERATE", "title")

@@ -63,7 +63,7 @@ def _decided(hand_over: HandOver) -> Iterator[Flowable]:
         lines += [f"Match: {match.what}: {match.answer}" for match in item.matches]
         yield from listed(f"Decided: {item.because}" if item.is_sure else f"If it is this: {item.because}", lines)
     yield from listed("Done", [*hand_over.notes.work_done.splitlines(), *hand_over.notes.done])
-    back = [f"{one.words}: {'back' if one.done else 'NOT BACK YET'}" for one in hand_over.notes.put_back]
+    back = [f"{item.words}: {'back' if item.done else 'NOT BACK YET'}" for item in hand_over.notes.put_back]
     yield from listed("Changed for testing", back)
 
 
@@ -74,12 +74,12 @@ def _proven(hand_over: HandOver) -> Iterator[Flowable]:
     if answered:
         body = [
             (
-                one.label,
-                "seen" if one.unit is None else f"{one.value:.4g} {unit_words(one.unit)}",
-                one.must,
-                STANDINGS[one.standing],
+                each_item.label,
+                "seen" if each_item.unit is None else f"{each_item.value:.4g} {unit_words(each_item.unit)}",
+                each_item.must,
+                STANDINGS[each_item.standing],
             )
-            for one in answered
+            for each_item in answered
         ]
         yield rows(("asked", "read", "must be", ""), body, (0.42, 0.14, 0.31, 0.13))
 

@@ -289,7 +289,7 @@ def keep_calculation(session: Session, call_id: UUID, kept: Kept) -> None:
     """
     row = _locked_call(session, call_id)
     notes = read(RatingNotes, row.ratings or {})
-    same = next((one for one in notes.kept if one.id == kept.id), None)
+    same = next((kept_sum for kept_sum in notes.kept if kept_sum.id == kept.id), None)
     if same == kept:
         return
     if same is not None:
@@ -304,7 +304,7 @@ def drop_calculation(session: Session, call_id: UUID, kept_id: UUID) -> None:
     """Take a kept calculation out of a call; one that is gone already changes nothing."""
     row = _locked_call(session, call_id)
     notes = read(RatingNotes, row.ratings or {})
-    kepts = tuple(one for one in notes.kept if one.id != kept_id)
+    kepts = tuple(kept_sum for kept_sum in notes.kept if kept_sum.id != kept_id)
     row.ratings = notes.model_copy(update={"kept": kepts}).model_dump(mode="json")
     session.flush()
 

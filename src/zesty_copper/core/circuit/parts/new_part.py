@@ -61,7 +61,7 @@ def new_part(circuit: Circuit, behind: Part, kind: str) -> tuple[Part, Switch | 
         {
             "id": part_id,
             "kind": kind,
-            "name": _name(known.label, {one.name for one in circuit.parts}),
+            "name": _name(known.label, {each_part.name for each_part in circuit.parts}),
             "device": "" if kind == "thermostat" else behind.device,
             "zone": Zone.THERMOSTAT if kind == "thermostat" else behind.zone,
             "switch": switch.id if switch else None,

@@ -190,7 +190,7 @@ def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
     place = measurement.place
     by_hand = {switch.id for switch in circuit.by_hand}
     for switch in sorted(measurement.open_switches - by_hand):
-        if switch in {known.id for known in circuit.switches}:
+        if switch in {each_switch.id for each_switch in circuit.switches}:
             raise BadInput(
                 say("circuit.switch_follows_coil_leave", switch=switch),
                 "measurement.open_switches",

@@ -27,8 +27,10 @@ def layers_of(compiled: CompiledCircuit, readings: tuple[Reading, ...]) -> tuple
         one if prediction.moved_on is None else _variance(compiled, reading, moved_on=True)
         for prediction, reading, one in zip(settled, readings, variance, strict=True)
     ]
-    active = np.flatnonzero(np.logical_or.reduce([one.active for one in (*settled, *after)]))
-    restless = np.flatnonzero(np.logical_or.reduce([one.chatters.any(axis=1) for one in settled]))
+    active = np.flatnonzero(np.logical_or.reduce([each_prediction.active for each_prediction in (*settled, *after)]))
+    restless = np.flatnonzero(
+        np.logical_or.reduce([each_prediction.chatters.any(axis=1) for each_prediction in settled])
+    )
     other_row = np.full(len(compiled.edits.rows), -1)
     other_row[restless] = np.arange(len(restless))
     every = np.arange(len(compiled.edits.rows))

@@ -263,18 +263,18 @@ def _along(circuit: Circuit, within: list[Part]) -> Iterator[tuple[Point, Point]
         for lane in circuit.lanes_of(part):
             if lane == GROUND:
                 continue
-            here = Point.at(lane, part.id)
+            point = Point.at(lane, part.id)
             ahead = circuit.upstream_point(part, lane)
             if ahead is None:
                 continue
             _, above = circuit.split_point(ahead)
             if above in within:
-                yield ahead, here
+                yield ahead, point
             if above not in within or above.zone is not part.zone or part.switch:
-                edges[here] = lane
-    for (a, lane), (b, other) in combinations(edges.items(), 2):
+                edges[point] = lane
+    for (a, lane), (b, other_lane) in combinations(edges.items(), 2):
         below, above = circuit.split_point(b)[1], circuit.split_point(a)[1]
-        if lane == other and above in circuit.path(below)[:-1] and circuit.upstream_point(below, lane) != a:
+        if lane == other_lane and above in circuit.path(below)[:-1] and circuit.upstream_point(below, lane) != a:
             yield a, b
 
 

@@ -33,7 +33,9 @@ def best_look(
     A look finds the mark at the guilty joint, or a false one somewhere, or nothing.
     """
     parts = {zone: _places(compiled, MARK, zone) for zone in Zone if zone is not Zone.PANEL or panel}
-    return _best(compiled, [_box(compiled, particles, MARK, here) for here in _open(looks, MARK, parts)], last)
+    return _best(
+        compiled, [_box(compiled, particles, MARK, box_parts) for box_parts in _open(looks, MARK, parts)], last
+    )
 
 
 def best_handle(
@@ -41,7 +43,9 @@ def best_handle(
 ) -> Asked | None:
     """Return the switch whose handle is most worth looking at: the panel's too, which nobody need open for that."""
     parts = {zone: _places(compiled, HANDLE, zone) for zone in Zone}
-    return _best(compiled, [_box(compiled, particles, HANDLE, here) for here in _open(looks, HANDLE, parts)], last)
+    return _best(
+        compiled, [_box(compiled, particles, HANDLE, box_parts) for box_parts in _open(looks, HANDLE, parts)], last
+    )
 
 
 def _places(compiled: CompiledCircuit, sign: str, zone: Zone) -> list[Part]:

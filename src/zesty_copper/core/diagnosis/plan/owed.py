@@ -116,7 +116,11 @@ def _neutral_unread(job: Job, stop: Stop | None) -> tuple[Measurement, ...]:
             continue
         other = NEUTRAL if NEUTRAL in circuit.lanes_of(fed[0]) else GROUND
         place = Between(a=Point.at(leg, fed[0].id), b=GROUND if other == GROUND else Point.at(other, fed[0].id))
-        taken = {(one.measurement.place, one.measurement.state) for one in job.readings if one.unit == "V"}
+        taken = {
+            (each_reading.measurement.place, each_reading.measurement.state)
+            for each_reading in job.readings
+            if each_reading.unit == "V"
+        }
         both = [
             Measurement(place=place, meter=_volts_meter(job), open_switches=state) for state in (rest, frozenset[str]())
         ]

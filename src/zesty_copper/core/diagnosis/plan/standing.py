@@ -277,7 +277,7 @@ def _hidden_neutral(weighed: Weighed, job: Job, named: Sequence[int]) -> list[in
     compiled, source = weighed.compiled, job.circuit.series[0].id
     faults = zip(compiled.faults, compiled.place.tolist(), strict=True)
     place = next((place for fault, place in faults if (fault.part, fault.leg) == (source, NEUTRAL)), named[0])
-    alike = bool(job.circuit.supply.unseen_phasors) and any(_told_alike(weighed, job, one) for one in named)
+    alike = bool(job.circuit.supply.unseen_phasors) and any(_told_alike(weighed, job, number) for number in named)
     return [place] if place != named[0] and (alike or reads_failing_neutral(job.circuit, job.readings)) else []
 
 
@@ -295,13 +295,13 @@ def _told_alike(weighed: Weighed, job: Job, place: int) -> bool:
     if part == circuit.series[0]:
         return True
     line_side = circuit.upstream_point(part, chief.leg)
-    read = {
+    points = {
         point
         for reading in job.readings
         if isinstance(at := reading.measurement.place, Between)
         for point in (at.a, at.b)
     }
-    return part.zone is Zone.PANEL and line_side not in read
+    return part.zone is Zone.PANEL and line_side not in points
 
 
 def leading_places(places: NDArray[np.float64], unlisted: float) -> NDArray[np.int64]:

@@ -209,7 +209,7 @@ def compile_circuit(circuit: Circuit) -> CompiledCircuit:
     compiled = _compiled(circuit)
     with _lock:
         _ready[circuit] = compiled
-        while len(_ready) > 1 and sum(one.memory.bytes for one in _ready.values()) > ALL_BYTES:
+        while len(_ready) > 1 and sum(ready.memory.bytes for ready in _ready.values()) > ALL_BYTES:
             _ready.popitem(last=False)
     return compiled
 

@@ -325,8 +325,10 @@ def _isolated(circuit: Circuit, part_id: str, open_switches: frozenset[str]) -> 
     part = circuit.part(part_id)
     lanes = {point.lane for point in circuit.terminals(part)}
     return any(
-        one.switch in open_switches and not one.normally_closed and lanes <= set(circuit.lanes_of(one))
-        for one in circuit.path(part)
+        each_part.switch in open_switches
+        and not each_part.normally_closed
+        and lanes <= set(circuit.lanes_of(each_part))
+        for each_part in circuit.path(part)
     )
 
 

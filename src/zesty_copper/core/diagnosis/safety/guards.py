@@ -69,7 +69,7 @@ def _triangles(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Guard]
         if len(leads) < 3:
             continue
         *short, longest = sorted(leads.values(), key=lambda lead: lead.value)
-        together = sum(one.value for one in short)
+        together = sum(each_reading.value for each_reading in short)
         if longest.value > CLOSES * together + CLOSES_AMPS:
             words = say(
                 "safety.one_lead_more_than",
@@ -292,12 +292,12 @@ def _both_good(circuit: Circuit, readings: Sequence[Reading], reading: Reading) 
         return False
     wanted = {frozenset({place.a, GROUND}), frozenset({place.b, GROUND})}
     good = {
-        frozenset({other.measurement.place.a, other.measurement.place.b})
-        for other in readings
-        if isinstance(other.measurement.place, Between)
-        and other.measurement.state == reading.measurement.state
-        and other.unit == "V"
-        and other.value > 0.4 * circuit.highest_volts
+        frozenset({each_reading.measurement.place.a, each_reading.measurement.place.b})
+        for each_reading in readings
+        if isinstance(each_reading.measurement.place, Between)
+        and each_reading.measurement.state == reading.measurement.state
+        and each_reading.unit == "V"
+        and each_reading.value > 0.4 * circuit.highest_volts
     }
     return wanted <= good
 

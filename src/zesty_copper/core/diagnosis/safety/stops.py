@@ -229,10 +229,10 @@ def _mates(circuit: Circuit, reading: Reading) -> Iterator[Place]:
         leg, _, part = held
         share = reading.value / max(abs(volts) for volts in supply.phasors.values())
         if DEAD_SHARE < share < LOW_LEG_SHARE or share > HIGH_LEG_SHARE:
-            other = next(one for one in circuit.legs if one != leg)
-            there = Point.at(other, part.id) if other in circuit.lanes_of(part) else circuit.upstream_point(part, other)
-            if there is not None:
-                swap = {Point.at(leg, part.id): there}
+            other = next(text for text in circuit.legs if text != leg)
+            point = Point.at(other, part.id) if other in circuit.lanes_of(part) else circuit.upstream_point(part, other)
+            if point is not None:
+                swap = {Point.at(leg, part.id): point}
                 yield Between(a=swap.get(place.a, place.a), b=swap.get(place.b, place.b))
 
 
@@ -268,7 +268,9 @@ def _neutral_leads(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[
     for fault, probability in zip(faults, by_fault.tolist(), strict=True):
         places[fault.place] = places.get(fault.place, 0.0) + probability
     part, leg = max(places, key=lambda place: places[place])
-    return leg == NEUTRAL and any(one.id == part and one.entry.role is PartRole.SOURCE for one in circuit.series)
+    return leg == NEUTRAL and any(
+        each_part.id == part and each_part.entry.role is PartRole.SOURCE for each_part in circuit.series
+    )
 
 
 def _is_dangerous(circuit: Circuit, fault: Fault) -> bool:
@@ -422,7 +424,7 @@ def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
         plate = _plate_amps(circuit, part)
         if others and others[0].value > AMPS_SHARE * plate and low.value < NO_AMPS_SHARE * others[0].value:
             yield _by_reading(circuit, StopKind.LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *others])
-        elif len(others) == 2 and all(_runs_on(one) for one in (low, *others)):
+        elif len(others) == 2 and all(_runs_on(each_reading) for each_reading in (low, *others)):
             # All three carry, and one of them far more than everything behind it asks for: a phase is lost further up.
             high = others[-1].value
             if high > FAR_OVER_SHARE * circuit.carried_amps(part) and low.value < APART_SHARE * high:

@@ -27,7 +27,11 @@ def not_cleared(circuit: Circuit, readings: Sequence[Reading]) -> tuple[Reading,
     for reading in readings:
         limit = _danger_limit(circuit, reading)
         if limit is not None and reading.value <= limit:
-            kept = [one for one in kept if one.measurement != reading.measurement or one.value <= limit]
+            kept = [
+                each_reading
+                for each_reading in kept
+                if each_reading.measurement != reading.measurement or each_reading.value <= limit
+            ]
         kept.append(reading)
     return tuple(kept)
 
@@ -62,5 +66,5 @@ def control_limit(circuit: Circuit, place: Between) -> float | None:
         made = part.makes if part.winding is not None else ()
         root = part if lane in made else circuit.root(part)
         volts.append(root.winding.secondary_volts if root.winding is not None else None)
-    known = [one for one in volts if one is not None and one < LOW_VOLTAGE]
+    known = [value for value in volts if value is not None and value < LOW_VOLTAGE]
     return CONTROL_MULTIPLE * known[0] if volts and len(known) == len(volts) else None

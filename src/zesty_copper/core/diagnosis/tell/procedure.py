@@ -178,10 +178,10 @@ def _procedure(circuit: Circuit, measurements: Sequence[Measurement]) -> tuple[s
                 say("diagnosis.lock_out_prove_dead"),
                 *_taken_off(circuit, first.hands),
                 say("diagnosis.discharge_capacitors_zero_leads"),
-                *(f"Read {one}." for one in said),
+                *(f"Read {text}." for text in said),
             )
         case "A":
-            return (*(say("diagnosis.close_jaws_around", one=one.removeprefix("amps on ")) for one in said),)
+            return (*(say("diagnosis.close_jaws_around", one=text.removeprefix("amps on ")) for text in said),)
         case "seq":
             return (
                 say("diagnosis.power_off_clip_three"),
@@ -189,7 +189,7 @@ def _procedure(circuit: Circuit, measurements: Sequence[Measurement]) -> tuple[s
             )
         case _:
             meter = " in LoZ" if first.meter is MeterMode.LO_Z else ""
-            return (say("diagnosis.prove_meter_known_live", meter=meter), *(f"Read {one}." for one in said))
+            return (say("diagnosis.prove_meter_known_live", meter=meter), *(f"Read {text}." for text in said))
 
 
 def _taken_off(circuit: Circuit, hands: Hands) -> tuple[str, ...]:
@@ -258,7 +258,7 @@ def _distinct(ranges: list[Range]) -> tuple[Range, ...]:
     """Drop a range that lies within another's reach."""
     kept: list[Range] = []
     for one in ranges:
-        if not any(one.low <= other.high and other.low <= one.high for other in kept):
+        if not any(one.low <= each_range.high and each_range.low <= one.high for each_range in kept):
             kept.append(one)
     return tuple(kept)
 

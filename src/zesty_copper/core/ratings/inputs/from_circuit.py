@@ -180,7 +180,8 @@ def _devices(circuit: Circuit, parts: list[Part], loads: list[Part]) -> list[Dev
 def _feeds_others(circuit: Circuit, part: Part) -> bool:
     """Whether a further panel lies behind a part, from which other equipment is fed too."""
     return any(
-        one.zone is Zone.PANEL and one.entry.overcurrent and part in circuit.path(one)[:-1] for one in circuit.series
+        each_part.zone is Zone.PANEL and each_part.entry.overcurrent and part in circuit.path(each_part)[:-1]
+        for each_part in circuit.series
     )
 
 
@@ -191,7 +192,7 @@ def _runs(circuit: Circuit, parts: list[Part], devices: list[Device]) -> list[Ru
         if part.conductor is None:
             continue
         before = circuit.path(part)[:-1]
-        ahead = [one.id for one in before if one.id in known]
+        ahead = [each_part.id for each_part in before if each_part.id in known]
         found.append(
             Run(
                 name=part.name,
@@ -201,7 +202,9 @@ def _runs(circuit: Circuit, parts: list[Part], devices: list[Device]) -> list[Ru
                 length_m=part.conductor.length_m,
                 behind=ahead[-1] if ahead else None,
                 feeder=bool(ahead) and known[ahead[-1]].feeder,
-                inside_equipment=any(one.zone is Zone.UNIT and one.conductor is None for one in before),
+                inside_equipment=any(
+                    each_part.zone is Zone.UNIT and each_part.conductor is None for each_part in before
+                ),
             )
         )
     return found
@@ -243,9 +246,9 @@ def _transformers(circuit: Circuit, start: Part) -> list[ControlTransformer]:
             volt_amps=part.winding.volt_amps,
             primary_volts=part.winding.primary_volts,
             coils_va=tuple(
-                max(round(one.load.rated_volts * one.load.rated_amps, 1), LEAST_VA)
-                for one in circuit.parts
-                if one.load is not None and one.kind == "coil" and circuit.root(one) == part
+                max(round(each_part.load.rated_volts * each_part.load.rated_amps, 1), LEAST_VA)
+                for each_part in circuit.parts
+                if each_part.load is not None and each_part.kind == "coil" and circuit.root(each_part) == part
             ),
         )
         for part in circuit.series

@@ -32,8 +32,8 @@ def likelier(findings: Iterable[Finding]) -> tuple[Likelier, ...]:
         if finding.part is None or finding.status not in (Status.NOT_MET, Status.ADVICE):
             continue
         for failing, factor in rules()[finding.rule].likelier.items():
-            for way in _WAYS[failing]:
-                key = (way, finding.part)
+            for kind in _WAYS[failing]:
+                key = (kind, finding.part)
                 if key not in strongest or strongest[key].factor < factor:
-                    strongest[key] = Likelier(kind=way, part=finding.part, factor=factor, reason=finding.words)
+                    strongest[key] = Likelier(kind=kind, part=finding.part, factor=factor, reason=finding.words)
     return tuple(strongest[key] for key in sorted(strongest))

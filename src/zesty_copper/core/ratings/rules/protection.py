@@ -270,13 +270,13 @@ def heat_subdivided(sheet: Sheet) -> Iterator[Finding]:
     heat = heat_of(plate)
     if heat is None:
         return
-    own = [device for device in sheet.devices if device.protects_elements]
+    devices = [device for device in sheet.devices if device.protects_elements]
     most = given("most behind one device", ELEMENT_DEVICE_AMPS, "A")
-    for device in own:
+    for device in devices:
         ruling = Ruling.on("heat_subdivided", sheet, device)
         words = say("ratings.ahead_elements_60_most", number=number(device.amps))
         yield ruling.at_most(words, _rating(device), most)
-    drawn = plate.limit_of_elements_amps if own or plate.limit_of_elements_amps else heat.value
+    drawn = plate.limit_of_elements_amps if devices or plate.limit_of_elements_amps else heat.value
     ruling = Ruling("heat_subdivided", sheet.edition, "elements")
     if drawn is None:
         yield ruling.wants("the amps of the largest bank")

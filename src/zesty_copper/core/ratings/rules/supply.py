@@ -45,7 +45,7 @@ def supply_window(sheet: Sheet) -> Iterator[Finding]:
     if window is None:
         yield Ruling("supply_window", sheet.edition, "equipment").wants("the plate's volts")
         return
-    volts = [one for one in measured if one >= LOST_SHARE * window[0].value]
+    volts = [each_value for each_value in measured if each_value >= LOST_SHARE * window[0].value]
     if not volts:
         return
     sides = ((min(volts), window[0], Relation.AT_LEAST), (max(volts), window[1], Relation.AT_MOST))

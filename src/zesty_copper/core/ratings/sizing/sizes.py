@@ -178,7 +178,7 @@ def _for_circuit(sheet: Sheet) -> Iterator[Wanted]:
         steps=(
             given(f"{device.name}", device.amps, "A"),
             given("conductors may carry at their terminals", ends.value, "A"),
-            *(given("limit of a small conductor", one, "A") for one in small),
+            *(given("limit of a small conductor", value, "A") for value in small),
             computed(
                 "80 % of the lowest, as it lasts",
                 f"0.8 × min({', '.join(number(one) for one in shared)})",

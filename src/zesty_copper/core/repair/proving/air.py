@@ -43,7 +43,7 @@ def _heat(subject: Subject, heaters: list[Part]) -> Iterator[Ask]:
     yield Ask(before, "air", say("proof.air_in_heat"), "degF")
     yield Ask(after, "air", say("proof.air_out_heat"), "degF")
     yield Ask(flow, "air", say("proof.airflow"), "cfm", say("proof.airflow_if_known"), needed=False)
-    told = [subject.numbers.get(one) for one in (before, after)]
+    told = [subject.numbers.get(proof_key) for proof_key in (before, after)]
     kilowatt = sum(_kilowatt(subject, heater) for heater in heaters)
     if told[0] is None or told[1] is None or not kilowatt:
         return
@@ -74,7 +74,7 @@ def _kilowatt(subject: Subject, heater: Part) -> float:
     """Heat of an element by its measured volts and amps [kW]; 0 where its amps were not read."""
     lanes = subject.lanes_of(heater)
     read = [subject.numbers.get(ProofKey.of("amps", heater.id, lane)) for lane in lanes]
-    known = [one for one in read if one is not None]
+    known = [value for value in read if value is not None]
     volts = subject.volts_of(heater) or (heater.load.rated_volts if heater.load else 0.0)
     if not known:
         return 0.0
@@ -100,7 +100,7 @@ def _refrigeration(subject: Subject) -> Iterator[Ask]:
         return
     yield Ask(before, "air", say("proof.air_in_coil"), "degF")
     yield Ask(after, "air", say("proof.air_out_coil"), "degF")
-    told = [subject.numbers.get(one) for one in (before, after)]
+    told = [subject.numbers.get(proof_key) for proof_key in (before, after)]
     if told[0] is None or told[1] is None:
         return
     split = told[0] - told[1] if cools else told[1] - told[0]

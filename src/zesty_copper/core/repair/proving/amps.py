@@ -108,7 +108,7 @@ def _steady(one: _Plate, value: float, first: float | None) -> Judged:
 def _balance(subject: Subject, load: Part) -> Iterator[Ask]:
     """How far the amps of a load's three legs lie apart."""
     read = [subject.numbers.get(ProofKey.of("amps", load.id, lane)) for lane in subject.lanes_of(load)]
-    known = [one for one in read if one is not None]
+    known = [value for value in read if value is not None]
     if len(known) != 3 or not any(known):
         return
     must, out = say("proof.at_most_percent", percent=MOST_AMPS_PERCENT), say("proof.amps_unbalance_out")

@@ -24,18 +24,26 @@ def measured_in(subject: Subject, report: LoadReport) -> dict[str, float]:
 def _told(subject: Subject, report: LoadReport) -> Iterator[tuple[str, float]]:
     loaded = longest_loaded(report.channels, report.levels)
     for i, channel in enumerate(report.channels):
-        own = [one for one in report.levels if one.channel == i]
+        levels = [each_level for each_level in report.levels if each_level.channel == i]
         if channel.kind == "volts":
             pair = next((pair for pair in subject.pairs if set(pair) == set(channel.lanes)), None)
             if pair is None:
                 continue
-            rest = next((one for one in own if loaded is None or one.to_s <= loaded.from_s), None)
-            under = next((one for one in own if loaded is not None and _overlap(one, loaded)), None)
-            for what, level in (("rest", rest), ("load", under)):
+            rest = next(
+                (each_level for each_level in levels if loaded is None or each_level.to_s <= loaded.from_s), None
+            )
+            under = next(
+                (each_level for each_level in levels if loaded is not None and _overlap(each_level, loaded)), None
+            )
+            for text, level in (("rest", rest), ("load", under)):
                 if level is not None:
-                    yield subject.key(what, *pair), round(level.level, 1)
+                    yield subject.key(text, *pair), round(level.level, 1)
         elif loaded is not None:
-            yield from _amps(subject, channel.lanes[0], next((one for one in own if _overlap(one, loaded)), None))
+            yield from _amps(
+                subject,
+                channel.lanes[0],
+                next((each_level for each_level in levels if _overlap(each_level, loaded)), None),
+            )
     yield from _start(subject, report)
 
 

@@ -109,7 +109,7 @@ class Subject:
         """Volts at the unit under load on a load's own conductors, the lowest of three pairs; none where not read."""
         own = self.pair_of(load)
         read = [self.numbers.get(self.key("load", *pair)) for pair in ((own,) if own else self.pairs)]
-        known = [one for one in read if one is not None]
+        known = [value for value in read if value is not None]
         return min(known, default=None)
 
     def key(self, what: str, *lanes: str) -> ProofKey:

@@ -22,10 +22,10 @@ SAG_SLACK_OHM = 0.05
 
 def lost_under_load(numbers: Mapping[ProofKey, float]) -> Iterator[tuple[str, tuple[str, ...], float]]:
     """Where, on which pair, and how much the volts sank from rest to load [% of the volts at rest]."""
-    for key, rest in numbers.items():
+    for key, rest_volts in numbers.items():
         load = numbers.get(ProofKey.of("load", key.part_id, *key.lanes)) if key.what == "rest" else None
-        if load is not None and rest:
-            yield key.part_id, key.lanes, 100 * (rest - load) / rest
+        if load is not None and rest_volts:
+            yield key.part_id, key.lanes, 100 * (rest_volts - load) / rest_volts
 
 
 def volts(subject: Subject) -> Iterator[Ask]:
@@ -101,7 +101,7 @@ def _sag(subject: Subject, a: str, b: str) -> Iterator[Ask]:
 def _unbalance(subject: Subject) -> Iterator[Ask]:
     """How far the volts of three pairs lie apart."""
     read = [subject.numbers.get(subject.key("load", *pair)) for pair in subject.pairs]
-    known = [one for one in read if one is not None]
+    known = [value for value in read if value is not None]
     if len(known) != 3 or not any(known):
         return
     yield Ask(

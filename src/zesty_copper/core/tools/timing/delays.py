@@ -31,8 +31,8 @@ class Pace(StrEnum):
 
 def delay_of(circuit: Circuit, switch: Switch, *, pulls_in: bool) -> Delay:
     """Return how long a contact takes from its coil's volts, or from their end: its own delay, or its kind's."""
-    own = switch.closes_after if pulls_in else switch.opens_after
-    if own is not None:
-        return own
-    part = next(one for one in circuit.series if one.switch == switch.id)
+    delay = switch.closes_after if pulls_in else switch.opens_after
+    if delay is not None:
+        return delay
+    part = next(each_part for each_part in circuit.series if each_part.switch == switch.id)
     return part.entry.closes_after if pulls_in else part.entry.opens_after

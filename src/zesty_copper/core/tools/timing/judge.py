@@ -130,7 +130,7 @@ def never_lets_go(
     for switch, share in held.items():
         if switch in was_held:
             continue
-        coil = next(one.coil for one in circuit.switches if one.id == switch) or ""
+        coil = next(each_switch.coil for each_switch in circuit.switches if each_switch.id == switch) or ""
         load = circuit.part(coil).load
         volts = share * (load.rated_volts if load else 24.0)
         words = say("tools.fed_back_in_time", name=names[switch], volts=volts, coil=circuit.part(coil).name)

@@ -161,14 +161,14 @@ def _waiting(  # noqa: PLR0917 - what stands, and what was waiting
 ) -> dict[str, tuple[float, bool]]:
     """Return when each contact that no longer stands as its coil wants it will move, and which way."""
     found = {}
-    for one, switch in switches.items():
-        is_in = one in now.pulled_in
-        wanted = shares[one] >= (DROP_OUT if is_in else PICK_UP)
+    for text, switch in switches.items():
+        is_in = text in now.pulled_in
+        wanted = shares[text] >= (DROP_OUT if is_in else PICK_UP)
         if wanted == is_in:
             continue
-        waiting = pending.get(one)
+        waiting = pending.get(text)
         if waiting is not None and waiting[1] == wanted:
-            found[one] = waiting
+            found[text] = waiting
         else:
-            found[one] = (now.at_s + pace.of(delay_of(circuit, switch, pulls_in=wanted)), wanted)
+            found[text] = (now.at_s + pace.of(delay_of(circuit, switch, pulls_in=wanted)), wanted)
     return found

@@ -102,7 +102,7 @@ def _clicks(runs: Mapping[Pace, Run], names: Mapping[str, str]) -> Iterator[Clic
 
 def _moments(stands: Stands, run: Run, clamp: Part, until_s: float) -> Iterator[Moment]:
     """Each stretch of the nominal run; what lasts no time at all is passed over."""
-    ends = [*(one.at_s for one in run.course[1:]), max(until_s, run.course[-1].at_s)]
+    ends = [*(moment.at_s for moment in run.course[1:]), max(until_s, run.course[-1].at_s)]
     for at, end_s in zip(run.course, ends, strict=True):
         if end_s - at.at_s < LEAST_MOMENT_S and at is not run.course[-1]:
             continue
@@ -121,7 +121,7 @@ def _span_at(at_s: float, clicks: Sequence[Click]) -> Span:
     here = [click for click in clicks if abs(click.at_s - at_s) < LEAST_MOMENT_S]
     if not here:
         return Span(at_s, at_s, at_s)
-    return Span(at_s, min(one.soonest_s for one in here), max(one.latest_s for one in here))
+    return Span(at_s, min(each_click.soonest_s for each_click in here), max(each_click.latest_s for each_click in here))
 
 
 def _due(moments: Sequence[Moment], clicks: Sequence[Click], leg: str) -> Iterator[tuple[str, float, Span]]:
@@ -132,8 +132,10 @@ def _due(moments: Sequence[Moment], clicks: Sequence[Click], leg: str) -> Iterat
             continue
         here = [click for click in clicks if abs(click.at_s - after.from_s) < LEAST_MOMENT_S]
         words = ", ".join(
-            say("tools.click_in", name=one.name) if one.pulls_in else say("tools.click_out", name=one.name)
-            for one in here
+            say("tools.click_in", name=each_click.name)
+            if each_click.pulls_in
+            else say("tools.click_out", name=each_click.name)
+            for each_click in here
         )
         yield words or say("tools.by_hand_or_call"), amps, _span_at(after.from_s, clicks)
 

@@ -19,7 +19,7 @@ MOST_AMPS, MOST_VOLTS = 40.0, 250.0
 
 def cord_pattern(sheet: Sheet) -> Iterator[Finding]:
     """Judge plug and receptacle: one pattern, made for the supply's volts and the circuit's device (NEMA WD 6)."""
-    device = min((one.amps for one in sheet.devices if not one.feeder), default=None)
+    device = min((each_device.amps for each_device in sheet.devices if not each_device.feeder), default=None)
     for cord in sheet.cords:
         ruling = Ruling.on("cord_pattern", sheet, cord)
         if cord.plug is None or cord.receptacle is None:
@@ -54,7 +54,7 @@ def _fits(plug: str, receptacle: str) -> bool:
 def cord_share(sheet: Sheet) -> Iterator[Finding]:
     """Judge a unit's amps against its share of the circuit: 80 % alone, 50 % with other loads (NEC 440.62)."""
     load = load_amps(sheet.plate)
-    device = min((one.amps for one in sheet.devices if not one.feeder), default=None)
+    device = min((each_device.amps for each_device in sheet.devices if not each_device.feeder), default=None)
     for cord in sheet.cords:
         ruling = Ruling.on("cord_share", sheet, cord)
         if load is None or device is None:

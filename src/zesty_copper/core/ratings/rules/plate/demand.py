@@ -52,7 +52,7 @@ def as_supplied(sheet: Sheet) -> Sheet:
 def _heat_at(plate: Plate, volts: float) -> Plate:
     """Return the plate with its heat at the rated voltage nearest a supply's."""
     rated = plate.heat_volts or plate.most_volts or plate.least_volts
-    listed = [one for one in (plate.least_volts, plate.most_volts) if one is not None]
+    listed = [value for value in (plate.least_volts, plate.most_volts) if value is not None]
     if rated is None or len(set(listed)) < 2:
         return plate
     here = min(listed, key=lambda one: abs(one - volts))
@@ -66,7 +66,7 @@ def _heat_at(plate: Plate, volts: float) -> Plate:
 
 def _of_column(plate: Plate, volts: float) -> Plate:
     """Return the plate with what it marks at the voltage nearest a supply's, where one is near enough."""
-    near = [one for one in plate.at_volts if abs(one.volts - volts) <= COLUMN_SHARE * volts]
+    near = [each_column for each_column in plate.at_volts if abs(each_column.volts - volts) <= COLUMN_SHARE * volts]
     if not near:
         return plate
     column = min(near, key=lambda one: abs(one.volts - volts))
@@ -135,7 +135,7 @@ def _scenarios(plate: Plate) -> list[Plate]:
 
 
 def _largest(found: Iterable[Worked | None]) -> Worked | None:
-    return max((one for one in found if one is not None), key=lambda one: one.value, default=None)
+    return max((term for term in found if term is not None), key=lambda one: one.value, default=None)
 
 
 def load_amps(plate: Plate) -> Worked | None:

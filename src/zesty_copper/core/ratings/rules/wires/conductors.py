@@ -132,7 +132,7 @@ def grounding(sheet: Sheet) -> Iterator[Finding]:
         least = float(wanted)
         if (upsized := _upsized(sheet, run, ahead)) is not None:
             size, needed_awg = upsized
-            area, own_area, asked_area = (_cmil(one) for one in (int(least), run.size_awg, needed_awg))
+            area, own_area, asked_area = (_cmil(each_number) for each_number in (int(least), run.size_awg, needed_awg))
             grown = area * own_area / asked_area
             steps += [
                 given(f"the circuit asks only {gauge_words(needed_awg)}", asked_area, "cmil"),

@@ -98,9 +98,9 @@ def drop(sheet: Sheet) -> Iterator[Finding]:
     judged_runs = [("a branch circuit", "conductors", BRANCH_PERCENT, branch)] if branch else []
     if len(branch) < len(runs):
         judged_runs.append(("feeder and branch together", "feeder and branch", TOGETHER_PERCENT, runs))
-    for what, about, most, these in judged_runs:
+    for text, about, most, these in judged_runs:
         for words, amps in flows:
-            yield _judged_drop(sheet, these, (words, amps), (what, about, most))
+            yield _judged_drop(sheet, these, (words, amps), (text, about, most))
 
 
 def _judged_drop(sheet: Sheet, runs: Sequence[Run], flow: tuple[str, Step], limit: tuple[str, str, float]) -> Finding:
@@ -110,12 +110,12 @@ def _judged_drop(sheet: Sheet, runs: Sequence[Run], flow: tuple[str, Step], limi
     heat = sheet.plate.use is Use.HEAT
     own = sheet.plate.power_factor or USUAL_POWER_FACTOR
     found = (lost_volts(run, amps, three_phase=sheet.three_phase, heat=heat, power_factor=own) for run in runs)
-    lost = [one for one in found if one is not None]
+    lost = [term for term in found if term is not None]
     unknown = [run.name for run in runs if run.length_m is None]
-    steps = [step for one in lost for step in one.steps]
-    total = sum(one.value for one in lost)
+    steps = [step for term in lost for step in term.steps]
+    total = sum(term.value for term in lost)
     if len(lost) > 1:
-        steps.append(computed("together", " + ".join(number(one.value) for one in lost), total, "V"))
+        steps.append(computed("together", " + ".join(number(term.value) for term in lost), total, "V"))
     percent = 100 * total / nominal
     if unknown and percent <= most:
         return ruling.wants(*(f"the length of the {name}" for name in unknown))
