@@ -6,9 +6,13 @@ from pathlib import Path
 import pytest
 from tests.conftest import CHECKOUT
 
-VAGUE = frozenset(
-    ["one", "found", "told", "known", "said", "asked", "given", "made", "seen", "here", "there", "what", "which", "way", "thing", "those", "this", "that", "other", "others", "both", "each", "some", "rest", "kept", "taken", "held", "left", "shown", "own", "more", "most", "so", "wanted", "read", "met"]
-)
+# fmt: off
+VAGUE = frozenset((
+    "one", "found", "told", "known", "said", "asked", "given", "made", "seen", "here", "there", "what", "which", "way",
+    "thing", "those", "this", "that", "other", "others", "both", "each", "some", "rest", "kept", "taken", "held",
+    "left", "shown", "own", "more", "most", "so", "wanted", "read", "met",
+))
+# fmt: on
 MOST = {"src": 0.0567, "tests": 0.0954, "benchmarks": 0.0691}
 """Lower it with what is mended; the aim is 0.04."""
 

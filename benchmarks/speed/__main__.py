@@ -236,25 +236,19 @@ def in_the_browser(address: str, size: Size) -> None:
             call = str(link).rsplit("/", 1)[1]
             send(context, "PUT", f"/api/calls/{call}/scope", {"tools": ["loz", "sequence"]})
             page.reload()
-            page.get_by_label("Number the meter shows").or_(page.locator(".number-field input")).first.wait_for()
+            fields = page.locator(".entry-number input")
+            fields.first.wait_for()
             page.evaluate("""() => {
-              new MutationObserver(() => (window.answeredAt ??= performance.now())).observe(
-                document.querySelector('.bench-rest'), { childList: true, subtree: true, characterData: true })
-              document.addEventListener('keydown', () => (window.enteredAt = performance.now()), true)
+              new MutationObserver(() => (window.answeredAt = window.enteredAt && (window.answeredAt ?? performance.now())))
+                .observe(document.querySelector('.bench-rest'), { childList: true, subtree: true, characterData: true })
+              document.addEventListener('keydown', () => (window.enteredAt ??= performance.now()), true)
             }""")
-            # A number in each field of the card; Enter goes on, and after the last it records.
-            fields = max(1, page.locator(".number-field input").count())
-            for _ in range(fields):
-                page.keyboard.type("0.2")
-                page.keyboard.press("Enter")
-            waited = page.evaluate("""new Promise((done) => {
-              const look = () => {
-                if (window.answeredAt === undefined) requestAnimationFrame(look)
-                else done(window.answeredAt - window.enteredAt)
-              }
-              look()
-            })""")
-            answers.append(waited / 1e3)
+            # A number in each field of the card; Enter after the last of them records.
+            for i in range(fields.count()):
+                fields.nth(i).fill("0.2")
+            fields.last.press("Enter")
+            page.wait_for_function("window.answeredAt > window.enteredAt")
+            answers.append(page.evaluate("window.answeredAt - window.enteredAt") / 1e3)
             page.keyboard.press("Control+z")
             page.wait_for_timeout(500)
             context.close()

@@ -404,10 +404,19 @@ def test_after_any_act_a_page_loaded_anew_shows_the_same(page: Page, seed: int, 
             # What the server refuses is not kept; what is timed is kept here, and asked about where it makes no sense.
             refused = name != "Timing" and page.get_by_role("alert").count() > 0
             go(page, call, name)
-            after = page.evaluate(STATE)
             expected = before if refused else shown
+            after = state_that_is(page, expected)
             assert after == expected, json.dumps([log[-12:], difference(expected, after)], indent=1)
             acts += 1
+
+
+def state_that_is(page: Page, expected: list[list[str]]) -> list[list[str]]:
+    """What the page shows once it has heard of what was sent as the last page was left; at the end whatever it shows."""
+    for _ in range(60):
+        if (after := page.evaluate(STATE)) == expected:
+            break
+        page.wait_for_timeout(500)
+    return list(after)
 
 
 def go(page: Page, call: str, name: str) -> None:

@@ -10,7 +10,7 @@ export const outlives = (body: unknown) => JSON.stringify(body).length < MOST_OU
 
 /** Says, to the page that comes next in this window, that changes were still on their way. */
 const ON_ITS_WAY = 'zesty-on-its-way'
-const LOOK_AGAIN_MS = [1000, 3000, 9000]
+const LOOK_AGAIN_MS = [1000, 3000, 9000, 27_000]
 
 let leaving = false
 
