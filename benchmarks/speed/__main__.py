@@ -239,8 +239,9 @@ def in_the_browser(address: str, size: Size) -> None:
             fields = page.locator(".entry-number input")
             fields.first.wait_for()
             page.evaluate("""() => {
-              new MutationObserver(() => (window.answeredAt = window.enteredAt && (window.answeredAt ?? performance.now())))
-                .observe(document.querySelector('.bench-rest'), { childList: true, subtree: true, characterData: true })
+              const answered = () => (window.answeredAt ??= window.enteredAt && performance.now())
+              new MutationObserver(answered).observe(
+                document.querySelector('.bench-rest'), { childList: true, subtree: true, characterData: true })
               document.addEventListener('keydown', () => (window.enteredAt ??= performance.now()), true)
             }""")
             # A number in each field of the card; Enter after the last of them records.

@@ -384,15 +384,15 @@ STATE = """() => [...document.querySelectorAll('main input, main textarea, main 
 @pytest.mark.slow
 @pytest.mark.timeout(1200)
 @pytest.mark.at("desk")
-@pytest.mark.parametrize(("seed", "most"), [(23, 40), pytest.param(22, 200, marks=pytest.mark.night)])
-def test_after_any_act_a_page_loaded_anew_shows_the_same(page: Page, seed: int, most: int) -> None:
+@pytest.mark.parametrize(("seed", "count"), [(23, 40), pytest.param(22, 200, marks=pytest.mark.night)])
+def test_after_any_act_a_page_loaded_anew_shows_the_same(page: Page, seed: int, count: int) -> None:
     """A random walk over the forms, the same acts in every run; the long one is for the night."""
     dice = random.Random(seed)
     open_new_call(page, "Weak heat", FURNACE)
     call = page.url.rsplit("/", 1)[1]
     acts = 0
     log: list[str] = []
-    while acts < most:
+    while acts < count:
         name = dice.choice(PAGES)
         go(page, call, name)
         for _ in range(4):
@@ -411,7 +411,7 @@ def test_after_any_act_a_page_loaded_anew_shows_the_same(page: Page, seed: int, 
 
 
 def state_that_is(page: Page, expected: list[list[str]]) -> list[list[str]]:
-    """What the page shows once it has heard of what was sent as the last page was left; at the end whatever it shows."""
+    """What the page shows once it has heard of what was sent as the last page was left, or else in the end."""
     for _ in range(60):
         if (after := page.evaluate(STATE)) == expected:
             break
