@@ -1,6 +1,7 @@
 """Writes what is generated from the code, or with `--check` says whether it is current.
 
-The files' JSON Schemas in docs/, and the front end's types from the OpenAPI description.
+The files' JSON Schemas in docs/, the front end's types from the OpenAPI description, and the points by which the
+diagnosis spreads its samples: SciPy makes them here, since to load its statistics takes a second of every start.
 """
 
 import json
@@ -9,13 +10,18 @@ import sys
 import tempfile
 from pathlib import Path
 
+import numpy as np
+from scipy.stats import qmc
+
 from zesty_copper.api.app import create_app
+from zesty_copper.core.diagnosis.predict.nuisance import SAMPLES
 from zesty_copper.files.firm_file import firm_schema
 from zesty_copper.files.job_file import job_schema
 from zesty_copper.launch.places import CHECKOUT
 
 DOCS = CHECKOUT / "docs"
 TYPES = CHECKOUT / "web" / "src" / "api" / "schema.gen.ts"
+SOBOL = CHECKOUT / "src" / "zesty_copper" / "core" / "diagnosis" / "predict" / "sobol.csv"
 
 
 def main() -> int:
@@ -24,6 +30,7 @@ def main() -> int:
         DOCS / "job.schema.json": json.dumps(job_schema(), indent=2) + "\n",
         DOCS / "firm.schema.json": json.dumps(firm_schema(), indent=2) + "\n",
         TYPES: _types(),
+        SOBOL: _sobol(),
     }
     stale = [path for path, text in fresh.items() if not path.exists() or path.read_text("utf-8") != text]
     if "--check" in sys.argv:
@@ -36,6 +43,13 @@ def main() -> int:
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_text(fresh[path], "utf-8")
     return 0
+
+
+def _sobol() -> str:
+    """A point a line in nine dimensions, of a scrambled Sobol sequence (scipy.stats.qmc)."""
+    # The seed only picks one of many equally good scramblings: answers must not change from one run to the next.
+    points = qmc.Sobol(9, scramble=True, rng=np.random.default_rng(8420)).random(SAMPLES)
+    return "".join(",".join(map(repr, point)) + "\n" for point in points.tolist())
 
 
 def _types() -> str:

@@ -9,7 +9,7 @@ from enum import StrEnum
 
 import numpy as np
 from pydantic import Field
-from scipy.stats import t as student
+from scipy.special import stdtrit
 
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.load_test.trace import Series
@@ -75,8 +75,8 @@ def slope_of(seconds: Series, values: Series, share: float) -> Slope | None:
         error *= float(np.sqrt((1 + rho) / (1 - rho)))
     span = float(seconds[-1] - seconds[0])
     change, half = slope * span / level, error * span / abs(level)
-    sure = float(student.ppf(SURE_OF_FEW if few else SURE, freedom)) * half
-    about = float(student.ppf(0.975, freedom))
+    sure = float(stdtrit(freedom, SURE_OF_FEW if few else SURE)) * half
+    about = float(stdtrit(freedom, 0.975))
     if change - sure > share:
         drift = Drift.CLIMBS
     elif change + sure < -share:
