@@ -13,6 +13,7 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from zesty_copper import __doc__ as summary
+from zesty_copper.api.description import share_problems
 from zesty_copper.api.gate.access import is_signed_in, must_be_signed_in
 from zesty_copper.api.gate.arrival import Arrival
 from zesty_copper.api.gate.csrf import Csrf
@@ -87,6 +88,7 @@ def create_app(
         lifespan=letting_go,
     )
     add_handlers(app)
+    share_problems(app)
     app.add_middleware(Arrival, is_signed_in=partial(is_signed_in, engine))
     app.state.engine = engine
     app.state.is_local = is_local
