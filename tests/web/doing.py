@@ -51,6 +51,13 @@ def open_wholly(page: Page, address: str) -> None:
     settled(page)
 
 
+def tick(box: Locator) -> None:
+    """Touch a box that is kept by the server: it shows its tick once the page has been told."""
+    if not box.is_checked():
+        box.click()
+    expect(box).to_be_checked()
+
+
 def stage(page: Page, name: str) -> None:
     """Go to a stage of the call."""
     page.get_by_role("navigation", name="Stages of this call").get_by_role("link", name=name).click()

@@ -399,6 +399,7 @@ def test_after_any_act_a_page_loaded_anew_shows_the_same(page: Page, seed: int, 
             before = page.evaluate(STATE)
             act = random_act(page, dice)
             log.append(f"{name}: {act}")
+            page.wait_for_timeout(700)  # longer than a pause in typing: what is refused is heard of
             settled(page)
             shown = page.evaluate(STATE)
             # What the server refuses is not kept; what is timed is kept here, and asked about where it makes no sense.

@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
-from tests.web.doing import open_new_call, pick, settled, stage
+from tests.web.doing import open_new_call, pick, settled, stage, tick
 
 from zesty_copper.store.clock import now
 
@@ -43,8 +43,7 @@ def tick_all(page: Page, *sections: str) -> None:
         boxes = page.get_by_role("region", name=name).get_by_role("checkbox")
         expect(boxes.first).to_be_visible()
         for i in range(boxes.count()):
-            boxes.nth(i).check()
-            expect(boxes.nth(i)).to_be_checked()
+            tick(boxes.nth(i))
 
 
 def make_safe(page: Page) -> None:
@@ -53,8 +52,7 @@ def make_safe(page: Page) -> None:
     expect(page.locator(".proof-summary")).to_contain_text("before you look")
     boxes = page.locator(".safe").get_by_role("checkbox")
     for i in range(boxes.count()):
-        boxes.nth(i).check()
-        expect(boxes.nth(i)).to_be_checked()
+        tick(boxes.nth(i))
     expect(page.locator(".proof-summary")).to_have_text("Safe enough to look")
     page.get_by_role("link", name="On to finding it").click()
 
@@ -74,8 +72,7 @@ def fill_proof(page: Page, amps: dict[str, str], **numbers: str) -> None:
         expect(page.get_by_label(label, exact=True)).to_have_value(value)
     boxes = page.locator(".proof-row").get_by_role("checkbox")
     for i in range(boxes.count()):
-        boxes.nth(i).check()
-        expect(boxes.nth(i)).to_be_checked()
+        tick(boxes.nth(i))
 
 
 def sheet(page: Page, name: str) -> str:
