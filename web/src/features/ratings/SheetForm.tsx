@@ -33,6 +33,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   const seen = useRef(supply.version)
   const known = useRef(new Set([supply.version]))
   const unanswered = useRef(false)
+  const isTouched = useRef(false)
   const took = (data: CallRatings) => {
     const kept = data.supplies.find((one) => one.source === supply.source)
     if (kept) known.current.add((seen.current = kept.version))
@@ -66,6 +67,8 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
       }
     },
     onSuccess: took,
+    // What was refused stands in its field, with the reason; whoever opens the page again sees what is kept.
+    onError: (error) => (isUnreachable(error) ? undefined : client.invalidateQueries({ queryKey: ratings(callId).queryKey })),
   })
   const forget = useMutation({
     scope,
@@ -92,6 +95,7 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   }, [client, callId, source, mutate])
   const edit = (next: Sheet) => {
     setDraft(next)
+    isTouched.current = true
     pending.current = next
     setTyped(true)
     window.clearTimeout(timer.current)
@@ -101,11 +105,14 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
   useLeaving(send)
   // Somebody else changed it, and nothing of ours is under way: theirs is shown.
   useEffect(() => {
-    if (known.current.has(supply.version) || pending.current || save.isPending || save.error) return
+    if (pending.current || save.isPending || save.error) return
+    // What was opened may be what a device kept of a sheet that was refused: as long as nothing is typed, the server's is shown.
+    const isAsKept = isTouched.current || JSON.stringify(supply.sheet) === JSON.stringify(draft)
+    if (known.current.has(supply.version) && isAsKept) return
     known.current.add((seen.current = supply.version))
     setDraft(supply.sheet)
     setFresh((count) => count + 1)
-  }, [supply, save.isPending, save.error])
+  }, [supply, draft, save.isPending, save.error])
   return (
     <details className="standing sheet-form">
       <summary>
