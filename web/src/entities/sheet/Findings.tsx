@@ -27,23 +27,28 @@ function sumOf(findings: readonly Finding[]): string {
   return open ? `${count('met')} met, ${open} not judged yet` : `All ${count('met')} met`
 }
 
+/** A finding in a line. */
+function Summary({ status, title, words }: { status: Finding['status']; title: string; words: string }) {
+  return (
+    <summary>
+      <span className="sign" aria-hidden="true">
+        {SIGNS[status]}
+      </span>
+      <span className="finding-words">
+        <strong>{title}</strong>
+        <span>{words}</span>
+      </span>
+    </summary>
+  )
+}
+
 /** One finding: in a line, and opened with its arithmetic, source and consequence. */
 export function Row({ finding }: { finding: Finding }) {
   const { status, label, about, words, source, consequence, who, found, required, assumed } = finding
   return (
     <li className={`finding ${status}`}>
       <details>
-        <summary>
-          <span className="sign" aria-hidden="true">
-            {SIGNS[status]}
-          </span>
-          <span className="finding-words">
-            <strong>
-              {label}: {about}
-            </strong>
-            <span>{words}</span>
-          </span>
-        </summary>
+        <Summary status={status} title={`${label}: ${about}`} words={words} />
         {found ? <Arithmetic worked={found} title="Found" /> : null}
         {required ? <Arithmetic worked={required} title={required.steps.at(-1)?.unit === 'AWG' ? 'This or thicker' : finding.relation === 'at_most' ? 'At most' : 'At least'} /> : null}
         {assumed.length ? <p className="quiet">Taken for granted: {assumed.join('; ')}.</p> : null}
@@ -61,15 +66,7 @@ export function PlainRow({ found: { label, status, words, worked }, unworked }: 
   return (
     <li className={`finding ${status}`}>
       <details>
-        <summary>
-          <span className="sign" aria-hidden="true">
-            {SIGNS[status]}
-          </span>
-          <span className="finding-words">
-            <strong>{label}</strong>
-            <span>{words}</span>
-          </span>
-        </summary>
+        <Summary status={status} title={label} words={words} />
         {worked ? <Arithmetic worked={worked} /> : <p className="quiet">{unworked}</p>}
       </details>
     </li>
