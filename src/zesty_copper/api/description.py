@@ -7,6 +7,8 @@ from fastapi import FastAPI
 
 __all__ = ["share_problems"]
 
+_PROBLEM = {"$ref": "#/components/schemas/Problem"}
+
 
 def share_problems(app: FastAPI) -> None:
     """Have an application describe each kind of problem once, under the name of its status."""
@@ -19,10 +21,15 @@ def share_problems(app: FastAPI) -> None:
                 for operation in methods.values():
                     answers = operation["responses"]
                     for status in [status for status in answers if status.startswith(("4", "5"))]:
-                        name = HTTPStatus(int(status)).phrase.replace(" ", "")
-                        if shared.setdefault(name, answers[status]) == answers[status]:
-                            answers[status] = {"$ref": f"#/components/responses/{name}"}
-            describe()["components"]["responses"] = shared
+                        phrase = HTTPStatus(int(status)).phrase
+                        name = phrase.replace(" ", "")
+                        shared[name] = {"description": phrase, "content": {"application/json": {"schema": _PROBLEM}}}
+                        answers[status] = {"$ref": f"#/components/responses/{name}"}
+            components = describe()["components"]
+            components["responses"] = shared
+            # FastAPI describes its own body for 422; add_handlers answers with a Problem there too.
+            for unused in ("HTTPValidationError", "ValidationError"):
+                components["schemas"].pop(unused, None)
         return describe()
 
     app.openapi = described  # type: ignore[method-assign] # FastAPI's own way to extend it

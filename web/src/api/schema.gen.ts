@@ -2855,11 +2855,6 @@ export interface components {
             /** Check */
             check: string;
         };
-        /** HTTPValidationError */
-        HTTPValidationError: {
-            /** Detail */
-            detail?: components["schemas"]["ValidationError"][];
-        };
         /**
          * Hands
          * @description A contact pushed in or held out, a lead lifted, a part taken out.
@@ -6384,19 +6379,6 @@ export interface components {
          * @enum {string}
          */
         Use: "compressor" | "heat" | "motor";
-        /** ValidationError */
-        ValidationError: {
-            /** Location */
-            loc: (string | number)[];
-            /** Message */
-            msg: string;
-            /** Error Type */
-            type: string;
-            /** Input */
-            input?: unknown;
-            /** Context */
-            ctx?: Record<string, never>;
-        };
         /**
          * Verdict
          * @description What can be said now.
@@ -6745,13 +6727,13 @@ export interface components {
                 "application/json": components["schemas"]["Problem"];
             };
         };
-        /** @description Validation Error */
+        /** @description Unprocessable Entity */
         UnprocessableEntity: {
             headers: {
                 [name: string]: unknown;
             };
             content: {
-                "application/json": components["schemas"]["HTTPValidationError"];
+                "application/json": components["schemas"]["Problem"];
             };
         };
         /** @description Too Many Requests */
@@ -6866,7 +6848,6 @@ export type Finding = components['schemas']['Finding'];
 export type Found = components['schemas']['Found'];
 export type Gap = components['schemas']['Gap'];
 export type Guard = components['schemas']['Guard'];
-export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type Hands = components['schemas']['Hands'];
 export type Health = components['schemas']['Health'];
 export type HeaterAnswer = components['schemas']['HeaterAnswer'];
@@ -7030,7 +7011,6 @@ export type TypedTest = components['schemas']['TypedTest'];
 export type Unit = components['schemas']['Unit'];
 export type Unread = components['schemas']['Unread'];
 export type Use = components['schemas']['Use'];
-export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
 export type Versions = components['schemas']['Versions'];
 export type Visit = components['schemas']['Visit'];
