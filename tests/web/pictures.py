@@ -5,10 +5,10 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from playwright.sync_api import Browser, Page, ViewportSize, sync_playwright
+from playwright.sync_api import Browser, Page, ViewportSize, expect, sync_playwright
 from tests.client import LEAD
 from tests.conftest import CHECKOUT
-from tests.web.conftest import CHROMIUM, DESK, FLAGS, PHONE
+from tests.web.conftest import CHROMIUM, DESK, FLAGS, PATIENCE_MS, PHONE
 from tests.web.doing import be, open_new_call, pick, stage
 
 SETTLED_MS = 1500
@@ -133,6 +133,7 @@ def take(browser: Browser, address: str) -> None:
 
 
 if __name__ == "__main__":
+    expect.set_options(timeout=PATIENCE_MS)
     with sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         take(chromium, sys.argv[1])
