@@ -15,6 +15,12 @@ CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
+    # The last such flag counts: what Playwright switches off itself, and the address bar's own two pages,
+    # which cost every new window a second.
+    "--disable-features=AimEnabled,AvoidCorsURLLoaderRestartOnRedirect,AvoidUnnecessaryBeforeUnloadCheckSync,"
+    "DestroyProfileOnBrowserClose,HttpsFirstBalancedModeAutoEnable,HttpsUpgrades,LensOverlay,MediaRouter,"
+    "NetworkTimeServiceQuerying,OptimizationHints,PaintHolding,PreconnectToSearch,ThirdPartyStoragePartitioning,"
+    "Translate,WebUIOmniboxAimPopup,WebUIOmniboxPopup",
 ]  # fmt: skip
 PATIENCE_MS = 60_000
 DESK: ViewportSize = {"width": 1280, "height": 800}
@@ -66,7 +72,12 @@ def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
 def page(browser: Browser, served: str, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page at the size of a desk's window or a phone; an error on it fails the test."""
     context = browser.new_context(
-        viewport=request.param, base_url=served, has_touch=request.param is PHONE, accept_downloads=True
+        viewport=request.param,
+        base_url=served,
+        has_touch=request.param is PHONE,
+        accept_downloads=True,
+        # Keeping 3 MB of pages for a day without a signal costs more than most tests do.
+        service_workers="allow" if request.node.get_closest_marker("kept_pages") else "block",
     )
     # Other tests keep the processors busy meanwhile: how fast a page is, the speed benchmark says.
     context.set_default_timeout(PATIENCE_MS)

@@ -15,7 +15,7 @@ PASSWORD = "wet rope under tarpaulin"
 @pytest.fixture
 def other(browser: Browser, served: str) -> Iterator[Page]:
     """Another browser, in which nobody is signed in."""
-    context = browser.new_context(viewport=PHONE, base_url=served, has_touch=True)
+    context = browser.new_context(viewport=PHONE, base_url=served, has_touch=True, service_workers="block")
     yield context.new_page()
     context.close()
 

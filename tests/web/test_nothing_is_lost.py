@@ -315,6 +315,7 @@ def test_lines_typed_while_the_last_is_answered_all_arrive_in_their_order(page: 
     assert volts in ([float(text.split()[2].removesuffix("V")) for text in way] for way in (LINES, LINES[::-1]))
 
 
+@pytest.mark.kept_pages
 def test_a_line_without_a_signal_waits_unread_and_one_that_is_refused_holds_nothing_up(page: Page) -> None:
     open_new_call(page, "Dead")
     line = page.get_by_label("One line")

@@ -186,6 +186,7 @@ def test_a_pulled_carrier_takes_its_points_along(page: Page) -> None:
     expect(page.locator(".entry-place")).to_contain_text("Touch two points")
 
 
+@pytest.mark.kept_pages
 def test_without_a_signal_the_call_stays_open_and_what_is_said_is_sent_later_in_its_order(page: Page) -> None:
     open_new_call(page, "Dead")
     page.evaluate("navigator.serviceWorker.ready.then(() => true)")

@@ -374,6 +374,7 @@ def test_two_windows_show_each_others_changes_and_neither_overwrites_the_other(p
 
 
 @pytest.mark.at("phone")
+@pytest.mark.kept_pages
 def test_without_a_signal_the_plan_taken_along_goes_on(page: Page) -> None:
     """The first card's numbers, a supply that is gone, and what follows from them: all without the server."""
     page.goto("/")

@@ -11,6 +11,8 @@ from tests.web.doing import open_new_call, pick, settled, stage, tick
 
 from zesty_copper.store.clock import now
 
+# As a technician has it: with the pages kept by the browser.
+pytestmark = pytest.mark.kept_pages
 PATIENT_MS = 60_000
 ALL_WELL = {
     "Control volts": "26.1",
