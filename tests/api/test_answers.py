@@ -6,7 +6,7 @@ from pathlib import Path
 import httpx
 import psycopg
 import pytest
-from tests.api.test_api import entry, new_call, reading
+from tests.api.test_api import Json, entry, listed, new_call, reading
 
 from zesty_copper.api.gate.idle import let_go
 from zesty_copper.cli import main
@@ -15,6 +15,15 @@ from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
+
+
+def diagnosed_in_shell(job: str, folder: Path, capsys: pytest.CaptureFixture[str]) -> Json:
+    """What the shell says of a job file."""
+    path = folder / "job.json"
+    path.write_text(job, "utf-8")
+    assert main(["diagnose", str(path), "--json"]) == 0
+    diagnosis: Json = json.loads(capsys.readouterr().out)
+    return diagnosis
 
 
 def test_the_verdict_comes_first_and_the_next_test_with_the_second_answer(api: httpx.Client) -> None:
@@ -71,9 +80,18 @@ def test_the_shell_gives_the_answer_that_the_page_gives(
     exported = api.get(f"{call}/job").json()
     assert exported["prior_factors"] == [], "what follows from the sheet is not told beside it"
     for told in (exported, {key: one for key, one in exported.items() if key != "history"}):
-        path = tmp_path / "job.json"
-        path.write_text(json.dumps(told), "utf-8")
-        assert main(["diagnose", str(path), "--json"]) == 0
-        shell = json.loads(capsys.readouterr().out)
+        shell = diagnosed_in_shell(json.dumps(told), tmp_path, capsys)
         assert shell["verdict"] == page["verdict"]
         assert shell["next_test"] == page["next_test"]
+
+
+def test_the_shell_and_the_list_say_of_every_call_of_the_demo_what_its_page_says(
+    alone: httpx.Client, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    listed_found = {row["id"]: row["found"] for row in listed(alone)}
+    for call_id, found in listed_found.items():
+        diagnosis = alone.get(f"/api/calls/{call_id}").json()["diagnosis"]
+        verdict = diagnosis["verdict"]
+        assert found is None or (found["words"], found["standing"]) == (verdict["words"], verdict["standing"])
+        assert diagnosed_in_shell(alone.get(f"/api/calls/{call_id}/job").text, tmp_path, capsys) == diagnosis
+    assert len([found for found in listed_found.values() if found]) >= 8

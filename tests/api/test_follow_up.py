@@ -1,27 +1,20 @@
 """The board, equipment over its visits, and what past finds do to a new call, through the served application."""
 
 import io
-from collections.abc import Iterator
 from datetime import timedelta
+from pathlib import Path
 from uuid import uuid4
 
 import httpx
 import pytest
 from pypdf import PdfReader
+from tests.api.test_answers import diagnosed_in_shell
 from tests.api.test_api import Json, entry, new_call, reading
-from tests.client import LEAD, change_notes, client_of
-from tests.conftest import Databases, application
+from tests.client import change_notes
 
 from zesty_copper.store.clock import now
 
 CLIP = [("L2@fuse", "L2@clip_load", 19.6), ("L2@fuse", "L2@clip_load", 19.4), ("L1@whip", "L2@whip", 222.6)]
-
-
-@pytest.fixture(scope="module")
-def alone(databases: Databases) -> Iterator[httpx.Client]:
-    """An application of its own: what is found here must not shift what others find."""
-    with application(databases.with_demo()) as address, client_of(address, LEAD) as client:
-        yield client
 
 
 def read(api: httpx.Client, call_id: str, told: list[tuple[str, str, float]]) -> Json:
@@ -83,7 +76,9 @@ def test_the_board_shows_what_is_due_until_it_is_done(alone: httpx.Client) -> No
     assert not [one for one in alone.get("/api/board").json()["lines"] if one["call"]["id"] == call_id]
 
 
-def test_what_was_found_and_proven_shifts_the_next_call_and_can_be_switched_off(alone: httpx.Client) -> None:
+def test_what_was_found_and_proven_shifts_the_next_call_and_can_be_switched_off(
+    alone: httpx.Client, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     first = new_call(alone)
     found = read(alone, first, CLIP)
     assert found["diagnosis"]["verdict"]["standing"] == "sure"
@@ -106,6 +101,13 @@ def test_what_was_found_and_proven_shifts_the_next_call_and_can_be_switched_off(
     suspect = next(one for one in page["diagnosis"]["suspects"] if one["key"] == "resistive:clip_load:L2")
     assert suspect["probability"] > 1.5 * before[suspect["key"]]
     assert any("Found here before" in one for one in suspect["likelier_by"])
+    # A file of it carries the firm's past along: the shell, and the call opened from it, say the same.
+    exported = alone.get(f"/api/calls/{back}/job").text
+    assert diagnosed_in_shell(exported, tmp_path, capsys) == page["diagnosis"]
+    brought = told | {"id": str(uuid4()), "complaint": "From its file"}
+    alone.post("/api/imported-calls", json={"call": brought, "job": exported}).raise_for_status()
+    assert alone.get(f"/api/calls/{brought['id']}").json()["diagnosis"] == page["diagnosis"]
+    alone.delete(f"/api/calls/{brought['id']}").raise_for_status()
     scope = page["call"]["scope"] | {"use_past": False}
     off = alone.put(f"/api/calls/{back}/scope", json=scope).json()
     assert shares(off) == before

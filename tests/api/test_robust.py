@@ -21,16 +21,15 @@ from tests.client import client_of
 from zesty_copper.api.app import create_app
 from zesty_copper.api.gate import arrival
 from zesty_copper.api.gate.afterwards import do_afterwards
-from zesty_copper.api.gate.at_work import AtWork
 from zesty_copper.api.gate.csrf import CSRF_COOKIE, CSRF_HEADER
-from zesty_copper.api.problems import Busy, Gone
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.diagnosis.predict.compiled import release
-from zesty_copper.core.errors import Conflict
+from zesty_copper.core.errors import Busy, Conflict, Gone
 from zesty_copper.core.patience import check_patience
 from zesty_copper.files.job_file import read_job, write_job
+from zesty_copper.service.at_work import AtWork
 from zesty_copper.store.calls import queries
 from zesty_copper.store.database import connect
 from zesty_copper.store.tables import CallRow

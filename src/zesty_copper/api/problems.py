@@ -12,12 +12,10 @@ from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 from starlette.routing import compile_path
 
-from zesty_copper.core.errors import BadInput, Conflict, NotAllowed, NotFound, Unreadable, ZestyError
+from zesty_copper.core.errors import BadInput, Busy, Conflict, Gone, NotAllowed, NotFound, Unreadable, ZestyError
 from zesty_copper.core.frozen import Frozen
 
 __all__ = [
-    "Busy",
-    "Gone",
     "NotConnected",
     "Problem",
     "SignedOut",
@@ -47,22 +45,10 @@ class StrangeValue(ZestyError):
     code = "strange_value"
 
 
-class Busy(ZestyError):
-    """More is asked for at once than can be answered in reasonable time."""
-
-    code = "busy"
-
-
 class NotConnected(ZestyError):
     """A device does not answer."""
 
     code = "not_connected"
-
-
-class Gone(ZestyError):
-    """Nobody waits for the answer any more."""
-
-    code = "gone"
 
 
 class SignedOut(ZestyError):

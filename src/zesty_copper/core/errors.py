@@ -6,10 +6,22 @@ ZestyError
 ├── Conflict        something else is stored under this name or id
 ├── Unreadable      what is stored is no longer allowed
 ├── NotAllowed      it is not for this person to do
-└── NumericalError  the network could not be solved; names the part
+├── NumericalError  the network could not be solved; names the part
+├── Busy            more is asked for at once than can be answered in reasonable time
+└── Gone            nobody waits for the answer any more
 """
 
-__all__ = ["BadInput", "Conflict", "NotAllowed", "NotFound", "NumericalError", "Unreadable", "ZestyError"]
+__all__ = [
+    "BadInput",
+    "Busy",
+    "Conflict",
+    "Gone",
+    "NotAllowed",
+    "NotFound",
+    "NumericalError",
+    "Unreadable",
+    "ZestyError",
+]
 
 
 class ZestyError(Exception):
@@ -68,3 +80,15 @@ class NumericalError(ZestyError):
     """The network could not be solved."""
 
     code = "numerical"
+
+
+class Busy(ZestyError):
+    """More is asked for at once than can be answered in reasonable time."""
+
+    code = "busy"
+
+
+class Gone(ZestyError):
+    """Nobody waits for the answer any more."""
+
+    code = "gone"

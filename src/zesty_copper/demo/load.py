@@ -11,13 +11,13 @@ from sqlalchemy.orm import Session
 from zesty_copper.core.circuit.reading.measurement import Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model.job import Job, Scope, SupplySheet
+from zesty_copper.core.diagnosis.model.job import Scope, SupplySheet
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.repair.notes import RepairNotes
-from zesty_copper.service.jobs import with_prior_factors
+from zesty_copper.service.jobs import job_of
 from zesty_copper.store import filing, people
 from zesty_copper.store.calls import entries, queries
 from zesty_copper.store.records import Action, CallDetails, Entry, Equipment, Site, Visit, found_of
@@ -44,6 +44,7 @@ def load_demo(session: Session, today: datetime) -> None:
         )
     for call in scenario["calls"]:
         _load_call(session, call, today)
+    _find(session, [call for call in scenario["calls"] if call["readings"]])
 
 
 def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
@@ -74,22 +75,25 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
     for look in looks:
         entry_id = _id("entry", f"{call['key']}-{look.id}")
         entries.add_entry(session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=look.id, reading=look))
-    readings = []
     for number, told in enumerate(call["readings"], 1):
         measurement = Measurement.model_validate({"place": _place(told), "open_switches": told["open"]})
         reading = Reading(id=f"demo-{number}", measurement=measurement, value=told["value"], unit=measurement.unit)
-        readings.append(reading)
         entry_id = _id("entry", f"{call['key']}-{number}")
         entries.add_entry(
             session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=reading.id, reading=reading)
         )
-
-    told_job = Job(circuit=circuit, readings=tuple(readings), looks=looks, scope=scope, sheets=tuple(sheets))
-    job = with_prior_factors(told_job)
-    if readings:
-        queries.set_found(session, call_id, found_of(diagnose(job)), entries.last_of(session, call_id))
     queries.change_details(session, call_id, CallDetails(status=call.get("status", "open")))
     queries.share(session, call_id, {_id("technician", key) for key in call.get("shared_with", ())})
+
+
+def _find(session: Session, calls: list[dict[str, Any]]) -> None:
+    """Note for the list of calls what each call's page says."""
+    done = [call for call in calls if call.get("status") == "done"]
+    # What was done is the past of the rest, and of each other.
+    for call in (*done, *done, *(call for call in calls if call not in done)):
+        call_id = _id("call", call["key"])
+        diagnosis = diagnose(job_of(queries.call(session, call_id)))
+        queries.set_found(session, call_id, found_of(diagnosis), entries.last_of(session, call_id))
 
 
 def _repair(told: dict[str, Any], today: date) -> RepairNotes:

@@ -13,12 +13,13 @@ from uuid import UUID, uuid5
 from pydantic import Field, ValidationError, model_validator
 
 from zesty_copper.core.circuit.reading.measurement import Reading
-from zesty_copper.core.diagnosis.model.job import Job, SupplySheet
+from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.files.kept import KeptPhoto, KeptTrace
+from zesty_copper.service.jobs import job_to_keep
 from zesty_copper.store.records import (
     MOST_ENTRIES,
     MOST_KEPT,
@@ -42,7 +43,6 @@ __all__ = [
     "job_schema",
     "notes_of",
     "read_job",
-    "told_in",
     "write_job",
 ]
 
@@ -126,26 +126,13 @@ def job_schema() -> dict[str, Any]:
     }
 
 
-def told_in(call: Call) -> Job:
-    """Return what was told in a call as a job, without what follows from it."""
-    sheets = call.ratings.sheets.items()
-    return Job(
-        circuit=call.circuit,
-        readings=call.readings,
-        looks=call.looks,
-        scope=call.summary.scope,
-        prior_factors=call.ratings.prior_factors,
-        sheets=tuple(SupplySheet(source=source, sheet=sheet) for source, sheet in sheets),
-    )
-
-
 def job_file_of(
     call: Call, history: Sequence[StoredEntry], load_tests: Sequence[KeptTrace] = (), photos: Sequence[KeptPhoto] = ()
 ) -> JobFile:
     """Return everything of a call."""
     said = (SaidThen(**entry.model_dump(exclude={"id", "entered_by"})) for entry in history)
     return JobFile(
-        **dict(told_in(call)),
+        **dict(job_to_keep(call)),
         history=tuple(said),
         kept=call.ratings.kept,
         repair=call.repair,

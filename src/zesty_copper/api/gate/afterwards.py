@@ -7,7 +7,7 @@ from typing import ParamSpec
 
 from fastapi import BackgroundTasks
 
-from zesty_copper.api.problems import Busy, Gone
+from zesty_copper.core.errors import Busy, Gone
 
 __all__ = ["do_afterwards"]
 

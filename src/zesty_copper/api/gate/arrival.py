@@ -4,7 +4,6 @@ import asyncio
 import re
 from collections.abc import Callable
 from contextlib import suppress
-from contextvars import ContextVar
 from threading import Event
 
 from starlette.concurrency import run_in_threadpool
@@ -14,8 +13,9 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from zesty_copper.api.problems import problem
 from zesty_copper.files.job_file import MAX_BYTES as MAX_JOB_BYTES
 from zesty_copper.files.photo import MOST_PHOTO_BYTES
+from zesty_copper.service.waiting import waited_for_until
 
-__all__ = ["MAX_BODY_BYTES", "Arrival", "nobody_waits"]
+__all__ = ["MAX_BODY_BYTES", "Arrival"]
 
 MAX_BODY_BYTES = 1_000_000
 LARGER_BODIES = (
@@ -27,14 +27,6 @@ STRANGERS_BYTES = 20_000
 """What signing in takes at most: who is not signed in sends no more."""
 BODY_SECONDS = 20.0
 """How long the next piece of a body is waited for."""
-
-_gone: ContextVar[Callable[[], bool] | None] = ContextVar("gone", default=None)
-
-
-def nobody_waits() -> bool:
-    """Whether whoever sent the request that is being answered has gone away."""
-    gone = _gone.get()
-    return gone is not None and gone()
 
 
 class Arrival:
@@ -107,11 +99,10 @@ class Arrival:
             await send(message)
 
         watching = asyncio.create_task(watch())
-        token = _gone.set(gone.is_set)
         try:
-            await self._app(scope, replay, answered)
+            with waited_for_until(gone.is_set):
+                await self._app(scope, replay, answered)
         finally:
-            _gone.reset(token)
             watching.cancel()
             with suppress(asyncio.CancelledError):
                 await watching

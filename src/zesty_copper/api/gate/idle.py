@@ -10,8 +10,9 @@ from threading import Event, Thread
 from fastapi import FastAPI
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from zesty_copper.api.pages.workbench import forget_answers, let_plans_go
 from zesty_copper.core.diagnosis.predict.compiled import release
+from zesty_copper.service.answers import forget_answers
+from zesty_copper.service.plans import let_plans_go
 
 __all__ = ["LastAsked", "Times", "let_go", "letting_go"]
 

@@ -2,17 +2,18 @@
 
 from pydantic import Field
 
-from zesty_copper.api.pages.workbench import job_of, whole_answer
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing, Stop, Verdict
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.load_test.report import LoadReport
-from zesty_copper.core.people import Person, narrowed
+from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_with
 from zesty_copper.core.repair.make_safe import make_safe
 from zesty_copper.core.repair.notes import RepairNotes, check_notes, check_put_back
 from zesty_copper.core.repair.plan import RepairPlan, plan_of
 from zesty_copper.core.repair.proving.notes import Outcome
 from zesty_copper.core.repair.proving.proof import Proof, check_left, check_outcome, kept_up, numbers_in, proof_of
+from zesty_copper.service.answers import whole_answer
+from zesty_copper.service.jobs import job_for, job_of
 from zesty_copper.store.records import Call, CallSummary, Visit
 
 __all__ = ["CallRepair", "check_closing", "check_kept", "repair_of"]
@@ -40,17 +41,16 @@ def repair_of(call: Call, viewer: Person, last_test: LoadReport | None = None) -
     last_test
         What the last load test found; none where there was none.
     """
-    scope = narrowed(call.summary.scope, viewer)
-    job = job_of(call).model_copy(update={"scope": scope})
+    job = job_for(call, viewer)
     diagnosis = whole_answer(job)
     plan, proof = _laid_out(call, diagnosis, call.repair)
     sheets = sheets_with(call.circuit, call.ratings.sheets, call.readings)
     logged = {} if last_test is None else numbers_in(call.circuit, sheets, call.repair.proof, last_test)
     return CallRepair(
-        call=call.summary.model_copy(update={"scope": scope}),
+        call=call.summary.model_copy(update={"scope": job.scope}),
         verdict=diagnosis.verdict,
         stop=diagnosis.stop,
-        safe=tuple(make_safe(call.circuit, scope)),
+        safe=tuple(make_safe(call.circuit, job.scope)),
         plan=plan,
         notes=call.repair,
         proof=proof,

@@ -4,10 +4,10 @@ from hashlib import sha256
 
 from sqlalchemy.orm import Session
 
-from zesty_copper.api.pages.workbench import Answers, whole_answer
 from zesty_copper.compiled_code import engine_version
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Job
+from zesty_copper.service.answers import Answers, whole_answer
 from zesty_copper.store.calls import queries
 
 __all__ = ["answers_kept_in"]

@@ -6,7 +6,6 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from zesty_copper.api.gate.database import Database
-from zesty_copper.api.pages.workbench import whole_answer
 from zesty_copper.api.problems import responses
 from zesty_copper.core.circuit.editing import Edit, edited
 from zesty_copper.core.circuit.model import Circuit
@@ -20,6 +19,7 @@ from zesty_copper.core.faults.signs import SignOf, signs
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.tools.complaints import Complaint, complaints
 from zesty_copper.core.tools.quick_read import AskedVolts, Meaning, QuickRead, asked_of, meanings_of, quick_job
+from zesty_copper.service.answers import whole_answer
 
 __all__ = ["catalogue_router"]
 

@@ -10,13 +10,13 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from zesty_copper.api.gate.access import SignedIn, asked_by, cookie_name
-from zesty_copper.api.gate.at_work import AtWork
 from zesty_copper.api.gate.database import Database
 from zesty_copper.api.problems import SignedOut, TooOften, responses
 from zesty_copper.core.errors import BadInput, NotAllowed
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Name, Person, Role
 from zesty_copper.service import passwords
+from zesty_copper.service.at_work import AtWork
 from zesty_copper.store import audit, people
 
 __all__ = ["door_router"]

@@ -15,19 +15,7 @@ from zesty_copper.api.gate.database import Database, Seen
 from zesty_copper.api.pages.ratings import ratings_of
 from zesty_copper.api.pages.travelling import keep_all, kept_photos, kept_traces
 from zesty_copper.api.pages.unread import answers_kept_in
-from zesty_copper.api.pages.workbench import (
-    Answers,
-    Workbench,
-    answer_at_once,
-    coursed,
-    explained,
-    job_of,
-    make_ready,
-    planned,
-    tried,
-    whole_answer,
-    workbench_of,
-)
+from zesty_copper.api.pages.workbench import Workbench, workbench_of
 from zesty_copper.api.problems import StrangeValue, responses
 from zesty_copper.core.circuit.model import Circuit, Identifier
 from zesty_copper.core.circuit.reading.measurement import OpenSwitches, Reading, check_reading, doubts_about
@@ -47,6 +35,17 @@ from zesty_copper.core.tools.timing.model import Timed, TimingAsked
 from zesty_copper.core.tools.timing.timed import timed
 from zesty_copper.core.tools.what_if import Move, WhatIf
 from zesty_copper.files.job_file import MAX_BYTES, entries_of, job_file_of, notes_of, read_job, write_job
+from zesty_copper.service.answers import (
+    Answers,
+    answer_at_once,
+    coursed,
+    explained,
+    make_ready,
+    tried,
+    whole_answer,
+)
+from zesty_copper.service.jobs import job_for, job_of
+from zesty_copper.service.plans import planned
 from zesty_copper.store import filing
 from zesty_copper.store.calls import entries, queries
 from zesty_copper.store.clock import now
@@ -253,8 +252,7 @@ def show_plan(call_id: CallSeen, session: Database, person: SignedIn) -> TakeAlo
     """The plan to take along where there is no signal; asked again and again until it is done."""
     call = queries.call(session, call_id)
     session.commit()
-    scope = narrowed(call.summary.scope, person)
-    return planned(call_id, job_of(call).model_copy(update={"scope": scope}))
+    return planned(call_id, job_for(call, person))
 
 
 @work_router.get("/calls/{call_id}/course", responses=responses(404, 409))
@@ -391,8 +389,7 @@ def _shown(
     """One call's page as it stands; what it says is kept for the list, and what it asks is reckoned out later."""
     page = workbench_of(call, viewer, answers_kept_in(session, answer))
     if later is not None:
-        job = job_of(call).model_copy(update={"scope": page.call.scope})
-        do_afterwards(later, make_ready, job, page.diagnosis)
+        do_afterwards(later, make_ready, job_for(call, viewer), page.diagnosis)
     return _noted(session, call, page)
 
 

@@ -13,7 +13,7 @@ from cachetools import LRUCache
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.tools.take_along import GrowingPlan, TakeAlong
 
-__all__ = ["Plans"]
+__all__ = ["let_plans_go", "planned"]
 
 MOST_SECONDS = 18.0
 """What one plan may take [s]; a little more goes by until it is fetched."""
@@ -68,6 +68,19 @@ class Plans:
         if self._pool is None:
             self._pool = get_context("spawn").Pool(1, initializer=os.nice, initargs=(LEAST_URGENT,))
         return self._pool
+
+
+_plans = Plans()
+
+
+def planned(call_id: UUID, job: Job) -> TakeAlong:
+    """The plan to take along, or how far it is."""
+    return _plans.of(call_id, job)
+
+
+def let_plans_go() -> None:
+    """End the work on plans."""
+    _plans.close()
 
 
 def _growing(progress: float) -> TakeAlong:

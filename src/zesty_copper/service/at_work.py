@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from threading import BoundedSemaphore
 
-from zesty_copper.api.gate.arrival import nobody_waits
-from zesty_copper.api.problems import Busy, Gone
+from zesty_copper.core.errors import Busy, Gone
 from zesty_copper.core.patience import patience
+from zesty_copper.service.waiting import nobody_waits
 
 __all__ = ["AtWork"]
 
