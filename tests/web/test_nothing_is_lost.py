@@ -5,8 +5,8 @@ import random
 import re
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
-from tests.web.doing import open_new_call, send, settled, stage
+from playwright.sync_api import APIResponse, Locator, Page, Route, expect
+from tests.web.doing import open_new_call, record_now, send, settled, stage
 
 FURNACE = "Electric furnace, two banks of 5 kW"
 
@@ -357,6 +357,28 @@ def test_a_line_that_a_busy_server_turns_away_is_sent_again_and_asks_nothing(pag
     page.get_by_label("One line").press("Enter")
     expect(page.locator(".reading")).to_have_count(1)
     expect(page.get_by_text("needs your answer")).to_have_count(0)
+
+
+def test_what_is_typed_on_the_next_card_while_the_last_is_still_answered_stays(page: Page) -> None:
+    """The readings are stored and seen in a look-again while their own answer is still on its way."""
+    page.goto("/calls/new")
+    page.get_by_role("group", name="Complaint").get_by_role("button", name="No heat").click()
+    page.locator(".picture-button", has_text="5 kW heat strip").click()
+    expect(page.locator(".number-field")).to_have_count(3)
+    answers: list[tuple[Route, APIResponse]] = []
+    page.route("**/entry-lists*", lambda route: answers.append((route, route.fetch())), times=1)
+    numbers = page.get_by_role("region", name="Reading to enter").get_by_role("textbox")
+    for i in range(3):
+        numbers.nth(i).fill(("241", "120.4", "120.6")[i])
+    record_now(page)
+    expect(page.locator(".reading").first).to_be_visible()
+    page.get_by_role("button", name="Set it up").click()
+    numbers.first.fill("118.5")
+    ((route, answer),) = answers
+    route.fulfill(response=answer)
+    expect(page.locator(".entry .accent-button:visible", has_text="Recording")).to_have_count(0)
+    settled(page)
+    expect(numbers.first).to_have_value("118.5")
 
 
 @pytest.mark.at("desk", "phone")

@@ -25,8 +25,8 @@ describe('probes', () => {
 
   it('stay where they are after a number recorded by hand', () => {
     const two = after(touch('L1@whip'), touch('G'), { do: 'type', text: '120' })
-    expect(reduce(two, { do: 'recorded', texts: two.texts })).toMatchObject({ black: 'L1@whip', red: 'G', texts: [''] })
-    expect(reduce({ ...two, texts: ['119'] }, { do: 'recorded', texts: ['240'] }).texts).toEqual(['119'])
+    expect(reduce(two, { do: 'recorded', asked: [], texts: two.texts })).toMatchObject({ black: 'L1@whip', red: 'G', texts: [''] })
+    expect(reduce({ ...two, texts: ['119'] }, { do: 'recorded', asked: [], texts: ['240'] }).texts).toEqual(['119'])
   })
 
   it('give no measurement while one is still in hand', () => {
@@ -61,7 +61,7 @@ describe('the phase sequence', () => {
     expect(unitOf({ place: { kind: 'turning', part: 'whip' }, meter: 'hi_z', open_switches: [], hands: free })).toBe('seq')
     expect(valueOf(clipped)).toBe(-1)
     expect(reduce(clipped, touch('L1@whip')).mode).toBe('hi_z')
-    expect(reduce(clipped, { do: 'recorded', texts: clipped.texts })).toMatchObject({ turning: 'whip', texts: [''] })
+    expect(reduce(clipped, { do: 'recorded', asked: [], texts: clipped.texts })).toMatchObject({ turning: 'whip', texts: [''] })
   })
 })
 
@@ -95,7 +95,7 @@ describe('an accepted test', () => {
     expect(readyOf(second)).toEqual([{ measurement: asked[0], value: 120.4 }])
     const both = reduce(second, { do: 'type', text: '18.2' })
     expect(readyOf(both).map(({ value }) => value)).toEqual([120.4, 18.2])
-    const through = reduce(both, { do: 'recorded', texts: both.texts })
+    const through = reduce(both, { do: 'recorded', asked: both.asked, texts: both.texts })
     expect(through.asked).toEqual([])
     expect(measurementOf(through)).toBeNull()
   })
@@ -148,5 +148,5 @@ it('an accepted test of any kind sets up what it asks for', () => {
   const setup = reduce(atRest, { do: 'accept', measurements: [{ place, meter: 'hi_z', open_switches: [], hands: free }] })
   expect(setup.mode).toBe('near')
   expect(measurementOf(setup)?.place).toEqual(place)
-  expect(reduce({ ...setup, texts: ['1'] }, { do: 'recorded', texts: ['1'] }).picked).toBeNull()
+  expect(reduce({ ...setup, texts: ['1'] }, { do: 'recorded', asked: setup.asked, texts: ['1'] }).picked).toBeNull()
 })

@@ -57,7 +57,7 @@ export type SetupAction =
   | { do: 'accept'; measurements: readonly Measurement[]; texts?: readonly string[] }
   | { do: 'go'; at: number }
   | { do: 'clear' }
-  | { do: 'recorded'; texts: readonly string[] }
+  | { do: 'recorded'; asked: readonly Measurement[]; texts: readonly string[] }
 
 export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, turning: null, picked: null, together: false, start: false, open: [], hands: FREE, texts: [''], at: 0, asked: [], byHand: false }
 
@@ -76,11 +76,18 @@ export function reduce(setup: Setup, action: SetupAction): Setup {
     case 'clear':
       return { ...emptyHanded(setup), texts: [''], at: 0, asked: [], byHand: true }
     case 'recorded':
-      // Where another number was begun meanwhile, that one stays.
-      return setup.asked.length ? { ...emptyHanded(setup), texts: [''], at: 0, asked: [] } : { ...setup, start: false, texts: action.texts.join() === setup.texts.join() ? [''] : setup.texts }
+      return recorded(setup, action)
     default:
       return { ...byHand(own(setup), action), byHand: true }
   }
+}
+
+/** What is left to do once numbers are recorded: another card set up, or number begun, meanwhile stays. */
+function recorded(setup: Setup, { asked, texts }: { asked: readonly Measurement[]; texts: readonly string[] }): Setup {
+  if (JSON.stringify(asked) !== JSON.stringify(setup.asked)) return setup
+  const isSame = texts.join() === setup.texts.join()
+  if (!asked.length) return { ...setup, start: false, texts: isSame ? [''] : setup.texts }
+  return isSame ? { ...emptyHanded(setup), texts: [''], at: 0, asked: [] } : setup
 }
 
 /** What a hand does on the strip or with the meter. */

@@ -86,7 +86,7 @@ function Bench({ data }: { data: Workbench }) {
   const record = (confirmed: boolean) => {
     const said = readyOf(setup).map(({ measurement, value }) => ({ id: crypto.randomUUID(), measurement, value, unit: unitOf(measurement) }))
     if (!said.length) return
-    entries.add(said, confirmed, () => dispatch({ do: 'recorded', texts: setup.texts }))
+    entries.add(said, confirmed, () => dispatch({ do: 'recorded', asked: setup.asked, texts: setup.texts }))
   }
   const look = (found: Omit<Look, 'id'>) => entries.add([{ id: crypto.randomUUID(), ...found }], false, () => undefined)
   const watched = (values: readonly (number | null)[]) =>
