@@ -5,7 +5,7 @@ import re
 import numpy as np
 import pytest
 from benchmarks.diagnosis.world import World
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Request, expect
 from tests.web.doing import (
     by_hand,
     may_open_the_panel,
@@ -383,11 +383,16 @@ def test_without_a_signal_the_plan_taken_along_goes_on(page: Page) -> None:
     page.locator(".picture-button", has_text="5 kW heat strip").click()
     expect(page.locator(".number-field")).to_have_count(3)
     plan = f"/api/calls/{page.url.rsplit('/', 1)[1]}/plan"
-    for _ in range(150):
+    asked: list[Request] = []
+    page.on("request", lambda request: asked.append(request) if request.url.endswith("/plan") else None)
+    for _ in range(240):
         if page.request.get(plan).json()["is_done"]:
             break
         page.wait_for_timeout(500)
-    page.wait_for_timeout(6000)  # the page has it too, and keeps it
+    # The page asks for it until it has it too; then it keeps it.
+    while asked:
+        asked.clear()
+        page.wait_for_timeout(6000)
     page.context.set_offline(True)
     page.reload()
     fields = page.locator(".number-field input")
