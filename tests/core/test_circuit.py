@@ -1,9 +1,11 @@
 """Circuits, points, states, readings that are refused, and how things are said."""
 
+import ast
 import math
 
 import pytest
 from pydantic import ValidationError
+from tests.conftest import CHECKOUT
 from tests.core.told import CONDENSER, PULLED, amps, answer, spot, top, volts
 
 from zesty_copper.core.circuit.model import Circuit, Part, Zone
@@ -159,3 +161,16 @@ def test_the_catalogue_keeps_closed_parts_above_a_milliohm() -> None:
     resistances = [entry.resistance_mohm for entry in catalogue().values() if entry.resistance_mohm is not None]
     assert resistances
     assert min(resistances) >= 1.0
+
+
+def test_nothing_asks_what_kind_a_part_is_by_a_literal() -> None:
+    """What a kind of part does is said in parts.toml, so that a new kind does it too."""
+    asking = [
+        f"{file.name}:{node.lineno}"
+        for file in (CHECKOUT / "src").rglob("*.py")
+        for node in ast.walk(ast.parse(file.read_text("utf-8")))
+        if isinstance(node, ast.Compare) and "kind" in ast.unparse(node.left).split(".")
+        for compared in ast.walk(ast.Tuple(elts=node.comparators))
+        if isinstance(compared, ast.Constant) and compared.value in catalogue()
+    ]
+    assert asking == []

@@ -5768,6 +5768,18 @@ export interface components {
              * @description whether three legs follow each other round behind it
              */
             turns: boolean;
+            /** Is Motor */
+            is_motor: boolean;
+            /**
+             * Calls
+             * @description whether it is what calls
+             */
+            calls: boolean;
+            /**
+             * Moves Contacts
+             * @description whether it is there to move the contacts of other parts
+             */
+            moves_contacts: boolean;
             /**
              * Hangs On
              * @description id of the part ahead of it

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Self
 
 from pydantic import Field, model_validator
 
-from zesty_copper.core.circuit.parts.catalogue import PartEntry, PartRole, ShuntModel, entry
+from zesty_copper.core.circuit.parts.catalogue import PartEntry, PartRole, ShuntModel, catalogue, entry
 from zesty_copper.core.circuit.parts.conductor import Conductor
 from zesty_copper.core.circuit.parts.delay import Delay
 from zesty_copper.core.circuit.parts.loads import LoadData, Nameplate, Winding
@@ -88,10 +88,13 @@ class Part(Frozen):
     @classmethod
     def _from_before(cls, value: Any) -> Any:
         """A motor stored before it could say what it turns says so by its name, once; from then on it is kept."""
-        if isinstance(value, dict) and "drives" not in value and value.get("kind") in ("motor", "three_phase_motor"):
-            named = f"{value.get('id', '')} {value.get('name', '')}".lower()
-            return value | ({"drives": "compressor"} if "compressor" in named else {})
-        return value
+        if not isinstance(value, dict) or "drives" in value:
+            return value
+        known = catalogue().get(str(value.get("kind")))
+        if known is None or not known.turns or known.compresses:
+            return value
+        named = f"{value.get('id', '')} {value.get('name', '')}".lower()
+        return value | ({"drives": "compressor"} if "compressor" in named else {})
 
     @cached_property
     def entry(self) -> PartEntry:

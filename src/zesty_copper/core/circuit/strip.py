@@ -35,6 +35,9 @@ class StripRow(Frozen):
     watched: bool = Field(description="whether it can be seen or heard to work")
     looked_at_as: Literal["part", "run", "load"] | None = Field(description="which signs are looked for there")
     turns: bool = Field(description="whether three legs follow each other round behind it")
+    is_motor: bool
+    calls: bool = Field(description="whether it is what calls")
+    moves_contacts: bool = Field(description="whether it is there to move the contacts of other parts")
     hangs_on: str | None = Field(description="id of the part ahead of it")
     reach: tuple[str, ...] = Field(description="conductors that come as far as it")
     points: dict[str, Point] = Field(description="point id on its load side, by conductor; none for a shunt")
@@ -107,6 +110,9 @@ def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
         clampable=part.entry.clampable,
         watched=part in circuit.watched,
         looked_at_as=_looked_at_as(circuit, part),
+        is_motor=part.entry.turns,
+        calls=part.entry.calls,
+        moves_contacts=part.entry.moves_contacts,
         turns=part.entry.role is not PartRole.TRANSFORMER and bool(circuit.turning_legs(part)),
         hangs_on=None if part is root else circuit.feed(part).id,
         reach=circuit.reach(part),

@@ -79,7 +79,7 @@ def _watched_words(circuit: Circuit, part: Part) -> str:
     """Ask what eyes and ears tell of a part."""
     if part not in circuit.loads:
         return say("circuit.is_it_pulled_in", name=part.name)
-    return say("circuit.is_it_running", name=part.name, what="heating" if part.kind == "heater" else "running")
+    return say("circuit.is_it_running", name=part.name, what="heating" if part.entry.is_heat else "running")
 
 
 def _between_words(circuit: Circuit, place: Between) -> str:

@@ -71,7 +71,6 @@ class Priors(Frozen):
     way: dict[str, tuple[float, float, float]]
 
 
-FUSES = ("fuse", "thermal_fuse")
 """Kinds of part that blow; what else opens by itself trips."""
 CONTROL_VOLTS = 60.0
 """Highest voltage of a secondary whose wiring is control wiring [V]."""
@@ -151,7 +150,7 @@ def _with_trip(circuit: Circuit, fault: Fault) -> Fault:
         return fault.model_copy(update={"words": say("faults.and_nothing_trips", words=words)})
     first = trips[0]
     opened = circuit.part(first.part)
-    told = f"{words}: {'blows' if opened.kind in FUSES else 'trips'} the {opened.name} {first.when}"
+    told = f"{words}: {'blows' if opened.entry.blows else 'trips'} the {opened.name} {first.when}"
     middles = (np.arange(TRIP_STEPS) + 0.5) / TRIP_STEPS
     by_step = trips_by_sample(circuit, ends, middles, np.ones(TRIP_STEPS, dtype=np.bool_))
     parts = dict.fromkeys([first.part, *(trip.part for step_trips in by_step for trip in step_trips)])

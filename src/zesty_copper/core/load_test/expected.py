@@ -40,7 +40,7 @@ def plated(circuit: Circuit, channel: Channel) -> Channel:
     if channel.kind == "volts" or not parts:
         return channel
     amps = sum(part.load.rated_amps for part in parts if part.load)
-    return channel.model_copy(update={"rated_amps": amps, "heats": all(part.kind == "heater" for part in parts)})
+    return channel.model_copy(update={"rated_amps": amps, "heats": all(part.entry.is_heat for part in parts)})
 
 
 def expected_ohm(circuit: Circuit, channels: Sequence[Channel]) -> dict[tuple[str, str], float]:

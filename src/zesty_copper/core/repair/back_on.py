@@ -146,5 +146,5 @@ def _load_on(load: Part, *, alone: bool) -> Step:
     assert load.load is not None  # the caller leaves out what draws nothing
     does = say("repair.back_call_for", name=load.name) if alone else say("repair.back_next_load", name=load.name)
     reads = say("repair.back_amps", amps=load.load.rated_amps)
-    stop = say("repair.back_heat_stop") if load.kind == "heater" else say("repair.back_motor_stop")
+    stop = say("repair.back_heat_stop") if load.entry.is_heat else say("repair.back_motor_stop")
     return Step(does=does, reads=reads, stop=stop)

@@ -19,7 +19,6 @@ from zesty_copper.core.words import say
 __all__ = ["matches_of"]
 
 USUAL = "common practice, no source"
-SET_SCREW = ("lug", "panel_lug", "terminal_block", "breaker", "splice")
 """Kinds whose wire lands bare under a screw or in a connector: no crimp belongs there."""
 THREE_LEGS = 3
 
@@ -89,12 +88,12 @@ def _devices(circuit: Circuit, sheet: Sheet | None, part: Part, replaced: Replac
 
 def _fuses(circuit: Circuit, part: Part) -> list[Part]:
     """The fuses in the same box on the same way; the part itself where it is one."""
-    if part.kind == "fuse":
+    if part.entry.is_fuse:
         return [part]
     return [
         fuse
         for fuse in circuit.parts
-        if fuse.kind == "fuse"
+        if fuse.entry.is_fuse
         and (fuse.zone, fuse.device) == (part.zone, part.device)
         and (fuse in circuit.path(part) or part in circuit.path(fuse))
     ]
@@ -140,9 +139,9 @@ def _capacitors(circuit: Circuit, part: Part) -> Iterator[Wanted]:
     beside = [
         each_part
         for each_part in circuit.parts
-        if each_part.kind == "capacitor" and circuit.feed(each_part) == circuit.feed(part)
+        if each_part.entry.is_run_capacitor and circuit.feed(each_part) == circuit.feed(part)
     ]
-    for one in [part] if part.kind == "capacitor" else beside:
+    for one in [part] if part.entry.is_run_capacitor else beside:
         if one.capacitance_uf is not None:
             yield _of(one, say("repair.capacitor_matches", microfarad=one.capacitance_uf))
 
@@ -170,7 +169,7 @@ def _wire(circuit: Circuit, sheet: Sheet | None, part: Part, kind: FaultKind | N
 
 def _terminal(part: Part) -> Iterator[Wanted]:
     """A crimp terminal, where one belongs; the lead's own size where it is drawn."""
-    if part.kind in SET_SCREW:
+    if part.entry.set_screw:
         return
     if part.conductor is None:
         yield _as_marked(say("repair.terminal"), say("repair.terminal_as_found"), part)

@@ -49,9 +49,9 @@ def to_prove(circuit: Circuit) -> Iterator[str]:
     if circuit.three_phase_motors:
         yield say("repair.prove_legs_balance")
         yield say("repair.prove_rotation")
-    if any(load.kind == "heater" for load in loads):
+    if any(load.entry.is_heat for load in loads):
         yield say("repair.prove_heat_steady")
-    if any(part.kind == "sequencer" for part in circuit.parts):
+    if any(part.entry.stages for part in circuit.parts):
         yield say("repair.prove_stages_in_time")
     yield say("repair.prove_joint_temperature")
     yield say("repair.prove_load_side_dead")

@@ -2,6 +2,7 @@ import type { Circuit, LaneState, ShownLook, Strip, StripRow, Suspect, Workbench
 import { shown } from '../../shared/units'
 import { HEAD_HEIGHT, isOpen, lanesOf, ROW_HEIGHT } from './geometry'
 import { placesOf } from './places'
+import { rowsOf } from './rows'
 import { SectionDrawing } from './SectionDrawing'
 import { handsFull, type Setup, type SetupAction } from './setup'
 
@@ -37,7 +38,7 @@ export function StripView(props: StripProps) {
   const known = handsFull(setup.hands) ? null : states.find((one) => one.open_switches.length === setup.open.length && one.open_switches.every((id) => setup.open.includes(id))) ?? null
   const suspicions = placesOf(suspects).filter((place) => place.chief.part && place.probability >= SHOWN_SUSPICION)
   const treadsOf = (row: StripRow) => treads.filter((one) => one.parts.length === 1 && one.parts[0] === row.part)
-  const all = strip.sections.flatMap((section) => section.rows)
+  const all = rowsOf(strip)
   return (
     <div className="strip-sections">
       {strip.sections.map((section) => {

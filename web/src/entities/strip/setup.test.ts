@@ -12,7 +12,7 @@ const row = (part: string, carrier_of: string | null): StripRow => ({
   carrier_of, held: null, leads: {}, clampable: false,
   kind: 'lug',
   watched: false, marks: {}, hangs_on: null, reach: [],
-  looked_at_as: 'part', turns: true, points: { L1: `L1@${part}`, L2: `L2@${part}` }, comes_from: {}, point_name: part,
+  looked_at_as: 'part', turns: true, is_motor: false, calls: false, moves_contacts: false, points: { L1: `L1@${part}`, L2: `L2@${part}` }, comes_from: {}, point_name: part,
 })
 
 describe('probes', () => {

@@ -89,6 +89,7 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
                 previous={section.rows[i - 1]}
                 part={part}
                 circuit={draft.circuit}
+                strip={draft.strip}
                 kinds={kinds}
                 isOpen={openRow === section.root + row.part}
                 toggle={() => {

@@ -3,20 +3,20 @@ import { useState } from 'react'
 
 import type { Switch } from '../../api/schema.gen'
 import { choosable, formOf, GAUGES, ITS_OWN, makesTerminals, METALS, NOTHING, type PartForm, partFrom, switchFor, TERMINALS } from '../../entities/circuit/parts'
+import { rowsOf } from '../../entities/strip/rows'
 import { ChoiceField, NumberField, PickField, TextField } from '../../shared/fields'
 import type { PartProps } from './partProps'
 
-const MOTORS = ['motor', 'three_phase_motor', 'drive']
 const DRIVES = [['compressor', 'a compressor'], ['fan', 'a fan or blower'], ['pump', 'a pump'], ['other', 'something else']] as const
 
 /** What a part is: its data, the conductors it is on, and what opens it. */
-export function PartEditor({ row, part, circuit, busy, change }: PartProps) {
+export function PartEditor({ row, part, circuit, strip, busy, change }: PartProps) {
   const [form, setForm] = useState<PartForm>(formOf(part, row))
   const set = (more: Partial<PartForm>) => setForm({ ...form, ...more })
   const number = (key: keyof PartForm) => (value: number | null) => set({ [key]: value ?? undefined })
   const lanes = choosable(row)
   const moves = circuit.switches.find((one) => one.id === part.switch)
-  const coils = circuit.parts.filter((one) => one.kind === 'coil').map((one) => [one.id, one.name] as const)
+  const coils = rowsOf(strip).filter((one) => one.moves_contacts).map((one) => [one.part, one.name] as const)
   return (
     <form
       onSubmit={(event) => {
@@ -41,7 +41,7 @@ export function PartEditor({ row, part, circuit, busy, change }: PartProps) {
             <NumberField label="Power factor" unit="" value={form.power_factor} set={number('power_factor')} />
           </>
         ) : null}
-        {MOTORS.includes(part.kind) ? <ChoiceField label="It drives" value={form.drives} options={DRIVES} set={(drives) => set({ drives })} /> : null}
+        {row.is_motor ? <ChoiceField label="It drives" value={form.drives} options={DRIVES} set={(drives) => set({ drives })} /> : null}
         {part.winding ? (
           <>
             <NumberField label="Primary" unit="V" value={form.primary} set={number('primary')} />

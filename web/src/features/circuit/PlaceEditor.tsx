@@ -1,10 +1,12 @@
 import { Button, Select } from 'antd'
 import { useState } from 'react'
 
+import type { Strip } from '../../api/schema.gen'
+import { rowsOf } from '../../entities/strip/rows'
 import type { PartProps } from './partProps'
 
 /** Where a part stands: what is put in behind it, and moving, copying and taking it out. */
-export function PlaceEditor({ row, part, circuit, kinds, busy, change }: PartProps) {
+export function PlaceEditor({ row, part, circuit, strip, kinds, busy, change }: PartProps) {
   const [kind, setKind] = useState<string | null>(null)
   const [place, setPlace] = useState<string | null>(null)
   const isSource = row.role === 'source'
@@ -12,7 +14,8 @@ export function PlaceEditor({ row, part, circuit, kinds, busy, change }: PartPro
   const ownsMore = circuit.parts.some((one) => one.after === part.id) || row.role !== 'shunt'
   // A transformer stands in two sections: its own is where something hangs on it.
   const carriesOn = row.role !== 'shunt'
-  const places = circuit.parts.filter((one) => one.id !== part.id && carries(one, kinds))
+  const carriers = carriersIn(strip)
+  const places = circuit.parts.filter((one) => one.id !== part.id && carriers.has(one.id))
   const put = (beside: boolean) => {
     if (kind) change({ do: 'add', behind: part.id, kind, beside })
   }
@@ -74,4 +77,5 @@ export function PlaceEditor({ row, part, circuit, kinds, busy, change }: PartPro
   )
 }
 
-const carries = (part: PartProps['part'], kinds: PartProps['kinds']) => part.kind === 'source' || kinds.some((one) => one.kind === part.kind && one.role !== 'shunt')
+/** The parts that others may hang on. */
+const carriersIn = (strip: Strip) => new Set(rowsOf(strip).flatMap((one) => (one.role === 'shunt' ? [] : [one.part])))

@@ -2,6 +2,7 @@ import { Button, Checkbox, Input, Select } from 'antd'
 import { useState } from 'react'
 
 import type { CallLoadTests, Workbench } from '../../api/schema.gen'
+import { rowsOf } from '../../entities/strip/rows'
 import { NumberField, PickField } from '../../shared/fields'
 import { changed, rowKey, without } from '../../shared/rows'
 import { byHand, type Step } from './timing'
@@ -25,10 +26,10 @@ type Props = { data: Workbench; tests: CallLoadTests['tests']; draft: Draft; set
 export function TimingForm({ data, tests, draft, set, badSeen }: Props) {
   const { circuit, strip, diagnosis } = data
   const put = (more: Partial<Draft>) => set({ ...draft, ...more })
-  const { switches } = byHand(circuit)
+  const { switches } = byHand(circuit, strip)
   const wires = circuit.parts.filter((part) => part.conductor)
   const legs = strip.sections[0]?.lanes.filter((lane) => lane !== 'G') ?? ['L1']
-  const motors = circuit.parts.filter((part) => part.load && ['motor', 'three_phase_motor', 'drive'].includes(part.kind))
+  const motors = rowsOf(strip).filter((row) => row.is_motor)
   const suspects = diagnosis.suspects.filter((one) => !['none_of_these', 'two_at_once', 'nothing_wrong'].includes(one.kind))
   const logged = tests.filter((one) => one.report)
   const setStep = (i: number, more: Partial<Step>) => put({ steps: changed(draft.steps, i, more) })
@@ -63,7 +64,7 @@ export function TimingForm({ data, tests, draft, set, badSeen }: Props) {
           <NumberField label="Until" unit="s" value={draft.until_s} set={(until_s) => until_s !== null && until_s > 0 && put({ until_s })} />
           <PickField label="Clamp on" value={draft.clamp} options={[['', 'wires that carry it all'], ...wires.map((one) => [one.id, one.name] as const)]} set={(clamp) => put({ clamp })} />
           <PickField label="Conductor" value={draft.leg} options={legs.map((lane) => [lane, lane] as const)} set={(leg) => put({ leg })} />
-          <PickField label="The fan is" value={draft.fan} options={[['', 'what runs longest'], ...motors.map((one) => [one.id, one.name] as const)]} set={(fan) => put({ fan })} />
+          <PickField label="The fan is" value={draft.fan} options={[['', 'what runs longest'], ...motors.map((row) => [row.part, row.name] as const)]} set={(fan) => put({ fan })} />
           <NumberField label="Blower in heating" unit="cfm" value={draft.cfm} set={(cfm) => put({ cfm })} />
         </div>
       </fieldset>

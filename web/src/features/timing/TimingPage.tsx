@@ -25,7 +25,7 @@ export default function TimingPage() {
 
 function Timing({ data }: { data: Workbench }) {
   const { call, circuit } = data
-  const [draft, setDraft] = useKept<Draft>(`timing of ${call.id}`, { steps: usualSteps(circuit), until_s: 600, clamp: '', leg: circuit.parts[0]?.lanes?.[0] ?? 'L1', seen: '', log: '', cfm: null, fan: '', suspect: '', jumpers: [] })
+  const [draft, setDraft] = useKept<Draft>(`timing of ${call.id}`, { steps: usualSteps(circuit, data.strip), until_s: 600, clamp: '', leg: circuit.parts[0]?.lanes?.[0] ?? 'L1', seen: '', log: '', cfm: null, fan: '', suspect: '', jumpers: [] })
   const [tests] = [useQuery(loadTests(call.id)).data?.tests ?? []]
   const log = tests.find((one) => one.id === draft.log)?.report
   const typed = seenFrom(draft.seen)

@@ -1,24 +1,24 @@
-import type { CallLoadTests, Circuit, Timed, TimingAsked } from '../../api/schema.gen'
+import type { CallLoadTests, Circuit, Strip, Timed, TimingAsked } from '../../api/schema.gen'
+import { rowsOf } from '../../entities/strip/rows'
 
 export type Asked = TimingAsked
 export type Step = Asked['steps'][number]
 type Report = NonNullable<CallLoadTests['tests'][number]['report']>
 
-const CALLING = ['thermostat', 'line_thermostat']
 const FIVE_MINUTES_S = 300
 
 /** Switches that a hand or a thermostat moves; those that call, first of all what is dropped to end a call. */
-export function byHand(circuit: Circuit) {
+export function byHand(circuit: Circuit, strip: Strip) {
   const switches = circuit.switches.filter((one) => !one.coil)
-  const calls = switches.filter((one) => circuit.parts.some((part) => part.switch === one.id && CALLING.includes(part.kind)))
+  const calls = switches.filter((one) => rowsOf(strip).some((row) => row.switch === one.id && row.calls))
   return { switches, calls: calls.length ? calls : switches.slice(-1) }
 }
 
 /** A call of five minutes. */
-export function usualSteps(circuit: Circuit): Step[] {
+export function usualSteps(circuit: Circuit, strip: Strip): Step[] {
   return [
     { at_s: 0, open_switches: [] },
-    { at_s: FIVE_MINUTES_S, open_switches: byHand(circuit).calls.map((one) => one.id) },
+    { at_s: FIVE_MINUTES_S, open_switches: byHand(circuit, strip).calls.map((one) => one.id) },
   ]
 }
 

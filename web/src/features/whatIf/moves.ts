@@ -1,4 +1,5 @@
 import type { Trial, Strip } from '../../api/schema.gen'
+import { rowsOf } from '../../entities/strip/rows'
 import { GROUND, partsOf, pointAt } from '../../shared/point'
 
 type Move = Trial['moves'][number]
@@ -8,7 +9,7 @@ type Choice = { label: string; moves: Move[] }
 export function choicesFor(strip: Strip, first: string | null, second: string | null): Choice[] {
   const lead = (point: string | null) => {
     const { lane, part } = partsOf(point ?? '')
-    const row = strip.sections.flatMap((section) => section.rows).find((one) => one.part === part && one.role === 'series')
+    const row = rowsOf(strip).find((one) => one.part === part && one.role === 'series')
     return row && lane !== GROUND && row.comes_from[lane] ? { lane, part } : null
   }
   const a = first ?? second
@@ -26,7 +27,7 @@ export function choicesFor(strip: Strip, first: string | null, second: string | 
 /** A point in words. */
 function said(strip: Strip, point: string): string {
   const { lane, part } = partsOf(point)
-  const row = strip.sections.flatMap((section) => section.rows).find((one) => one.part === part)
+  const row = rowsOf(strip).find((one) => one.part === part)
   return `${lane === GROUND ? 'ground' : lane} at ${row?.point_name || row?.name || part}`
 }
 

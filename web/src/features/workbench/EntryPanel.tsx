@@ -2,6 +2,7 @@ import { useId, useState } from 'react'
 
 import type { Circuit, Look, NextTest, SignKind, Strip, StripRow } from '../../api/schema.gen'
 import { rangesWords, switchWords } from '../../entities/reading/words'
+import { rowsOf } from '../../entities/strip/rows'
 import { handsFull, type Held, isProbes, type Mode, readyOf, type Setup, type SetupAction, unitOfMode, whyNotReady, WORDS } from '../../entities/strip/setup'
 import { GROUND, partsOf } from '../../shared/point'
 import { HandsChoice, nameOf } from './HandsChoice'
@@ -183,7 +184,7 @@ const POINTING: Partial<Record<Mode, [string, string]>> = {
 }
 
 function whereWords(strip: Strip, setup: Setup): string {
-  const rows = strip.sections.flatMap((section) => section.rows)
+  const rows = rowsOf(strip)
   const pointing = POINTING[setup.mode]
   if (pointing) {
     const row = rows.find((one) => one.part === setup.picked?.part)

@@ -1,6 +1,7 @@
 import { lazy, Suspense } from 'react'
 
-import type { Circuit, Strip, StripRow } from '../../api/schema.gen'
+import type { Circuit, Strip } from '../../api/schema.gen'
+import { rowsOf } from '../../entities/strip/rows'
 import { type Held, isProbes, type Setup, type SetupAction } from '../../entities/strip/setup'
 import { GROUND } from '../../shared/point'
 import type { HandsGroup } from './HandsMenu'
@@ -9,7 +10,6 @@ const HandsMenu = lazy(() => import('./HandsMenu'))
 
 type Props = { circuit: Circuit; strip: Strip; setup: Setup; dispatch: (action: SetupAction) => void }
 
-const rowsOf = (strip: Strip): StripRow[] => strip.sections.flatMap((section) => section.rows)
 
 /** A part by its name. */
 export const nameOf = (strip: Strip, part: string) => rowsOf(strip).find((one) => one.part === part)?.name ?? part

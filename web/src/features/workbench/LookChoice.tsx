@@ -1,11 +1,12 @@
 import type { Look, LookAsked, SignKind, Strip } from '../../api/schema.gen'
+import { rowsOf } from '../../entities/strip/rows'
 import type { Picked } from '../../entities/strip/setup'
 
 type Props = { strip: Strip; picked: Picked | null; signs: readonly SignKind[]; busy: boolean; look: (found: Omit<Look, 'id'>) => void }
 
 /** The signs that can be found at the part touched. */
 export function LookChoice({ strip, picked, signs, busy, look }: Props) {
-  const row = strip.sections.flatMap((section) => section.rows).find((one) => one.part === picked?.part)
+  const row = rowsOf(strip).find((one) => one.part === picked?.part)
   if (!row || !picked) return null
   const fitting = signs.filter((sign) => sign.of === row.looked_at_as && (!sign.parts.length || sign.parts.includes(row.kind)))
   return (

@@ -7,6 +7,7 @@ import { photos as photosQuery, signs as signsQuery, workbench } from '../../api
 import type { Look, NextTest, Workbench } from '../../api/schema.gen'
 import { StopView } from '../../entities/answer/StopView'
 import { useEntries } from '../../entities/reading/useEntries'
+import { rowsOf } from '../../entities/strip/rows'
 import { atRest, heldOf, isAsked, isTaken, isWorthKeeping, readyOf, reduce, type Setup, textOf, unitOf } from '../../entities/strip/setup'
 import { StripView } from '../../entities/strip/StripView'
 import { FrameTitle } from '../../shared/FrameTitle'
@@ -202,7 +203,7 @@ function Bench({ data }: { data: Workbench }) {
 function pointWordsOf({ strip }: Workbench, point: string): string {
   if (point === GROUND) return 'ground'
   const { lane } = partsOf(point)
-  const row = strip.sections.flatMap((section) => section.rows).find((one) => Object.values(one.points).includes(point))
+  const row = rowsOf(strip).find((one) => Object.values(one.points).includes(point))
   return `${row?.marks[lane] ?? lane} at the ${row?.point_name ?? ''}`
 }
 

@@ -60,6 +60,14 @@ class PartEntry(Frozen):
     heats: bool = False
     turns: bool = False
     compresses: bool = False
+    blows: bool = False
+    stages: bool = False
+    calls: bool = False
+    stands_in: Literal["", "thermostat"] = ""
+    moves_contacts: bool = False
+    power_contacts: bool = False
+    joins_wires: bool = False
+    set_screw: bool = False
     discharge: Literal["", "resistor", "waiting"] = ""
     grounding: bool = False
     overcurrent: bool = False
@@ -85,6 +93,21 @@ class PartEntry(Frozen):
     say_open: str
     say_resistive: str = ""
     say_intermittent: str = ""
+
+    @property
+    def is_fuse(self) -> bool:
+        """Whether too much current makes it open, once."""
+        return self.overcurrent and self.blows
+
+    @property
+    def is_heat(self) -> bool:
+        """Whether it is heat that is called for."""
+        return self.heats and not self.idle
+
+    @property
+    def is_run_capacitor(self) -> bool:
+        """Whether it shifts the current of what is behind it."""
+        return self.capacitive and self.role is PartRole.SERIES
 
     @property
     def is_switch(self) -> bool:

@@ -54,7 +54,7 @@ def new_part(circuit: Circuit, behind: Part, kind: str) -> tuple[Part, Switch | 
             data |= {"capacitance_uf": 40.0, "makes": (START,)}
         case _ if known.resistance_mohm is None:
             data["conductor"] = Conductor(size_awg=CONTROL_AWG if control else BRANCH_AWG, length_m=FIRST_LENGTH_M)
-        case _ if kind == "thermostat" and control:
+        case _ if known.stands_in and control:
             data["makes"] = ("Y",)
     switch = _switch(circuit, part_id, known) if known.is_switch else None
     part = Part.model_validate(
@@ -62,8 +62,8 @@ def new_part(circuit: Circuit, behind: Part, kind: str) -> tuple[Part, Switch | 
             "id": part_id,
             "kind": kind,
             "name": _name(known.label, {each_part.name for each_part in circuit.parts}),
-            "device": "" if kind == "thermostat" else behind.device,
-            "zone": Zone.THERMOSTAT if kind == "thermostat" else behind.zone,
+            "device": "" if known.stands_in else behind.device,
+            "zone": Zone(known.stands_in) if known.stands_in else behind.zone,
             "switch": switch.id if switch else None,
             **data,
         }
@@ -133,7 +133,7 @@ def _joined(hot: list[str], known: PartEntry) -> tuple[str, ...] | None:
 def _switch(circuit: Circuit, part_id: str, known: PartEntry) -> Switch:
     """Return the part's own switch; a coil that moves nothing yet moves it, where a coil moves such a part."""
     moving = {switch.coil for switch in circuit.switches}
-    idle = [part.id for part in circuit.parts if part.kind == "coil" and part.id not in moving]
+    idle = [part.id for part in circuit.parts if part.entry.moves_contacts and part.id not in moving]
     return Switch(
         id=part_id,
         name=_name(known.label, {switch.name.lower() for switch in circuit.switches}).capitalize(),

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
-from zesty_copper.core.circuit.parts.catalogue import FailureMode
+from zesty_copper.core.circuit.parts.catalogue import FailureMode, ShuntModel
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Near, Reading
 from zesty_copper.core.circuit.reading.reachable import reachable_states
@@ -63,7 +63,9 @@ def _triangles(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Guard]
     clamped: dict[tuple[str, object], dict[str, Reading]] = {}
     for reading in readings:
         place = reading.measurement.place
-        if isinstance(place, Around) and not place.also and circuit.part(place.part).kind == "compressor":
+        if not isinstance(place, Around) or place.also:
+            continue
+        if circuit.part(place.part).entry.model is ShuntModel.SPLIT_PHASE:
             clamped.setdefault((place.part, reading.measurement.state), {})[place.leg] = reading
     for (part, _), leads in clamped.items():
         if len(leads) < 3:

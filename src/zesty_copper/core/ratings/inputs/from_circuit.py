@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Zone
-from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole, ShuntModel
+from zesty_copper.core.circuit.parts.catalogue import PartRole, ShuntModel
 from zesty_copper.core.circuit.parts.loads import Nameplate
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading
@@ -104,7 +104,7 @@ def _sheet(circuit: Circuit, start: Part, loads: list[Part]) -> Sheet:
         ),
         contactors=tuple(_contactors(circuit, parts)),
         transformers=tuple(_transformers(circuit, start)),
-        joints=tuple(Joint(name=part.name, part=part.id, is_splice=True) for part in parts if part.kind == "splice"),
+        joints=tuple(Joint(name=part.name, part=part.id, is_splice=True) for part in parts if part.entry.joins_wires),
     )
 
 
@@ -120,7 +120,7 @@ def _disconnects(part: Part) -> bool:
 
 def _plate(loads: list[Part], circuit: Circuit, devices: list[Device], marked: Nameplate | None) -> Plate:
     """What the loads' own plates say, and the equipment's: MCA and MOCP."""
-    motors = [load for load in loads if FailureMode.STALL in load.entry.may or load.kind == "drive"]
+    motors = [load for load in loads if load.entry.turns]
     heaters = [load for load in loads if load not in motors]
     # What is entered on the sheet goes before it.
     compressor = any(load.compresses for load in motors)
@@ -155,7 +155,7 @@ def _amps(loads: Sequence[Part]) -> float:
 def _devices(circuit: Circuit, parts: list[Part], loads: list[Part]) -> list[Device]:
     """Breakers and fuses; those inside the unit only where they are there for its elements."""
     found = []
-    heaters = {load.id for load in loads if FailureMode.STALL not in load.entry.may and load.kind != "drive"}
+    heaters = {load.id for load in loads if not load.entry.turns}
     for part in parts:
         if not part.entry.overcurrent or part.rating_amps is None:
             continue
@@ -168,7 +168,7 @@ def _devices(circuit: Circuit, parts: list[Part], loads: list[Part]) -> list[Dev
                 name=part.name,
                 part=part.id,
                 amps=part.rating_amps,
-                sort=DeviceSort.FUSE if part.kind == "fuse" else DeviceSort.BREAKER,
+                sort=DeviceSort.FUSE if part.entry.is_fuse else DeviceSort.BREAKER,
                 poles=len(_legs(circuit, part)) or None,
                 feeder=part.zone is Zone.PANEL and _feeds_others(circuit, part),
                 protects_elements=inside,
@@ -216,12 +216,12 @@ def _contactors(circuit: Circuit, parts: list[Part]) -> list[ContactorPlate]:
     coils = {switch.id: circuit.part(switch.coil) for switch in circuit.switches if switch.coil}
     for part in parts:
         coil = coils.get(part.switch or "")
-        moved = part.kind == "contactor" or (part.entry.moved_by == "call" and part.rating_amps is not None)
+        moved = part.entry.power_contacts or (part.entry.moved_by == "call" and part.rating_amps is not None)
         if not moved or part.normally_closed:
             continue
         behind = [load for load in circuit.loads if part in circuit.path(load)]
         transformer = circuit.root(coil) if coil is not None else None
-        heat = behind and all(FailureMode.STALL not in load.entry.may and load.kind != "drive" for load in behind)
+        heat = behind and all(not load.entry.turns for load in behind)
         found.append(
             ContactorPlate(
                 name=part.name,
@@ -248,7 +248,7 @@ def _transformers(circuit: Circuit, start: Part) -> list[ControlTransformer]:
             coils_va=tuple(
                 max(round(each_part.load.rated_volts * each_part.load.rated_amps, 1), LEAST_VA)
                 for each_part in circuit.parts
-                if each_part.load is not None and each_part.kind == "coil" and circuit.root(each_part) == part
+                if each_part.load is not None and each_part.entry.moves_contacts and circuit.root(each_part) == part
             ),
         )
         for part in circuit.series

@@ -157,7 +157,7 @@ def _compared(
     if tread.measured_volts and len(mates) > 1:
         lowest = min(mates)
         told["over_mate_percent"] = 100 * (tread.measured_volts - lowest) / lowest
-        fuse = len(tread.parts) == 1 and circuit.part(tread.parts[0]).kind == "fuse"
+        fuse = len(tread.parts) == 1 and circuit.part(tread.parts[0]).entry.is_fuse
         told["mate_most_percent"] = FUSE_PERCENT if fuse else MATE_PERCENT
     warmer = heat.get((tread.lane, tread.parts[-1]))
     if warmer is not None and len(tread.parts) == 1:

@@ -27,7 +27,7 @@ LEAST_RISE_F, MOST_RISE_F = 15.0, 85.0
 
 def air(subject: Subject) -> Iterator[Ask]:
     """What is asked of the air, in each mode that this equipment has."""
-    heaters = [load for load in subject.loads if load.kind == "heater"]
+    heaters = [load for load in subject.loads if load.entry.is_heat]
     if heaters:
         yield from _heat(subject, heaters)
     if subject.sheet.plate.use is Use.COMPRESSOR:

@@ -38,7 +38,7 @@ class _Plate:
     def of(cls, load: Part) -> "_Plate | None":
         if load.load is None:
             return None
-        return cls(load, load.load, heats=load.kind == "heater", varies=load.entry.electronic)
+        return cls(load, load.load, heats=load.entry.is_heat, varies=load.entry.electronic)
 
 
 def amps(subject: Subject) -> Iterator[Ask]:

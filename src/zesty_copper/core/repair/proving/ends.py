@@ -54,7 +54,7 @@ def _warmth(over_mate_f: float) -> Judged:
 
 def stages(subject: Subject) -> Iterator[Ask]:
     """What is asked of sequencers, and of the fan behind them."""
-    found = {part.id: part for load in subject.loads for part in subject.circuit.path(load) if part.kind == "sequencer"}
+    found = {part.id: part for load in subject.loads for part in subject.circuit.path(load) if part.entry.stages}
     for part in found.values():
         for key, label in (
             (ProofKey.of("on", part.id), say("proof.stage_on", name=part.name)),
@@ -84,7 +84,7 @@ def last(subject: Subject) -> Iterator[Ask]:
     if any(part.switch is not None for part in switched):
         must, still = say("proof.dead_most", volts=DEAD_VOLTS), say("proof.still_live")
         yield Ask(subject.key("dead"), "last", say("proof.dead_after_call"), "V", must, at_most(DEAD_VOLTS, still))
-    if any(load.kind != "heater" for load in subject.loads):
+    if any(not load.entry.is_heat for load in subject.loads):
         yield Ask(subject.key("panels_on"), "last", say("proof.panels_on"))
     yield Ask(ProofKey("covers"), "last", say("proof.covers_on"))
     yield Ask(ProofKey("labels"), "last", say("proof.labels_on"))

@@ -63,7 +63,7 @@ def _amps(subject: Subject, lane: str, level: Level | None) -> Iterator[tuple[st
 
 def _start(subject: Subject, report: LoadReport) -> Iterator[tuple[str, float]]:
     # Of several loads together nobody can tell whose start it was.
-    if not report.starts or len(subject.loads) != 1 or subject.loads[0].kind == "heater":
+    if not report.starts or len(subject.loads) != 1 or subject.loads[0].entry.is_heat:
         return
     start, load = report.starts[-1], subject.loads[0]
     if start.settles_s is not None:
