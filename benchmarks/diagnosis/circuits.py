@@ -4,7 +4,8 @@ from functools import cache
 
 import numpy as np
 
-from zesty_copper.core.circuit.model import Circuit, Part, Switch
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part, Switch
 
 CHAINS = ("fused", "blade", "none")
 SYSTEMS = (

@@ -7,7 +7,8 @@ practitioner would. Neither repeats a reading.
 
 from collections.abc import Callable
 
-from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement
 from zesty_copper.core.faults.kinds import FaultKind

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import Part
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole, ShuntModel
 from zesty_copper.core.circuit.parts.loads import LoadData
 

@@ -9,7 +9,8 @@ import numpy as np
 from benchmarks.diagnosis.circuits import drawn
 from benchmarks.diagnosis.habits import run_habit
 from benchmarks.diagnosis.world import Oddity, World
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Reading
 from zesty_copper.core.circuit.reading.reachable import reachable_states

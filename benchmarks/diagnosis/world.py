@@ -16,7 +16,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.diagnosis.machines import OFF_OHM, OMEGA, STAR, Machine, copper_of, is_motor, machine_of
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.point import GROUND

@@ -24,7 +24,8 @@ from tests.web.doing import be, send
 
 from zesty_copper.core.circuit.editing import Insert
 from zesty_copper.core.circuit.editing import edited as edited_circuit
-from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import anticipate, diagnose, first_answer

@@ -8,7 +8,8 @@ from pydantic import ValidationError
 from tests.conftest import CHECKOUT
 from tests.core.told import CONDENSER, PULLED, amps, answer, spot, top, volts
 
-from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import catalogue, further_kinds
 from zesty_copper.core.circuit.parts.conductor import Conductor, Metal, conductor_resistance_ohm
 from zesty_copper.core.circuit.reading.measurement import Reading, check_reading, doubts_about

@@ -12,7 +12,7 @@ from scipy.stats import norm
 from tests.core.told import CONDENSER, amps, answer, chance, spot, top, volts
 from tests.network_by_hand import system_matrix
 
-from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading
 from zesty_copper.core.circuit.reading.reachable import reachable_states

@@ -17,7 +17,8 @@ from zesty_copper.core.circuit.editing import (
     Remove,
     edited,
 )
-from zesty_copper.core.circuit.model import Circuit, Part, Switch, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part, Switch, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole, catalogue
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.errors import BadInput

@@ -5,7 +5,7 @@ import pytest
 from benchmarks.diagnosis.world import World
 from tests.core.told import AT_REST, CONDENSER, PULLED, answer, chance, ohms, seen, spot, volts
 
-from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import (
     Around,

@@ -19,7 +19,7 @@ from tests.core.told import (
     volts,
 )
 
-from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.diagnosis.model.answer import Standing
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.kinds import FaultKind

@@ -7,7 +7,8 @@ from datetime import date
 import pytest
 from tests.core.told import CONDENSER, answer, volts
 
-from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.parts.conductor import gauge_words
 from zesty_copper.core.circuit.reading.measurement import Between
 from zesty_copper.core.circuit.ready_made import ready_made

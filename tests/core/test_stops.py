@@ -6,7 +6,8 @@ import pytest
 from tests.core.told import LO_Z, amps, answer, chance, led_to_the_end, seen, top, volts
 
 from zesty_copper.cli import main
-from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Between, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made

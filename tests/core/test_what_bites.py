@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from benchmarks.diagnosis.world import World
 
-from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import FREE
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, Reading, Watching

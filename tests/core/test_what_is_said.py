@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 from tests.core.told import CONDENSER, amps, answer, chance, led_to_the_end, seen, spot, top, volts
 
-from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, Reading
 from zesty_copper.core.circuit.reading.reachable import zone_of

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit

@@ -9,7 +9,7 @@ from zesty_copper.api.gate.access import CallChanged, CallSeen
 from zesty_copper.api.gate.database import Database, Seen
 from zesty_copper.api.pages.ratings import CallRatings, check_source, ratings_of, sheet_of
 from zesty_copper.api.problems import responses
-from zesty_copper.core.circuit.model import Identifier
+from zesty_copper.core.circuit.part import Identifier
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.bench.tools import BenchAnswer, BenchTool, bench, bench_tools
 from zesty_copper.core.ratings.inputs.sheet import Sheet

@@ -17,7 +17,8 @@ from zesty_copper.api.pages.travelling import keep_all, kept_photos, kept_traces
 from zesty_copper.api.pages.unread import answers_kept_in
 from zesty_copper.api.pages.workbench import Workbench, workbench_of
 from zesty_copper.api.problems import StrangeValue, responses
-from zesty_copper.core.circuit.model import Circuit, Identifier
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Identifier
 from zesty_copper.core.circuit.reading.measurement import OpenSwitches, Reading, check_reading, doubts_about
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words, value_words

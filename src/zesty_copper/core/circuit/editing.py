@@ -6,7 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationError
 
-from zesty_copper.core.circuit.model import Circuit, Identifier, Part, Switch
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Identifier, Part, Switch
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.new_part import free_id, new_part, new_supply
 from zesty_copper.core.circuit.systems import SystemName

@@ -4,7 +4,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import FEET_PER_METRE, gauge_words
 from zesty_copper.core.circuit.point import GROUND, Point

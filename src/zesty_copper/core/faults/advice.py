@@ -2,7 +2,8 @@
 
 from typing import assert_never
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.faults.catalogue import Fault

@@ -9,7 +9,8 @@ from itertools import pairwise
 import numpy as np
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm
 from zesty_copper.core.circuit.point import GROUND

@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.systems import supplies

@@ -11,7 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import Circuit, Identifier, Lane, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Identifier, Lane, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.catalogue import Fault

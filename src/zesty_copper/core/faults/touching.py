@@ -1,6 +1,7 @@
 """Which two points touch in a fault that joins what should be apart."""
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.faults.kinds import FaultKind

@@ -6,7 +6,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.faults.touching import SHORT_RANGE_OHM
 from zesty_copper.core.network.lowrank import Edit, respond

@@ -3,7 +3,8 @@
 import math
 from collections.abc import Sequence
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.ohms import way_ohm
 from zesty_copper.core.circuit.point import GROUND

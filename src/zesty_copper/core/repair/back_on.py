@@ -5,7 +5,8 @@ from collections.abc import Collection, Iterator, Sequence
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.frozen import Frozen

@@ -6,7 +6,8 @@ electronic motors discharge by themselves, never by a resistor. Common practice,
 
 from collections.abc import Iterator
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import ShuntModel
 from zesty_copper.core.words import say
 

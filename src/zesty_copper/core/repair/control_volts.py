@@ -6,7 +6,8 @@ conductors reaches more than that to ground. Common practice, no source.
 
 from collections.abc import Iterator
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.diagnosis.safety.stray_volts import LOW_VOLTAGE
 from zesty_copper.core.frozen import Frozen

@@ -2,7 +2,8 @@
 
 from collections.abc import Iterator, Sequence
 
-from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part, Zone
 
 __all__ = ["circuits_into", "opened_for"]
 

@@ -6,7 +6,8 @@ wire that lands on it, and the loads that hang on it.
 
 from collections.abc import Iterator, Mapping, Sequence
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.conductor import Conductor, gauge_words
 from zesty_copper.core.diagnosis.safety.stray_volts import LOW_VOLTAGE
 from zesty_copper.core.faults.kinds import FaultKind

@@ -4,7 +4,8 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing

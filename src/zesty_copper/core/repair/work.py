@@ -2,7 +2,8 @@
 
 from collections.abc import Iterator, Sequence
 
-from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.repair.charge import discharge_steps
 from zesty_copper.core.repair.lock_out import circuits_into
 from zesty_copper.core.words import say

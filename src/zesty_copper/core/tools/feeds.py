@@ -14,7 +14,7 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
-from zesty_copper.core.circuit.model import Identifier
+from zesty_copper.core.circuit.part import Identifier
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.tools.panel import Panel, Pole, space_of
 from zesty_copper.core.words import say

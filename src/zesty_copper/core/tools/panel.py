@@ -9,7 +9,7 @@ from typing import Annotated, Self
 
 from pydantic import Field, StrictBool, model_validator
 
-from zesty_copper.core.circuit.model import Identifier
+from zesty_copper.core.circuit.part import Identifier
 from zesty_copper.core.circuit.systems import SystemName, supplies
 from zesty_copper.core.frozen import Count, Figure, Frozen
 

@@ -29,7 +29,8 @@ import re
 from collections.abc import Iterator
 from contextlib import suppress
 
-from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import Hands
 from zesty_copper.core.circuit.reading.measurement import (

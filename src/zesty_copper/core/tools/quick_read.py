@@ -5,7 +5,8 @@ from itertools import combinations
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Switch, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part, Switch, Zone
 from zesty_copper.core.circuit.parts.conductor import Conductor, Metal
 from zesty_copper.core.circuit.parts.loads import LoadData
 from zesty_copper.core.circuit.point import GROUND, Point

@@ -11,7 +11,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Identifier, Lane
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Identifier, Lane
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import no_lead

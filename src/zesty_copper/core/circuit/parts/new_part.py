@@ -3,7 +3,8 @@
 import re
 from collections.abc import Collection
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Switch, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part, Switch, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartEntry, PartRole, ShuntModel, entry
 from zesty_copper.core.circuit.parts.conductor import Conductor
 from zesty_copper.core.circuit.parts.loads import LoadData, Winding

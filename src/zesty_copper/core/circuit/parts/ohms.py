@@ -1,6 +1,7 @@
 """What wire and joints as new put in the way of the current."""
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm
 
 __all__ = ["closed_ohm", "way_ohm"]

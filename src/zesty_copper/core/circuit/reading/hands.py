@@ -4,7 +4,8 @@ from typing import Annotated
 
 from pydantic import Field, PlainSerializer
 
-from zesty_copper.core.circuit.model import Circuit, Identifier, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Identifier, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.errors import BadInput

@@ -2,7 +2,8 @@
 
 from functools import lru_cache
 
-from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Near

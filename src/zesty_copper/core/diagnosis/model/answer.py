@@ -4,7 +4,7 @@ from enum import StrEnum
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import Zone
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Measurement, OpenSwitches
 from zesty_copper.core.faults.kinds import FaultKind

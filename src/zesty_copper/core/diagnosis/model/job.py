@@ -5,7 +5,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, PlainSerializer, model_validator
 
-from zesty_copper.core.circuit.model import Circuit, Identifier
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Identifier
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.reading.measurement import Reading, check_reading
 from zesty_copper.core.errors import BadInput

@@ -7,7 +7,8 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import FREE, Hands, own_ends

@@ -5,7 +5,8 @@ from collections.abc import Sequence
 from functools import cache
 from importlib.resources import files
 
-from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.reading.hands import FREE, Hands
 from zesty_copper.core.circuit.reading.measurement import Measurement
 from zesty_copper.core.circuit.reading.reachable import zone_of

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import Part, Zone
+from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.reading.measurement import Measurement
 from zesty_copper.core.diagnosis.model.answer import LookAsked, LookPlace
 from zesty_copper.core.diagnosis.plan.effort import look_minutes

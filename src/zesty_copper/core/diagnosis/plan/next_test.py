@@ -7,7 +7,8 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.hands import Hands

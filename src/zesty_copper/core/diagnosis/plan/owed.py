@@ -11,7 +11,8 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import Hands, own_ends
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading

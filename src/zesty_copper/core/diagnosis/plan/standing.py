@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
-from zesty_copper.core.circuit.model import NEUTRAL, Zone
+from zesty_copper.core.circuit.part import NEUTRAL, Zone
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement
 from zesty_copper.core.circuit.reading.reachable import zone_of
 from zesty_copper.core.diagnosis.infer.posterior import Posterior

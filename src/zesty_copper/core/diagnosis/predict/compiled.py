@@ -10,7 +10,8 @@ from typing import Concatenate, ParamSpec, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import FREE, Hands, own_ends

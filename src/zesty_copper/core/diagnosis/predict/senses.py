@@ -9,7 +9,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, Near, Turning, Warmth, Watching

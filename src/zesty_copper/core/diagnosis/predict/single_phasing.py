@@ -5,7 +5,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import Part
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.network.machines import BLOCKED_OHM, held_ohm, on_two_legs
 
 __all__ = ["single_phasing"]

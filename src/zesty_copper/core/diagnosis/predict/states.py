@@ -11,7 +11,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode, ShuntModel
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.single_phasing import single_phasing

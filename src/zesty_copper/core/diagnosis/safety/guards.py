@@ -8,7 +8,8 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode, ShuntModel
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Near, Reading

@@ -6,7 +6,8 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.model import Circuit, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.reading.hands import FREE, Hands
 from zesty_copper.core.circuit.reading.measurement import DEAD_MODES, Measurement, MeterMode
 from zesty_copper.core.circuit.reading.reachable import zone_of

@@ -6,7 +6,8 @@ It goes by the id of the source, or of its breaker where one source feeds the eq
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
-from zesty_copper.core.circuit.model import NEUTRAL, Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole, ShuntModel
 from zesty_copper.core.circuit.parts.loads import Nameplate
 from zesty_copper.core.circuit.point import GROUND

@@ -5,7 +5,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import Circuit, Part
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.ohms import closed_ohm
 from zesty_copper.core.circuit.point import GROUND

@@ -3,7 +3,7 @@
 import math
 from collections.abc import Callable, Iterator
 
-from zesty_copper.core.circuit.model import Part
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.ratings.formulas import air_rise, heat_delivered
 from zesty_copper.core.ratings.inputs.sheet import Use
 from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject

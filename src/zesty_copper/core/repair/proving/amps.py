@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from zesty_copper.core.circuit.model import Part
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.loads import LoadData
 from zesty_copper.core.circuit.unbalance import MOST_AMPS_PERCENT, unbalance_percent
 from zesty_copper.core.load_test.tell import OVER_PLATE, SETTLES_S

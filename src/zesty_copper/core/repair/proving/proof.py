@@ -4,7 +4,8 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen

@@ -3,7 +3,8 @@
 from enum import StrEnum
 from typing import assert_never
 
-from zesty_copper.core.circuit.model import Circuit, Switch
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Switch
 from zesty_copper.core.circuit.parts.delay import Delay
 
 __all__ = ["Pace", "delay_of"]

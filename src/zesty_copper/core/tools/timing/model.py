@@ -4,7 +4,7 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
-from zesty_copper.core.circuit.model import Identifier
+from zesty_copper.core.circuit.part import Identifier
 from zesty_copper.core.circuit.reading.measurement import OpenSwitches
 from zesty_copper.core.frozen import Figure, Frozen
 from zesty_copper.core.ratings.rules.finding import Status

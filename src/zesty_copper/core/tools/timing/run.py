@@ -7,7 +7,8 @@ contact's delay; one that loses them before it is over stops it.
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from zesty_copper.core.circuit.model import Circuit, Part, Switch
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part, Switch
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import Hands
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, in_hands

@@ -3,7 +3,8 @@
 from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
 
-from zesty_copper.core.circuit.model import Circuit, Part, Zone
+from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.ratings.rules.finding import Status
