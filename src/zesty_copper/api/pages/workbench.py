@@ -11,16 +11,17 @@ from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.words import asked_words, state_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
+from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.faults.signs import Look, look_words, signs
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Person, Role
 from zesty_copper.core.ratings.sizing.staircase import Tread, staircase
 from zesty_copper.core.tools.quick_entry import line_of
-from zesty_copper.service.answers import Answers, whole_answer
+from zesty_copper.service.answers import whole_answer
 from zesty_copper.service.jobs import job_for
 from zesty_copper.store.records import Call, CallSummary, Unread, Versions
 
-__all__ = ["ShownLook", "ShownReading", "Workbench", "workbench_of"]
+__all__ = ["ShownLook", "ShownReading", "Workbench", "workbench_of", "workbench_with"]
 
 
 class ShownReading(Frozen):
@@ -64,9 +65,14 @@ class Workbench(Frozen):
     treads: tuple[Tread, ...] = Field(description="volts that each part should lose, and what it was read to lose")
 
 
-def workbench_of(call: Call, viewer: Person, answer: Answers = whole_answer) -> Workbench:
-    """Lay a call out for its page, and for who looks at it: nobody is sent into a panel that is not theirs to open."""
+def workbench_of(call: Call, viewer: Person) -> Workbench:
+    """Lay a call out for its page, answered wholly."""
     job = job_for(call, viewer)
+    return workbench_with(call, viewer, job, whole_answer(job))
+
+
+def workbench_with(call: Call, viewer: Person, job: Job, diagnosis: Diagnosis) -> Workbench:
+    """Lay a call out for its page, and for who looks at it: with the job that they have there, and its answer."""
     readings, looks = [], []
     for entry in call.stands:
         told: dict[str, Any] = {
@@ -90,7 +96,7 @@ def workbench_of(call: Call, viewer: Person, answer: Answers = whole_answer) -> 
         readings=tuple(readings),
         looks=tuple(looks),
         unread=call.unread,
-        diagnosis=answer(job),
+        diagnosis=diagnosis,
         treads=staircase(call.circuit, job.readings),
     )
 

@@ -1,6 +1,8 @@
 """Routes of the work on a call: opening it, its page, what is said in it, and what follows from that."""
 
 import json
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Annotated
 from uuid import UUID, uuid5
 
@@ -15,7 +17,7 @@ from zesty_copper.api.gate.database import Database, Seen
 from zesty_copper.api.pages.ratings import ratings_of
 from zesty_copper.api.pages.travelling import keep_all, kept_photos, kept_traces
 from zesty_copper.api.pages.unread import answers_kept_in
-from zesty_copper.api.pages.workbench import Workbench, workbench_of
+from zesty_copper.api.pages.workbench import Workbench, workbench_of, workbench_with
 from zesty_copper.api.problems import StrangeValue, responses
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Identifier
@@ -310,8 +312,10 @@ def add_entry(
 
     With `first` the answer comes at once, and the next test is found meanwhile: ask for the call to have it.
     """
-    _store(session, call_id, new, queries.call(session, call_id).circuit)
-    return _shown(session, person, queries.call(session, call_id), answer_at_once if first else whole_answer, later)
+    _store(session, call_id, new)
+    call = queries.call(session, call_id)
+    _check_new(call.circuit, new)
+    return _shown(session, person, call, answer_at_once if first else whole_answer, later)
 
 
 @work_router.post("/calls/{call_id}/entry-lists", responses=responses(404, 409, 422))
@@ -325,14 +329,14 @@ def add_entries(
     first: bool = False,
 ) -> Workbench:
     """Add what was said in one go, or while there was no signal, in its order; see `add_entry`."""
-    circuit = queries.call(session, call_id).circuit
     for i, new_entry in enumerate(new.entries):
-        try:
-            _store(session, call_id, new_entry, circuit)
-        except ZestyError as error:
-            error.field = f"entries.{i}.{error.field}"
-            raise
-    return _shown(session, person, queries.call(session, call_id), answer_at_once if first else whole_answer, later)
+        with _named(i):
+            _store(session, call_id, new_entry)
+    call = queries.call(session, call_id)
+    for i, new_entry in enumerate(new.entries):
+        with _named(i):
+            _check_new(call.circuit, new_entry)
+    return _shown(session, person, call, answer_at_once if first else whole_answer, later)
 
 
 @work_router.get("/calls/{call_id}/history", responses=responses(404, 409, 422))
@@ -362,15 +366,30 @@ def export_job(call_id: CallSeen, session: Database) -> Response:
     return Response(text, media_type="application/json", headers=headers)
 
 
-def _store(session: Session, call_id: UUID, new: NewEntry, circuit: Circuit) -> None:
-    """Store an entry; what is refused now takes it back with it."""
+def _store(session: Session, call_id: UUID, new: NewEntry) -> None:
+    """Store an entry; what is refused afterwards takes it back with it."""
     entry = Entry.model_validate(new.model_dump(exclude={"confirmed", "follows"}))
     entries.add_entry(session, call_id, entry, follows=new.follows)
-    if new.reading is not None:
-        _check(circuit, new.reading)
-        doubt = doubts_about(circuit, new.reading) if isinstance(new.reading, Reading) else ""
-        if doubt and not new.confirmed:
-            raise StrangeValue(doubt, "reading.value")
+
+
+def _check_new(circuit: Circuit, new: NewEntry) -> None:
+    """Check that a circuit has such a place, and that somebody stands by a strange value."""
+    if new.reading is None:
+        return
+    _check(circuit, new.reading)
+    doubt = doubts_about(circuit, new.reading) if isinstance(new.reading, Reading) else ""
+    if doubt and not new.confirmed:
+        raise StrangeValue(doubt, "reading.value")
+
+
+@contextmanager
+def _named(place: int) -> Iterator[None]:
+    """Have what is refused within the block name its place in the list."""
+    try:
+        yield
+    except ZestyError as error:
+        error.field = f"entries.{place}.{error.field}"
+        raise
 
 
 def _check(circuit: Circuit, said: Reading | Look) -> None:
@@ -388,9 +407,10 @@ def _shown(
     later: BackgroundTasks | None = None,
 ) -> Workbench:
     """One call's page as it stands; what it says is kept for the list, and what it asks is reckoned out later."""
-    page = workbench_of(call, viewer, answers_kept_in(session, answer))
+    job = job_for(call, viewer)
+    page = workbench_with(call, viewer, job, answers_kept_in(session, answer)(job))
     if later is not None:
-        do_afterwards(later, make_ready, job_for(call, viewer), page.diagnosis)
+        do_afterwards(later, make_ready, job, page.diagnosis)
     return _noted(session, call, page)
 
 
