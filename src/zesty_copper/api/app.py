@@ -29,6 +29,7 @@ from zesty_copper.api.routes.follow_up import follow_up_router
 from zesty_copper.api.routes.hand_over import hand_over_router
 from zesty_copper.api.routes.health import health_router
 from zesty_copper.api.routes.load_tests import load_test_router
+from zesty_copper.api.routes.opening import opening_router
 from zesty_copper.api.routes.people import people_router
 from zesty_copper.api.routes.ratings import rating_router
 from zesty_copper.api.routes.repair import repair_router
@@ -104,6 +105,7 @@ def create_app(
         filing_router,
         catalogue_router,
         call_router,
+        opening_router,
         work_router,
         rating_router,
         repair_router,

@@ -584,26 +584,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/calls/{call_id}/circuit": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Change Circuit
-         * @description Put a changed circuit on file, if every reading that stands still has its place in it.
-         */
-        put: operations["change_circuit_api_calls__call_id__circuit_put"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/imported-calls": {
         parameters: {
             query?: never;
@@ -618,6 +598,46 @@ export interface paths {
          * @description Open a call from a job file, with everything that it tells.
          */
         post: operations["import_call_api_imported_calls_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Job
+         * @description Everything of the call as a job file; one that can no longer be read, as it is stored.
+         */
+        get: operations["export_job_api_calls__call_id__job_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{call_id}/circuit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Circuit
+         * @description Put a changed circuit on file, if every reading that stands still has its place in it.
+         */
+        put: operations["change_circuit_api_calls__call_id__circuit_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -858,26 +878,6 @@ export interface paths {
          * @description Everything ever said in a call, withdrawn readings included; `after` is the last of the page before.
          */
         get: operations["show_history_api_calls__call_id__history_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/calls/{call_id}/job": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Export Job
-         * @description Everything of the call as a job file; one that can no longer be read, as it is stored.
-         */
-        get: operations["export_job_api_calls__call_id__job_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -8049,6 +8049,62 @@ export interface operations {
             422: components["responses"]["UnprocessableEntity"];
         };
     };
+    import_call_api_imported_calls_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportedCall"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallSummary"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["UnprocessableEntity"];
+        };
+    };
+    export_job_api_calls__call_id__job_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["UnprocessableEntity"];
+        };
+    };
     change_circuit_api_calls__call_id__circuit_put: {
         parameters: {
             query?: {
@@ -8074,35 +8130,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Workbench"];
-                };
-            };
-            401: components["responses"]["Unauthorized"];
-            403: components["responses"]["Forbidden"];
-            404: components["responses"]["NotFound"];
-            409: components["responses"]["Conflict"];
-            422: components["responses"]["UnprocessableEntity"];
-        };
-    };
-    import_call_api_imported_calls_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ImportedCall"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CallSummary"];
                 };
             };
             401: components["responses"]["Unauthorized"];
@@ -8466,33 +8493,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryPage"];
-                };
-            };
-            401: components["responses"]["Unauthorized"];
-            403: components["responses"]["Forbidden"];
-            404: components["responses"]["NotFound"];
-            409: components["responses"]["Conflict"];
-            422: components["responses"]["UnprocessableEntity"];
-        };
-    };
-    export_job_api_calls__call_id__job_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                call_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": unknown;
                 };
             };
             401: components["responses"]["Unauthorized"];

@@ -4,14 +4,13 @@ from typing import Annotated
 from uuid import UUID, uuid4
 
 from fastapi import APIRouter, Depends, Request, Response
-from limits import parse
-from limits.strategies import FixedWindowRateLimiter
 from pydantic import Field
 from sqlalchemy.orm import Session
 
 from zesty_copper.api.gate.access import SignedIn, asked_by, cookie_name
 from zesty_copper.api.gate.database import Database
-from zesty_copper.api.problems import SignedOut, TooOften, responses
+from zesty_copper.api.gate.tries import at_own_password, at_the_door
+from zesty_copper.api.problems import SignedOut, responses
 from zesty_copper.core.errors import BadInput, NotAllowed
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Name, Person, Role
@@ -22,9 +21,6 @@ from zesty_copper.store import audit, people
 __all__ = ["door_router"]
 
 door_router = APIRouter(prefix="/api")
-
-PER_PERSON_HERE, PER_PERSON, PER_PLACE = parse("8 per 15 minutes"), parse("50 per hour"), parse("60 per hour")
-"""Wrong passwords for one name from one address, for one name, and from one address."""
 
 _at_work = AtWork(at_once=2, waiting=24, seconds=10)
 """Each hash takes 64 MiB and a good part of a second, so few are made side by side."""
@@ -95,11 +91,8 @@ def sign_in(told: SignIn, request: Request, response: Response, session: Databas
     """Sign in by name and password."""
     name = told.name.strip().lower()
     here = request.client.host if request.client else ""
-    limiter: FixedWindowRateLimiter = request.app.state.limiter
-    limits = ((PER_PERSON_HERE, (name, here)), (PER_PERSON, (name,)), (PER_PLACE, ("from", here)))
-    # Counted before it is checked, so that many at once are no more than one after the other.
-    if not all(limiter.hit(limit, *key) for limit, key in limits):
-        raise TooOften("Too many wrong passwords: wait a quarter of an hour, or ask a lead for a new link.")
+    tries = at_the_door(request.app.state.limiter, name, here)
+    tries.count()
     found = people.password_of(session, name)
     with _at_work.place():
         is_right = passwords.is_right(found[1] if found else None, told.password)
@@ -107,9 +100,7 @@ def sign_in(told: SignIn, request: Request, response: Response, session: Databas
         audit.note(session, "person.refused", about_id=found[0] if found else None, after={"from": here})
         session.commit()
         raise SignedOut("That name and password do not go together: try again, or ask a lead for a new link.")
-    limiter.clear(PER_PERSON_HERE, name, here)
-    for limit, key in limits[1:]:
-        limiter.hit(limit, *key, cost=-1)  # what was right is no wrong try
+    tries.was_right()
     return _let_in(found[0], request, response, session)
 
 
@@ -164,15 +155,14 @@ def change_password(
     told: NewPassword, request: Request, response: Response, session: Database, person: SignedIn
 ) -> Door:
     """Choose another password; everywhere else one is signed out."""
-    limiter: FixedWindowRateLimiter = request.app.state.limiter
-    if not limiter.hit(PER_PERSON_HERE, "password", str(person.id)):
-        raise TooOften("Too many wrong passwords: wait a quarter of an hour, or ask a lead for a new link.")
+    tries = at_own_password(request.app.state.limiter, person.id)
+    tries.count()
     found = people.password_of(session, person.name)
     with _at_work.place():
         is_right = passwords.is_right(found[1] if found else None, told.now)
     if not is_right:
         raise BadInput("That is not your current password: type it again.", "now")
-    limiter.clear(PER_PERSON_HERE, "password", str(person.id))
+    tries.was_right()
     _choose(session, person, told.password)
     return _let_in(person.id, request, response, session)
 

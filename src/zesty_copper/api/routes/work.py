@@ -1,107 +1,52 @@
-"""Routes of the work on a call: opening it, its page, what is said in it, and what follows from that."""
+"""Routes of the work on a call: its page, what is said in it, and what follows from that."""
 
-import json
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Annotated
-from uuid import UUID, uuid5
+from uuid import UUID
 
-from fastapi import APIRouter, BackgroundTasks, Query, Response
-from numpy.linalg import LinAlgError
+from fastapi import APIRouter, BackgroundTasks, Query
 from pydantic import Field, StrictBool
 from sqlalchemy.orm import Session
 
-from zesty_copper.api.gate.access import CallChanged, CallFiled, CallSeen, Opener, SignedIn
-from zesty_copper.api.gate.afterwards import do_afterwards
+from zesty_copper.api.gate.access import CallChanged, CallFiled, CallSeen, SignedIn
 from zesty_copper.api.gate.database import Database, Seen
-from zesty_copper.api.pages.ratings import ratings_of
-from zesty_copper.api.pages.travelling import keep_all, kept_photos, kept_traces
-from zesty_copper.api.pages.unread import answers_kept_in
-from zesty_copper.api.pages.workbench import Workbench, workbench_of, workbench_with
+from zesty_copper.api.pages.noted import shown, shown_before_it_is_kept
+from zesty_copper.api.pages.workbench import Workbench
 from zesty_copper.api.problems import StrangeValue, responses
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.part import Identifier
 from zesty_copper.core.circuit.reading.measurement import OpenSwitches, Reading, check_reading, doubts_about
-from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Suspect
 from zesty_copper.core.diagnosis.model.job import Scope
-from zesty_copper.core.errors import BadInput, Conflict, NotAllowed, NumericalError, Unreadable, ZestyError
+from zesty_copper.core.errors import BadInput, ZestyError
 from zesty_copper.core.faults.signs import Look, check_look, look_words
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.people import Line, Name, Person, Role, check_scope, narrowed
-from zesty_copper.core.tools.complaints import check_told
+from zesty_copper.core.people import check_scope, narrowed
 from zesty_copper.core.tools.course import Course
 from zesty_copper.core.tools.quick_entry import completions, line_of, lines_meant, read_line
 from zesty_copper.core.tools.take_along import TakeAlong
 from zesty_copper.core.tools.timing.model import Timed, TimingAsked
 from zesty_copper.core.tools.timing.timed import timed
 from zesty_copper.core.tools.what_if import Move, WhatIf
-from zesty_copper.files.job_file import MAX_BYTES, entries_of, job_file_of, notes_of, read_job, write_job
 from zesty_copper.service.answers import (
-    Answers,
     answer_at_once,
     coursed,
     explained,
-    make_ready,
     tried,
     whole_answer,
 )
 from zesty_copper.service.jobs import job_for, job_of
 from zesty_copper.service.plans import planned
-from zesty_copper.store import filing
 from zesty_copper.store.calls import entries, queries
-from zesty_copper.store.clock import now
 from zesty_copper.store.records import (
-    Action,
-    Call,
-    CallStatus,
-    CallSummary,
-    CallTime,
     Entry,
-    Equipment,
     HistoryPage,
-    Site,
-    Visit,
-    found_of,
-    status_of,
 )
 
 __all__ = ["work_router"]
 
 work_router = APIRouter(prefix="/api")
-
-
-class NewEquipment(Frozen):
-    """Equipment to put on file with its site, from a ready-made circuit."""
-
-    equipment_id: UUID
-    equipment_name: Name
-    circuit: str = Field(description="key of a ready-made circuit")
-    site_id: UUID
-    site_name: Line = Field(default="", max_length=80, description="only for a site that is not on file")
-    site_address: Line = Field(default="", max_length=160)
-
-
-class NewCall(Frozen):
-    """A call to open: on equipment that is on file, or on new equipment."""
-
-    id: UUID
-    technician_id: UUID
-    complaint: Line = Field(min_length=1, max_length=300)
-    starts_at: CallTime
-    panel_may_be_opened: StrictBool = False
-    visit: Visit = Visit.SERVICE
-    equipment_id: UUID | None = None
-    new_equipment: NewEquipment | None = None
-    told: frozenset[Identifier] = Field(default=frozenset(), max_length=20, description="signs of the call, as told")
-
-
-class ImportedCall(Frozen):
-    """A job file to open as a call."""
-
-    call: NewCall
-    job: str = Field(max_length=MAX_BYTES, description="the job file's text")
 
 
 class NewEntry(Entry):
@@ -169,49 +114,13 @@ def change_circuit(
             where = line_of(queries.call(session, call_id).circuit, entry.said)
             raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
     queries.set_circuit(session, call_id, circuit, seen)
-    return _shown_before_it_is_kept(session, person, call_id)
-
-
-@work_router.post("/calls", status_code=201, responses=responses(404, 409, 422))
-def open_call(new: NewCall, session: Database, person: Opener, later: BackgroundTasks) -> CallSummary:
-    """Open a call; its circuit is made ready while its page is fetched."""
-    check_told(new.told)
-    _open(session, person, new, None)
-    for sign in sorted(new.told):
-        # The same call sent twice says the same twice, which changes nothing.
-        look = Look(id=f"told-{sign}", sign=sign)
-        entry = Entry(id=uuid5(new.id, sign), action=Action.ADD, reading_id=look.id, reading=look)
-        entries.add_entry(session, new.id, entry)
-    call = queries.call(session, new.id)
-    do_afterwards(later, whole_answer, job_of(call))
-    return call.summary
-
-
-@work_router.post("/imported-calls", status_code=201, responses=responses(404, 409, 422))
-def import_call(imported: ImportedCall, session: Database, person: Opener) -> CallSummary:
-    """Open a call from a job file, with everything that it tells."""
-    job_file = read_job(imported.job)
-    said = entries_of(job_file, imported.call.id, now())
-    is_there = queries.has_call(session, imported.call.id)
-    call = _open(session, person, imported.call, job_file.circuit)
-    if is_there:
-        if entries.has_entries(session, call.summary.id, [entry.id for entry in said]):
-            return call.summary
-        raise Conflict("Another call is on file under this id: it is never overwritten.", "call.id")
-    check_scope(person, None, job_file.scope)
-    entries.add_entries(session, call.summary.id, said)
-    queries.set_scope(session, call.summary.id, job_file.scope)
-    queries.set_ratings(session, call.summary.id, notes_of(job_file))
-    queries.set_repair(session, call.summary.id, job_file.repair)
-    keep_all(session, call.summary.id, job_file)
-    _shown_before_it_is_kept(session, person, call.summary.id)
-    return queries.call(session, call.summary.id).summary
+    return shown_before_it_is_kept(session, person, call_id)
 
 
 @work_router.get("/calls/{call_id}", responses=responses(404, 409))
 def open_workbench(call_id: CallSeen, session: Database, person: SignedIn, later: BackgroundTasks) -> Workbench:
     """One call's page."""
-    return _shown(session, person, queries.call(session, call_id), whole_answer, later)
+    return shown(session, person, queries.call(session, call_id), whole_answer, later)
 
 
 @work_router.get("/calls/{call_id}/stamp", responses=responses(404, 409))
@@ -232,14 +141,14 @@ def change_scope(
         panel = before.model_dump(include={"panel_may_be_opened", "panel_volts_only"})
         scope = scope.model_copy(update=panel)
     queries.set_scope(session, call_id, scope, seen)
-    return _shown(session, person, queries.call(session, call_id))
+    return shown(session, person, queries.call(session, call_id))
 
 
 @work_router.put("/calls/{call_id}/people", responses=responses(404, 409, 422))
 def share_call(call_id: CallFiled, sharing: Sharing, session: Database, person: SignedIn) -> Workbench:
     """Say who else works on a call, or hand it to an electrician."""
     queries.share(session, call_id, sharing.people)
-    return _shown(session, person, queries.call(session, call_id))
+    return shown(session, person, queries.call(session, call_id))
 
 
 @work_router.get("/calls/{call_id}/suspects/{key}", responses=responses(404, 409, 422))
@@ -315,7 +224,7 @@ def add_entry(
     _store(session, call_id, new)
     call = queries.call(session, call_id)
     _check_new(call.circuit, new)
-    return _shown(session, person, call, answer_at_once if first else whole_answer, later)
+    return shown(session, person, call, answer_at_once if first else whole_answer, later)
 
 
 @work_router.post("/calls/{call_id}/entry-lists", responses=responses(404, 409, 422))
@@ -336,7 +245,7 @@ def add_entries(
     for i, new_entry in enumerate(new.entries):
         with _named(i):
             _check_new(call.circuit, new_entry)
-    return _shown(session, person, call, answer_at_once if first else whole_answer, later)
+    return shown(session, person, call, answer_at_once if first else whole_answer, later)
 
 
 @work_router.get("/calls/{call_id}/history", responses=responses(404, 409, 422))
@@ -348,22 +257,6 @@ def show_history(
 ) -> HistoryPage:
     """Everything ever said in a call, withdrawn readings included; `after` is the last of the page before."""
     return entries.history(session, call_id, after, most)
-
-
-@work_router.get("/calls/{call_id}/job", responses=responses(404, 409))
-def export_job(call_id: CallSeen, session: Database) -> Response:
-    """Everything of the call as a job file; one that can no longer be read, as it is stored."""
-    try:
-        call = queries.call(session, call_id)
-        if call.unread or call.unread_ratings:
-            raise Unreadable(call.unread_ratings)
-        history = entries.history(session, call_id).entries
-        traces, photos = kept_traces(session, call_id), kept_photos(session, call_id)
-        text = write_job(job_file_of(call, history, list(traces.values()), list(photos.values())))
-    except Unreadable:
-        text = json.dumps(entries.raw_call(session, call_id), indent=2)
-    headers = {"content-disposition": f'attachment; filename="zesty-copper-{call_id}.json"'}
-    return Response(text, media_type="application/json", headers=headers)
 
 
 def _store(session: Session, call_id: UUID, new: NewEntry) -> None:
@@ -397,86 +290,3 @@ def _check(circuit: Circuit, said: Reading | Look) -> None:
         check_reading(circuit, said)
     else:
         check_look(circuit, said)
-
-
-def _shown(
-    session: Session,
-    viewer: Person,
-    call: Call,
-    answer: Answers = whole_answer,
-    later: BackgroundTasks | None = None,
-) -> Workbench:
-    """One call's page as it stands; what it says is kept for the list, and what it asks is reckoned out later."""
-    job = job_for(call, viewer)
-    page = workbench_with(call, viewer, job, answers_kept_in(session, answer)(job))
-    if later is not None:
-        do_afterwards(later, make_ready, job, page.diagnosis)
-    return _noted(session, call, page)
-
-
-def _noted(session: Session, call: Call, page: Workbench) -> Workbench:
-    """The page, once what it found is noted for the list."""
-    if page.diagnosis.planning or page.call.scope != call.summary.scope:
-        return page
-    found = found_of(page.diagnosis) if call.stands else None
-    if found == call.summary.found:
-        return page
-    queries.set_found(session, call.summary.id, found, call.last)
-    marked = CallStatus.OPEN if page.call.status is CallStatus.FOUND else page.call.status
-    summary = page.call.model_copy(update={"found": found, "status": status_of(marked, found)})
-    return page.model_copy(update={"call": summary})
-
-
-def _shown_before_it_is_kept(session: Session, person: Person, call_id: UUID) -> Workbench:
-    """One call's page with a circuit that is new to it: one that cannot be shown is not kept.
-
-    Raises
-    ------
-    BadInput
-        If the circuit cannot be worked out.
-    """
-    call = queries.call(session, call_id)
-    try:
-        page = workbench_of(call, person)
-        ratings_of(call)
-    except (NumericalError, ArithmeticError, LinAlgError):
-        raise BadInput("This circuit cannot be worked out: look at its numbers again.", "circuit") from None
-    return _noted(session, call, page)
-
-
-def _open(session: Session, person: Person, new: NewCall, circuit: Circuit | None) -> Call:
-    """Store the call, and its equipment where that is new; a circuit from a file takes precedence."""
-    if new.technician_id != person.id and person.role is not Role.LEAD:
-        raise NotAllowed("Calls of others are opened by a lead: open it as your own.", "technician_id")
-    scope = Scope(panel_may_be_opened=new.panel_may_be_opened)
-    check_scope(person, None, scope)
-    if (new.equipment_id is None) == (new.new_equipment is None):
-        raise BadInput("Choose equipment that is on file, or describe new equipment.", "equipment_id")
-    equipment_id = new.equipment_id
-    if new.new_equipment is not None:
-        equipment_id = new.new_equipment.equipment_id
-        _put_on_file(session, new.new_equipment, circuit)
-    assert equipment_id is not None  # one of the two was given
-    queries.add_call(
-        session,
-        call_id=new.id,
-        technician_id=new.technician_id,
-        equipment_id=equipment_id,
-        complaint=new.complaint,
-        starts_at=new.starts_at,
-        scope=scope,
-        circuit=circuit or filing.equipment(session, equipment_id).circuit,
-        visit=new.visit,
-    )
-    return queries.call(session, new.id)
-
-
-def _put_on_file(session: Session, new: NewEquipment, circuit: Circuit | None) -> None:
-    if circuit is None:
-        if new.circuit not in ready_made():
-            raise BadInput("There is no such ready-made circuit: choose one from the list.", "new_equipment.circuit")
-        circuit = ready_made()[new.circuit]
-    if new.site_name:
-        filing.add_site(session, Site(id=new.site_id, name=new.site_name, address=new.site_address))
-    item = Equipment(id=new.equipment_id, name=new.equipment_name, circuit=circuit)
-    filing.add_equipment(session, new.site_id, item)
