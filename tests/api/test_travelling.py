@@ -22,7 +22,6 @@ from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session
 from tests.conftest import Databases
 
-from zesty_copper.api.pages.travelling import keep_photos, keep_traces
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
@@ -39,6 +38,7 @@ from zesty_copper.files.job_file import JobFile, SaidThen, read_job, write_job
 from zesty_copper.files.kept import KeptPhoto, KeptTrace
 from zesty_copper.files.logger.mapping import BadRow, ReadCsv
 from zesty_copper.files.photo import taken_in
+from zesty_copper.files.travelling import keep_photos, keep_traces
 from zesty_copper.launch.firm import export_firm, import_firm
 from zesty_copper.store import people
 from zesty_copper.store.database import connect

@@ -22,15 +22,15 @@ from zesty_copper.api.problems import NotConnected
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.errors import BadInput, ZestyError
 from zesty_copper.core.load_test.expected import expected_ohm
-from zesty_copper.core.load_test.report import LoadReport, analysed
-from zesty_copper.core.load_test.trace import Channel, Series, Trace, trace_of
+from zesty_copper.core.load_test.report import analysed
+from zesty_copper.core.load_test.trace import Channel, Series, trace_of
 from zesty_copper.files.logger.mapping import CsvMapping
 from zesty_copper.files.logger.read import read_logger_csv
 from zesty_copper.stand_ins.clamp_protocol import MOST_LINE_BYTES, Begin, Begun, Ended, Refused, Sample
 from zesty_copper.store.calls import load_tests
 from zesty_copper.store.database import connect
 
-__all__ = ["PIECE_BYTES", "LoadTests", "add_piece", "analysed_for", "check_file", "typed_series"]
+__all__ = ["PIECE_BYTES", "LoadTests", "add_piece", "check_file", "typed_series"]
 
 MOST_FILE_BYTES = 300_000_000
 PIECE_BYTES = 900_000
@@ -115,11 +115,6 @@ def check_file(call_id: UUID, test_id: UUID) -> None:
     """
     if not _file_of(call_id, test_id).exists():
         raise BadInput("The file has not come: send it first.", "file")
-
-
-def analysed_for(circuit: Circuit, trace: Trace) -> LoadReport:
-    """Find everything in a trace of a circuit."""
-    return analysed(trace, expected_ohm(circuit, trace.channels))
 
 
 def typed_series(seconds: Sequence[float], values: Sequence[Sequence[float | None]]) -> tuple[Series, Series]:

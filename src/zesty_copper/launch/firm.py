@@ -9,10 +9,10 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from zesty_copper.api.pages.travelling import keep_photos, keep_traces, kept_photos, kept_traces
 from zesty_copper.core.errors import ZestyError
 from zesty_copper.files.firm_file import Firm, FirmCall, read_firm, write_firm
 from zesty_copper.files.kept import KeptPhoto, KeptTrace
+from zesty_copper.files.travelling import keep_photos, keep_traces, kept_photos, kept_traces
 from zesty_copper.launch.backup import database
 from zesty_copper.launch.cluster import ClusterError
 from zesty_copper.store.database import connect, migrate

@@ -9,10 +9,10 @@ from pydantic import Field
 
 from zesty_copper.api.gate.access import CallChanged, CallSeen
 from zesty_copper.api.gate.database import Database
-from zesty_copper.api.load_tests import LoadTests, add_piece, analysed_for, check_file, typed_series
+from zesty_copper.api.load_tests import LoadTests, add_piece, check_file, typed_series
 from zesty_copper.api.problems import responses
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.load_test.expected import plated, usual_channels
+from zesty_copper.core.load_test.expected import analysed_for, plated, usual_channels
 from zesty_copper.core.load_test.trace import MOST_CHANNELS, Channel, Series, trace_of
 from zesty_copper.core.people import Line
 from zesty_copper.files.logger.guess import guess_csv

@@ -11,7 +11,6 @@ from zesty_copper.api.gate.access import CallSeen, Opener
 from zesty_copper.api.gate.afterwards import do_afterwards
 from zesty_copper.api.gate.database import Database
 from zesty_copper.api.pages.noted import shown_before_it_is_kept
-from zesty_copper.api.pages.travelling import keep_all, kept_photos, kept_traces
 from zesty_copper.api.problems import responses
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Identifier
@@ -23,6 +22,7 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.people import Line, Name, Person, Role, check_scope
 from zesty_copper.core.tools.complaints import check_told
 from zesty_copper.files.job_file import MAX_BYTES, JobFile, entries_of, job_file_of, notes_of, read_job, write_job
+from zesty_copper.files.travelling import keep_all, kept_photos, kept_traces
 from zesty_copper.service.answers import (
     whole_answer,
 )

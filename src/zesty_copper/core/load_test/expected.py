@@ -8,9 +8,10 @@ from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.ohms import way_ohm
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.load_test.trace import Channel
+from zesty_copper.core.load_test.report import LoadReport, analysed
+from zesty_copper.core.load_test.trace import Channel, Trace
 
-__all__ = ["expected_ohm", "plated", "usual_channels"]
+__all__ = ["analysed_for", "expected_ohm", "plated", "usual_channels"]
 
 
 def _loads(circuit: Circuit) -> list[Part]:
@@ -60,3 +61,8 @@ def expected_ohm(circuit: Circuit, channels: Sequence[Channel]) -> dict[tuple[st
         if channel.kind == "volts" and len(channel.lanes) == 2
     ]
     return {pair: share * sum(way_ohm(circuit, loads[0], lane) for lane in pair) for pair in pairs}
+
+
+def analysed_for(circuit: Circuit, trace: Trace) -> LoadReport:
+    """Find everything in a trace of a circuit."""
+    return analysed(trace, expected_ohm(circuit, trace.channels))

@@ -5,8 +5,8 @@ from uuid import UUID, uuid5
 
 from sqlalchemy.orm import Session
 
-from zesty_copper.api.load_tests import analysed_for
 from zesty_copper.core.circuit.model import Circuit
+from zesty_copper.core.load_test.expected import analysed_for
 from zesty_copper.files.job_file import JobFile
 from zesty_copper.files.kept import KeptPhoto, KeptTrace
 from zesty_copper.files.photo import kept_again
