@@ -38,13 +38,28 @@ def test_a_tick_is_not_lost_when_the_answer_to_the_number_before_it_moves_the_pa
     tick = page.locator(".proof-row").get_by_role("checkbox").last
     expect(tick).to_be_visible()
     settled(page)
+    # What is sent waits until the finger is down, however long it took to get there.
+    sent: list[Route] = []
+
+    def hold(route: Route) -> None:
+        if route.request.method == "PATCH":
+            sent.append(route)
+        else:
+            route.continue_()
+
+    page.route("**/api/calls/*/repair", hold)
     page.get_by_label(re.compile("once the call drops")).first.fill("60")
     tick.scroll_into_view_if_needed()
     before = tick.bounding_box()
     assert before
     page.mouse.move(before["x"] + 8, before["y"] + 8)
+    page.mouse.down()  # leaves the field, which is kept and answered while the finger is still down
+    while not sent:
+        page.wait_for_timeout(100)
     with page.expect_response(lambda answer: answer.request.method == "PATCH"):
-        page.mouse.down()  # leaves the field, which is kept and answered while the finger is still down
+        for route in sent:
+            route.continue_()
+    page.unroute("**/api/calls/*/repair")
     page.wait_for_timeout(300)
     page.mouse.up()
     expect(tick).to_be_checked()
