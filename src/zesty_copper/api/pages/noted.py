@@ -12,19 +12,10 @@ from zesty_copper.api.pages.unread import answers_kept_in
 from zesty_copper.api.pages.workbench import Workbench, workbench_of, workbench_with
 from zesty_copper.core.errors import BadInput, NumericalError
 from zesty_copper.core.people import Person
-from zesty_copper.service.answers import (
-    Answers,
-    make_ready,
-    whole_answer,
-)
+from zesty_copper.service.answers import Answers, make_ready, whole_answer
 from zesty_copper.service.jobs import job_for
 from zesty_copper.store.calls import queries
-from zesty_copper.store.records import (
-    Call,
-    CallStatus,
-    found_of,
-    status_of,
-)
+from zesty_copper.store.records import Call, CallStatus, found_of, status_of
 
 __all__ = ["shown", "shown_before_it_is_kept"]
 
