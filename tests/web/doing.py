@@ -24,12 +24,17 @@ def send(context: BrowserContext, method: str, address: str, data: Any = None) -
     return answer
 
 
-def open_new_call(page: Page, complaint: str, circuit: str = "Condenser, fused pull-out") -> None:
+def open_new_call(
+    page: Page,
+    complaint: str,
+    circuit: str = "Condenser, fused pull-out",
+    site: str = "Harbour Master’s Office",
+) -> None:
     """From the list to the workbench of a new call."""
     page.goto("/")
     page.get_by_role("link", name="New call").click()
     page.get_by_label("Complaint in other words").fill(complaint)
-    page.get_by_label("Site or customer").fill("Harbour Master’s Office")
+    page.get_by_label("Site or customer").fill(site)
     page.locator(".picture-button", has_text=circuit).click()
     expect(page.get_by_role("region", name="Verdict")).to_be_visible()
 
