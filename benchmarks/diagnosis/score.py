@@ -19,7 +19,8 @@ from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, LookAsked, Standing, Stop
 from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
-from zesty_copper.core.faults.catalogue import Fault, faults_of
+from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.tools.quick_entry import DOES

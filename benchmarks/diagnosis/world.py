@@ -32,7 +32,7 @@ from zesty_copper.core.circuit.reading.measurement import (
     Watching,
 )
 from zesty_copper.core.circuit.systems import Grounding, supplies
-from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
 

@@ -11,7 +11,8 @@ from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
 from zesty_copper.core.diagnosis.model.job import Job, Scope
-from zesty_copper.core.faults.catalogue import Fault, faults_of
+from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 
 CAP = 15

@@ -29,8 +29,8 @@ from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE, noise_varia
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension, stir_variance
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.states import state_of, unknowns_in
-from zesty_copper.core.faults.catalogue import Fault, faults_of
-from zesty_copper.core.faults.edits import rows_of
+from zesty_copper.core.faults.catalogue import faults_of, rows_of
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.network.elements import GROUPS, LOADS
 

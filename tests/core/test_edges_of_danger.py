@@ -7,9 +7,11 @@ from tests.core.told import LO_Z, amps, volts
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.model.answer import Leaves, Stop, StopKind
+from zesty_copper.core.diagnosis.model.answer import Stop
 from zesty_copper.core.diagnosis.safety.stops import confirming, stop_for
-from zesty_copper.core.faults.catalogue import Fault, faults_of
+from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.faults.danger import Leaves, StopKind
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 
 HEAT_PUMP, ROOFTOP, FURNACE = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "furnace_120"))

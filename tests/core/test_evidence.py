@@ -23,14 +23,14 @@ from zesty_copper.core.circuit.reading.reachable import dead_states, reachable_s
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words
 from zesty_copper.core.diagnosis.diagnose import diagnose, why_not
-from zesty_copper.core.diagnosis.model.answer import Slip, Stance, Standing, StopKind
+from zesty_copper.core.diagnosis.model.answer import Slip, Stance, Standing
 from zesty_copper.core.diagnosis.model.job import USUAL_TOOLS, Job, Scope, Tool, Way
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.scales import off_scale
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.faults.advice import advice_on
-from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.faults.catalogue import advice_on, faults_of
+from zesty_copper.core.faults.danger import StopKind
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look, signs
 

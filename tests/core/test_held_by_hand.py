@@ -10,11 +10,12 @@ from zesty_copper.core.circuit.reading.measurement import Measurement, Reading, 
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.words import measurement_words
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing, StopKind
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
 from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.diagnosis.safety.stops import permits
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.danger import StopKind
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.tools.quick_entry import line_of, read_line
 

@@ -16,7 +16,8 @@ from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Standing
 from zesty_copper.core.diagnosis.model.job import Job, Scope, Way
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.faults.catalogue import Fault, faults_of
+from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of

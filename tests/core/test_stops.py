@@ -12,10 +12,11 @@ from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Between, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
-from zesty_copper.core.diagnosis.model.answer import Diagnosis, Leaves, NextTest, Standing, StopKind
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, NextTest, Standing
 from zesty_copper.core.diagnosis.model.job import USUAL_TOOLS, Job, Scope
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.diagnosis.safety.stops import permits
+from zesty_copper.core.faults.danger import Leaves, StopKind
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
 

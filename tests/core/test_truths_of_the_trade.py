@@ -5,8 +5,9 @@ from tests.core.told import LO_Z, PULLED, amps, answer, chance, ohms, spot, volt
 
 from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT, Measurement, Reading, Watching
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing, StopKind
+from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
 from zesty_copper.core.diagnosis.model.job import Tool
+from zesty_copper.core.faults.danger import StopKind
 
 PUMP, ROOFTOP, PACKAGED = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "packaged_208"))
 

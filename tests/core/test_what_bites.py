@@ -14,7 +14,7 @@ from zesty_copper.core.circuit.reading.reachable import dead_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.infer.posterior import weigh
 from zesty_copper.core.diagnosis.infer.weighed import Weighed, weigh_job
-from zesty_copper.core.diagnosis.model.answer import Leaves, Standing, Stop, StopKind
+from zesty_copper.core.diagnosis.model.answer import Standing, Stop
 from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.diagnosis.plan.effort import effort_minutes, efforts
 from zesty_copper.core.diagnosis.plan.information import levelled
@@ -26,7 +26,8 @@ from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.diagnosis.safety.stops import permits
 from zesty_copper.core.faults.catalogue import faults_of
-from zesty_copper.core.faults.edits import least_ohm
+from zesty_copper.core.faults.danger import Leaves, StopKind
+from zesty_copper.core.faults.families.joints import least_ohm
 from zesty_copper.core.faults.kinds import FaultKind
 
 from tests.core.told import CONDENSER, amps, answer, ohms, seen, spot, volts  # isort: skip

@@ -25,7 +25,7 @@ from zesty_copper.core.diagnosis.tell.evidence import contradictions, evidence_o
 from zesty_copper.core.diagnosis.tell.lanes import lane_states
 from zesty_copper.core.diagnosis.tell.procedure import card_told, look_told
 from zesty_copper.core.diagnosis.tell.verdict import suspect_told, verdict_told
-from zesty_copper.core.faults.catalogue import no_suspect
+from zesty_copper.core.faults.fault import no_suspect
 from zesty_copper.core.faults.kinds import FaultKind
 
 __all__ = ["Foreseen", "anticipate", "diagnose", "first_answer", "foresee", "stop_at", "why_not"]

@@ -2,7 +2,7 @@
 
 from enum import StrEnum
 
-__all__ = ["TOUCHING", "FaultKind"]
+__all__ = ["FaultKind"]
 
 
 class FaultKind(StrEnum):
@@ -33,7 +33,3 @@ class FaultKind(StrEnum):
     TWO_AT_ONCE = "two_at_once"
     NOTHING_WRONG = "nothing_wrong"
     NONE_OF_THESE = "none_of_these"
-
-
-TOUCHING = frozenset({FaultKind.SHORT, FaultKind.LOAD_GROUND, FaultKind.CROSSED, FaultKind.BRIDGED})
-"""Two points joined so well that something may trip."""

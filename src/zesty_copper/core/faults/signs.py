@@ -15,7 +15,7 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Identifier, Lane, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.words import say

@@ -9,14 +9,18 @@ from numpy.typing import NDArray
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.faults.touching import SHORT_RANGE_OHM
 from zesty_copper.core.network.lowrank import Edit, respond
 from zesty_copper.core.network.netlist import EARTH, Netlist, build_netlist
 from zesty_copper.core.network.solve import Solved, nominal, open_impedance, solve
 from zesty_copper.core.network.topology import Topology
 from zesty_copper.core.words import say
 
-__all__ = ["TRIP_STEPS", "Soon", "Trip", "trips_by_sample", "trips_of"]
+__all__ = ["SHORT_RANGE_OHM", "SHORT_TYPICAL_OHM", "TRIP_STEPS", "Soon", "Trip", "trips_by_sample", "trips_of"]
+
+SHORT_RANGE_OHM = (0.01, 0.5)
+"""Two conductors that touch, after what it tripped; log-uniform [ohm]."""
+SHORT_TYPICAL_OHM = 0.07
+"""Their geometric mean, by which it is judged what trips [ohm]."""
 
 AT_ONCE_MULTIPLE = 8.0
 TRIP_MULTIPLE = 2.5

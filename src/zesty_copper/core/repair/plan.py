@@ -9,8 +9,8 @@ from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
-from zesty_copper.core.faults.advice import single_phases
-from zesty_copper.core.faults.catalogue import Fault, faults_of
+from zesty_copper.core.faults.catalogue import faults_of, single_phases
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.key import FaultKey
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look, signs

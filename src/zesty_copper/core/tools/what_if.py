@@ -24,8 +24,8 @@ from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.states import state_of, unknowns_in
 from zesty_copper.core.diagnosis.tell.lanes import lane_state
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.faults.catalogue import no_suspect
 from zesty_copper.core.faults.edits import Edits
+from zesty_copper.core.faults.fault import no_suspect
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.words import say
 

@@ -14,8 +14,8 @@ from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.infer.observation import log_density
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
-from zesty_copper.core.faults.catalogue import Fault
 from zesty_copper.core.faults.edits import Row, Variant
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.key import FaultKey
 from zesty_copper.core.faults.kinds import FaultKind
 

@@ -13,7 +13,7 @@ from zesty_copper.core.diagnosis.infer.pairs import two_at_once
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
 from zesty_copper.core.diagnosis.model.job import Job, PriorFactor
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit, kept
-from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.key import FaultKey
 from zesty_copper.core.faults.signs import Look, signs
 

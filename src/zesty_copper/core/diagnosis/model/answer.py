@@ -7,6 +7,7 @@ from pydantic import Field
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reading.measurement import Measurement, OpenSwitches
+from zesty_copper.core.faults.danger import Leaves, StopKind
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.frozen import Frozen
 
@@ -16,7 +17,6 @@ __all__ = [
     "Evidence",
     "Guard",
     "LaneState",
-    "Leaves",
     "LookAsked",
     "LookPlace",
     "NextTest",
@@ -160,36 +160,6 @@ class Verdict(Frozen):
     probability: float = Field(description="that the fault is in the place named, or among those named")
     words: str
     advice: str
-
-
-class Leaves(StrEnum):
-    """Which tests a stop leaves."""
-
-    BRIEF = "brief"
-    """All, but called only for the seconds that a reading takes."""
-    IDLE = "idle"
-    """Those with every load off: the call dropped, or a switch open."""
-    ISOLATED = "isolated"
-    """Those with every supply opened at its first switch."""
-    DEAD = "dead"
-    """Ohms and looks alone, on what is locked out and proved dead."""
-
-
-class StopKind(StrEnum):
-    """What makes going on dangerous."""
-
-    LIVE_METAL = "live_metal"
-    LINE_ON_CONTROLS = "line_on_controls"
-    SERVICE_NEUTRAL = "service_neutral"
-    LEG_OR_NEUTRAL = "leg_or_neutral"
-    """The service's neutral, or a leg ahead of the panel: they look alike from this circuit."""
-    PHASE_LOST = "phase_lost"
-    LOST_LEG = "lost_leg"
-    SECOND_SUPPLY = "second_supply"
-    STALLED = "stalled"
-    REVERSED = "reversed"
-    TRIPS = "trips"
-    """Whatever protects the circuit opens at once."""
 
 
 class Stop(Frozen):

@@ -14,7 +14,7 @@ from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.reading.hands import Hands
 from zesty_copper.core.circuit.reading.measurement import Between, Measurement
 from zesty_copper.core.circuit.reading.reachable import dead_states, reachable_states, zone_of
-from zesty_copper.core.diagnosis.model.answer import Leaves, Stop
+from zesty_copper.core.diagnosis.model.answer import Stop
 from zesty_copper.core.diagnosis.model.job import Scope, Tool, Way
 from zesty_copper.core.diagnosis.plan.candidates import CandidateTable, candidate_table
 from zesty_copper.core.diagnosis.plan.effort import effort_minutes
@@ -24,6 +24,7 @@ from zesty_copper.core.diagnosis.plan.rough import rough_values
 from zesty_copper.core.diagnosis.plan.screening import screen, with_noise
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.safety.stops import permits
+from zesty_copper.core.faults.danger import Leaves
 
 __all__ = ["Card", "best_card", "card_of", "opening_card", "separation_bits"]
 

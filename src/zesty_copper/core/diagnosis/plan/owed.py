@@ -22,8 +22,8 @@ from zesty_copper.core.diagnosis.model.answer import Stop
 from zesty_copper.core.diagnosis.model.job import Job, Tool
 from zesty_copper.core.diagnosis.plan.candidates import dead_across
 from zesty_copper.core.diagnosis.safety.stops import confirming, permits
-from zesty_copper.core.faults.advice import single_phases
-from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.catalogue import single_phases
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 
 __all__ = ["danger_to_confirm", "spot_unread", "worth_repeating"]

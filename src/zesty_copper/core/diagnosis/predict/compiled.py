@@ -16,8 +16,9 @@ from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.reading.hands import FREE, Hands, own_ends
 from zesty_copper.core.diagnosis.predict.nuisance import Nuisance, nuisance
-from zesty_copper.core.faults.catalogue import Fault, faults_of
-from zesty_copper.core.faults.edits import Edits, Variant, rows_of
+from zesty_copper.core.faults.catalogue import faults_of, rows_of
+from zesty_copper.core.faults.edits import Edits, Variant
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.memory import Memory
 from zesty_copper.core.network.elements import Pairs

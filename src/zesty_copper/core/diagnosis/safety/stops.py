@@ -24,11 +24,11 @@ from zesty_copper.core.circuit.reading.measurement import (
 from zesty_copper.core.circuit.reading.reachable import is_off
 from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.circuit.words import asked_words, value_words
-from zesty_copper.core.diagnosis.model.answer import Leaves, Stop, StopKind
+from zesty_copper.core.diagnosis.model.answer import Stop
 from zesty_copper.core.diagnosis.safety.stray_volts import SHOCK_VOLTS, control_limit, is_metal, is_real
-from zesty_copper.core.faults.advice import advice_on, single_phases
-from zesty_copper.core.faults.catalogue import Fault
-from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.catalogue import danger_of
+from zesty_copper.core.faults.danger import Leaves, StopKind
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.words import say
 
@@ -64,16 +64,7 @@ AMPS_SHARE = 0.25
 FAR_OVER_SHARE, APART_SHARE = 1.6, 0.8
 """A leg with so much more than all plates behind it, another with so much less than that one: whatever turns is starved
 of a phase. Common practice, no source (a phase lost ahead of a delta–wye puts 2 on one leg and 1 on the others)."""
-_BY_FAULT = {
-    FaultKind.PRIMARY_LOST: StopKind.PHASE_LOST,
-    FaultKind.CROSSED: StopKind.LINE_ON_CONTROLS,
-    FaultKind.BRIDGED: StopKind.SECOND_SUPPLY,
-    FaultKind.STALLED: StopKind.STALLED,
-    FaultKind.REVERSED: StopKind.REVERSED,
-}
-"""Faults that are dangerous wherever they are."""
 _NEUTRAL_WORDS = say("safety.failing_service_neutral_burns")
-_LEG_OR_NEUTRAL_WORDS = say("safety.leg_or_neutral_look_alike")
 _CONTROL_WORDS = say("safety.kill_panel_before_anyone")
 _TITLES = {
     StopKind.LIVE_METAL: say("safety.stop_cabinet_live"),
@@ -101,15 +92,7 @@ _CLEARS = {
 }
 """Which test says that going on is safe again."""
 _ON_A_LOST_LEG = say("safety.three_phase_motor_lost")
-_ON_A_POOR_LEG = say("safety.three_phase_motor_weak")
 _LIKELY = say("safety.not_yet_sure_off")
-_KEEPS_OFF = {
-    FaultKind.CROSSED: Leaves.DEAD,
-    FaultKind.BRIDGED: Leaves.ISOLATED,
-    FaultKind.STALLED: Leaves.BRIEF,
-    FaultKind.REVERSED: Leaves.IDLE,
-    FaultKind.PRIMARY_LOST: Leaves.IDLE,
-}
 
 
 def stop_for(
@@ -238,29 +221,17 @@ def _mates(circuit: Circuit, reading: Reading) -> Iterator[Place]:
 
 
 def _by_suspects(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np.float64]) -> Stop | None:
-    at = [f for f, fault in enumerate(faults) if _is_dangerous(circuit, fault)]
-    share = float(by_fault[at].sum()) if at else 0.0
-    before = sum(faults[f].prior for f in at)
+    dangers = {f: danger for f, fault in enumerate(faults) if (danger := danger_of(circuit, fault)) is not None}
+    share = float(by_fault[list(dangers)].sum()) if dangers else 0.0
+    before = sum(faults[f].prior for f in dangers)
     warned = LEADING if _neutral_leads(circuit, faults, by_fault) else WARNED
     if share < warned or share * (1 - before) < SPEAKS_ODDS * before * (1 - share):
         return None
-    chief = faults[max(at, key=lambda f: by_fault[f])]
-    neutral = chief.leg == NEUTRAL and chief.kind not in _BY_FAULT
-    kind, words = StopKind.SERVICE_NEUTRAL, _NEUTRAL_WORDS
-    if _may_be_the_neutral(circuit, chief):
-        kind, words = StopKind.LEG_OR_NEUTRAL, _LEG_OR_NEUTRAL_WORDS
-        neutral = True
-    elif not neutral:
-        kind = _BY_FAULT.get(chief.kind, StopKind.LOST_LEG)
-        words = advice_on(circuit, chief) if chief.kind in _BY_FAULT else _ON_A_LOST_LEG
-        words = _CONTROL_WORDS if chief.kind is FaultKind.CROSSED else words
-    leaves = Leaves.DEAD if neutral else _KEEPS_OFF.get(chief.kind, Leaves.IDLE)
-    if not neutral and chief.kind in (FaultKind.RESISTIVE, FaultKind.INTERMITTENT):
-        # A poor joint shows only while current flows: a motor stands the seconds that a reading takes.
-        leaves, words = Leaves.BRIEF, _ON_A_POOR_LEG
+    chief = max(dangers, key=lambda f: by_fault[f])
+    kind, leaves, words = dangers[chief]
     if share < CONVINCED and leaves is not Leaves.ISOLATED:
         leaves, words = Leaves.BRIEF, f"{_LIKELY} {words[0].lower()}{words[1:]}"
-    return _stopped(kind, words, leaves, suspect=chief.key, probability=share)
+    return _stopped(kind, words, leaves, suspect=faults[chief].key, probability=share)
 
 
 def _neutral_leads(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[np.float64]) -> bool:
@@ -272,23 +243,6 @@ def _neutral_leads(circuit: Circuit, faults: Sequence[Fault], by_fault: NDArray[
     return leg == NEUTRAL and any(
         each_part.id == part and each_part.entry.role is PartRole.SOURCE for each_part in circuit.series
     )
-
-
-def _is_dangerous(circuit: Circuit, fault: Fault) -> bool:
-    """Whether going on hurts people or burns equipment."""
-    if fault.kind in _BY_FAULT:
-        return True
-    in_series = fault.kind in (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
-    if in_series and fault.leg == NEUTRAL and fault.part is not None:
-        return circuit.part(fault.part).entry.role is PartRole.SOURCE
-    return _may_be_the_neutral(circuit, fault) or single_phases(circuit, fault)
-
-
-def _may_be_the_neutral(circuit: Circuit, fault: Fault) -> bool:
-    """Whether a poor leg ahead of the panel is not told from its poor neutral: the other leg is not in this circuit."""
-    poor = fault.kind in (FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
-    ahead = fault.part == circuit.series[0].id and fault.leg in circuit.legs
-    return poor and ahead and bool(circuit.supply.unseen_phasors)
 
 
 def _by_rule(circuit: Circuit, readings: Sequence[Reading], looks: Sequence[Look]) -> Iterator[Stop]:

@@ -12,7 +12,7 @@ from zesty_copper.core.circuit.reading.hands import FREE, Hands
 from zesty_copper.core.circuit.reading.measurement import DEAD_MODES, Measurement, MeterMode
 from zesty_copper.core.circuit.reading.reachable import zone_of
 from zesty_copper.core.circuit.words import asked_words, state_words
-from zesty_copper.core.diagnosis.model.answer import Leaves, LookAsked, NextTest, Predicted, Range, Stop
+from zesty_copper.core.diagnosis.model.answer import LookAsked, NextTest, Predicted, Range, Stop
 from zesty_copper.core.diagnosis.plan.effort import efforts
 from zesty_copper.core.diagnosis.plan.information import readings_of
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
@@ -20,6 +20,7 @@ from zesty_copper.core.diagnosis.plan.next_test import Card
 from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.tell.evidence import spread
+from zesty_copper.core.faults.danger import Leaves
 from zesty_copper.core.words import say
 
 __all__ = ["card_told", "look_told"]

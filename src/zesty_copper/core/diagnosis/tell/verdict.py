@@ -7,8 +7,9 @@ from zesty_copper.core.diagnosis.infer.weighed import Weighed, speaks_of
 from zesty_copper.core.diagnosis.model.answer import Evidence, Standing, Suspect, Verdict
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.diagnosis.plan.standing import named_places
-from zesty_copper.core.faults.advice import advice_on, in_panel
-from zesty_copper.core.faults.catalogue import Fault
+from zesty_copper.core.faults.catalogue import advice_on
+from zesty_copper.core.faults.family import in_panel
+from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.words import say
 
