@@ -12,8 +12,6 @@ from benchmarks.diagnosis.world import Oddity, World
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Reading
-from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, LookAsked, Standing, Stop
@@ -23,6 +21,8 @@ from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.observations.measurement import Between, Measurement, Reading
+from zesty_copper.core.observations.reachable import reachable_states
 from zesty_copper.core.tools.quick_entry import DOES
 
 CAP = 25

@@ -16,13 +16,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.diagnosis.machines import OFF_OHM, OMEGA, STAR, Machine, copper_of, is_motor, machine_of
+from zesty_copper.core.circuit.hands import FREE, Hands
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.circuit.reading.hands import FREE, Hands
-from zesty_copper.core.circuit.reading.measurement import (
+from zesty_copper.core.circuit.systems import Grounding, supplies
+from zesty_copper.core.faults.fault import Fault
+from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.observations.measurement import (
     OHM_LIMIT,
     Around,
     Between,
@@ -31,10 +35,6 @@ from zesty_copper.core.circuit.reading.measurement import (
     Turning,
     Watching,
 )
-from zesty_copper.core.circuit.systems import Grounding, supplies
-from zesty_copper.core.faults.fault import Fault
-from zesty_copper.core.faults.kinds import FaultKind
-from zesty_copper.core.faults.signs import Look
 
 TRIP_MULTIPLE = 2.5
 """Multiple of its rating at which a breaker or fuse has opened by the time a meter is there."""

@@ -26,7 +26,6 @@ from zesty_copper.core.circuit.editing import Insert
 from zesty_copper.core.circuit.editing import edited as edited_circuit
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Part, Zone
-from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import anticipate, diagnose, first_answer
 from zesty_copper.core.diagnosis.model.job import Job, Scope
@@ -35,6 +34,7 @@ from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.network.netlist import build_netlist
+from zesty_copper.core.observations.measurement import Reading
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.rules.check import check
 

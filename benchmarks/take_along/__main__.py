@@ -9,10 +9,10 @@ import numpy as np
 
 from benchmarks.diagnosis.score import Way, looked, world_of
 from benchmarks.diagnosis.world import World
-from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.diagnose import stop_at
 from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.faults.catalogue import faults_of
+from zesty_copper.core.observations.measurement import Reading
 from zesty_copper.core.tools.take_along import GrowingPlan, TakeAlong, TakenNode, branch_for
 
 SEED = 61_211

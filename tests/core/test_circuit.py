@@ -12,11 +12,11 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import catalogue, further_kinds
 from zesty_copper.core.circuit.parts.conductor import Conductor, Metal, conductor_resistance_ohm
-from zesty_copper.core.circuit.reading.measurement import Reading, check_reading, doubts_about
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.circuit.strip import strip_of
-from zesty_copper.core.circuit.words import measurement_words
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.observations.measurement import Reading, check_reading, doubts_about
+from zesty_copper.core.observations.words import measurement_words
 
 
 @pytest.mark.parametrize(

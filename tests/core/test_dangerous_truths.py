@@ -6,7 +6,6 @@ from benchmarks.diagnosis.score import TOOLS, Technician, looked
 from benchmarks.diagnosis.world import World
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
@@ -14,6 +13,7 @@ from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.observations.measurement import Reading
 
 CAP = 15
 SEED = 501

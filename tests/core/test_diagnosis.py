@@ -14,8 +14,6 @@ from tests.network_by_hand import system_matrix
 
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
-from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading
-from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.infer.posterior import weigh
 from zesty_copper.core.diagnosis.model.answer import Stance
@@ -33,6 +31,8 @@ from zesty_copper.core.faults.catalogue import faults_of, rows_of
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.network.elements import GROUPS, LOADS
+from zesty_copper.core.observations.measurement import Around, Between, Reading
+from zesty_copper.core.observations.reachable import reachable_states
 
 MIXED = [
     volts("L1@whip", "L2@whip", 243.1, "contactor"),

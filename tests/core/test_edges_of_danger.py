@@ -5,7 +5,6 @@ import pytest
 from tests.core.told import LO_Z, amps, volts
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model.answer import Stop
 from zesty_copper.core.diagnosis.safety.stops import confirming, stop_for
@@ -13,6 +12,7 @@ from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.danger import Leaves, StopKind
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.observations.measurement import Reading
 
 HEAT_PUMP, ROOFTOP, FURNACE = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "furnace_120"))
 LEGS = ("L1", "L2", "L3")

@@ -7,21 +7,7 @@ from tests.core.told import AT_REST, CONDENSER, PULLED, answer, chance, ohms, se
 
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.measurement import (
-    Around,
-    Between,
-    Measurement,
-    MeterMode,
-    Near,
-    Reading,
-    Warmth,
-    Watching,
-    check_measurement,
-    doubts_about,
-)
-from zesty_copper.core.circuit.reading.reachable import dead_states, reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.circuit.words import measurement_words
 from zesty_copper.core.diagnosis.diagnose import diagnose, why_not
 from zesty_copper.core.diagnosis.model.answer import Slip, Stance, Standing
 from zesty_copper.core.diagnosis.model.job import USUAL_TOOLS, Job, Scope, Tool, Way
@@ -33,6 +19,20 @@ from zesty_copper.core.faults.catalogue import advice_on, faults_of
 from zesty_copper.core.faults.danger import StopKind
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look, signs
+from zesty_copper.core.observations.measurement import (
+    Around,
+    Between,
+    Measurement,
+    MeterMode,
+    Near,
+    Reading,
+    Warmth,
+    Watching,
+    check_measurement,
+    doubts_about,
+)
+from zesty_copper.core.observations.reachable import dead_states, reachable_states
+from zesty_copper.core.observations.words import measurement_words
 
 FURNACE = ready_made()["electric_furnace"]
 LOCKED = frozenset({"contactor", "disconnect"})

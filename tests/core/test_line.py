@@ -8,11 +8,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.told import CONDENSER
 
+from zesty_copper.core.circuit.hands import Hands
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.hands import Hands
-from zesty_copper.core.circuit.reading.measurement import (
+from zesty_copper.core.circuit.ready_made import ready_made
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
+from zesty_copper.core.observations.measurement import (
     Around,
     Between,
     Measurement,
@@ -24,10 +27,7 @@ from zesty_copper.core.circuit.reading.measurement import (
     Watching,
     check_reading,
 )
-from zesty_copper.core.circuit.reading.reachable import reachable_states
-from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.errors import BadInput
-from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
+from zesty_copper.core.observations.reachable import reachable_states
 from zesty_copper.core.tools.quick_entry import completions, line_of, lines_meant, read_line
 
 

@@ -10,7 +10,6 @@ from tests.core.told import CONDENSER, answer, volts
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.parts.conductor import gauge_words
-from zesty_copper.core.circuit.reading.measurement import Between
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Standing
@@ -20,6 +19,7 @@ from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.observations.measurement import Between
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.sizing.sizes import smallest_copper
 from zesty_copper.core.repair.back_on import back_on

@@ -5,13 +5,13 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from zesty_copper.core.circuit.reading.measurement import Measurement
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.memory import Memory
 from zesty_copper.core.network.elements import GROUPS
+from zesty_copper.core.observations.measurement import Measurement
 
 from tests.core.told import LO_Z, amps, ohms, volts  # isort: skip
 

@@ -5,11 +5,11 @@ from pydantic import ValidationError
 from tests.core.told import CONDENSER, amps, answer, volts
 
 from zesty_copper.core.circuit.parts.conductor import Conductor, Metal, conductor_resistance_ohm
-from zesty_copper.core.circuit.reading.measurement import Measurement, Reading, Warmth
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, PriorFactor, SupplySheet
 from zesty_copper.core.faults.key import FaultKey
+from zesty_copper.core.observations.measurement import Measurement, Reading, Warmth
 from zesty_copper.core.ratings.inputs.from_circuit import measured_on, sheets_of, sheets_with
 from zesty_copper.core.ratings.inputs.sheet import Device, Insulation, Joint, Measured, Plate, Raceway, Run, Sheet, Use
 from zesty_copper.core.ratings.rules.check import check

@@ -9,7 +9,6 @@ from zesty_copper.cli import main
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import Point
-from zesty_copper.core.circuit.reading.measurement import Between, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, NextTest, Standing
@@ -19,6 +18,7 @@ from zesty_copper.core.diagnosis.safety.stops import permits
 from zesty_copper.core.faults.danger import Leaves, StopKind
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.observations.measurement import Between, MeterMode, Reading
 
 HEAT_PUMP, ROOFTOP, FURNACE = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "furnace_120"))
 

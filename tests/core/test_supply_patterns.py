@@ -13,7 +13,6 @@ from tests.core.told import LO_Z, answer, chance
 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.point import Point
-from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading, Turning
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
@@ -21,6 +20,7 @@ from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.danger import StopKind
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.observations.measurement import Around, Between, Measurement, MeterMode, Reading, Turning
 
 
 @dataclass

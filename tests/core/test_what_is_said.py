@@ -9,8 +9,6 @@ from tests.core.told import CONDENSER, amps, answer, chance, led_to_the_end, see
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import Point
-from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, Reading
-from zesty_copper.core.circuit.reading.reachable import zone_of
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.infer.two_state import flicker_log_weight
@@ -23,6 +21,8 @@ from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.single_phasing import single_phasing
 from zesty_copper.core.diagnosis.tell.verdict import ONE_FAULT
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.observations.measurement import Around, Between, Measurement, Reading
+from zesty_copper.core.observations.reachable import zone_of
 
 RIGHT = [*spot("whip", 241.8, 121.0, 120.8), amps("L1", "whip", 18.1), amps("L2", "whip", 18.2)]
 FOUND = [volts("L2@fuse", "L2@clip_load", 18.4), volts("L2@fuse", "L2@clip_load", 18.1, name="again")]

@@ -7,13 +7,13 @@ from benchmarks.diagnosis.world import World
 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.point import Point
-from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
 from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.observations.measurement import Around, Between, Measurement, MeterMode, Reading
 
 CONDENSER = ready_made()["condenser_fused"]
 AT_REST = ("contactor",)

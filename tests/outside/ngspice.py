@@ -17,9 +17,9 @@ from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, stray_capacitance_pf
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.measurement import Between, Measurement, MeterMode
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.network.machines import BLOCKED_OHM, inside, windings
+from zesty_copper.core.observations.measurement import Between, Measurement, MeterMode
 
 OMEGA = 2 * np.pi * 60
 LEAK_OHM = 1e11

@@ -14,7 +14,6 @@ from pgmpy.models import DiscreteBayesianNetwork
 from scipy.stats import multivariate_normal
 from tests.core.told import spot, volts
 
-from zesty_copper.core.circuit.reading.measurement import Between, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.infer.posterior import any_number_density, weigh
 from zesty_copper.core.diagnosis.infer.slips import ANY_NUMBER_SHARE, meant
@@ -22,6 +21,7 @@ from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compil
 from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE, noise_variance, typed_step
 from zesty_copper.core.diagnosis.predict.nuisance import stir_variance
 from zesty_copper.core.diagnosis.predict.observe import predict
+from zesty_copper.core.observations.measurement import Between, Reading
 
 CIRCUIT = ready_made()["condenser_switch"]
 SETS = {

@@ -7,13 +7,11 @@ import pytest
 from tests.network_by_hand import dense_inverse
 from tests.outside.ngspice import spice_phasors
 
+from zesty_copper.core.circuit.hands import Hands, own_ends
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.loads import LoadData
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.hands import Hands, own_ends
-from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT, Between, Measurement, MeterMode
-from zesty_copper.core.circuit.reading.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, in_hands
 from zesty_copper.core.diagnosis.predict.observe import predict
@@ -27,6 +25,8 @@ from zesty_copper.core.network.meter import INPUT_SIEMENS, loaded, tap
 from zesty_copper.core.network.netlist import BOND, EARTH, ELECTRODE, build_netlist
 from zesty_copper.core.network.solve import nominal, open_impedance, solve
 from zesty_copper.core.network.topology import Topology
+from zesty_copper.core.observations.measurement import OHM_LIMIT, Between, Measurement, MeterMode
+from zesty_copper.core.observations.reachable import reachable_states
 
 RELATIVE = 1e-3
 FLOOR = (1e-6, 1e-12)

@@ -8,11 +8,11 @@ from uuid import UUID, uuid5
 
 from sqlalchemy.orm import Session
 
-from zesty_copper.core.circuit.reading.measurement import Measurement, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Scope, SupplySheet
 from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.observations.measurement import Measurement, Reading
 from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.inputs.sheet import Sheet

@@ -12,11 +12,11 @@ from uuid import UUID, uuid5
 
 from pydantic import Field, ValidationError, model_validator
 
-from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.measurement import Reading
 from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.files.kept import KeptPhoto, KeptTrace
 from zesty_copper.service.jobs import job_to_keep

@@ -1,10 +1,10 @@
 """Compile the loops of the core, so that the first diagnosis of a new installation does not wait for it."""
 
 from zesty_copper.core.circuit.point import Point
-from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Reading
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, Scope
+from zesty_copper.core.observations.measurement import Around, Between, Measurement, MeterMode, Reading
 
 __all__ = ["compile_core"]
 

@@ -8,12 +8,12 @@ import numpy as np
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.point import Point
-from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.load_test.expected import usual_channels
 from zesty_copper.core.load_test.trace import Channel, Series
+from zesty_copper.core.observations.measurement import Around, Between, Measurement
 
 __all__ = ["SimulatedRun"]
 

@@ -9,11 +9,11 @@ from uuid import UUID
 from pydantic import AwareDatetime, Discriminator, Field, Tag, model_validator
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
 from zesty_copper.core.diagnosis.model.job import PriorFactor, Scope
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.measurement import Reading
 from zesty_copper.core.people import Line, Name, Person
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.repair.notes import RepairNotes

@@ -15,13 +15,13 @@ from zesty_copper.api.pages.noted import shown, shown_before_it_is_kept
 from zesty_copper.api.pages.workbench import Workbench
 from zesty_copper.api.problems import StrangeValue, responses
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.reading.measurement import OpenSwitches, Reading, check_reading, doubts_about
-from zesty_copper.core.circuit.words import measurement_words, value_words
 from zesty_copper.core.diagnosis.model.answer import Suspect
 from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.errors import BadInput, ZestyError
 from zesty_copper.core.faults.signs import Look, check_look, look_words
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.measurement import OpenSwitches, Reading, check_reading, doubts_about
+from zesty_copper.core.observations.words import measurement_words, value_words
 from zesty_copper.core.people import check_scope, narrowed
 from zesty_copper.core.tools.course import Course
 from zesty_copper.core.tools.quick_entry import completions, line_of, lines_meant, read_line

@@ -4,12 +4,12 @@ from typing import Literal
 
 from pydantic import Field
 
+from zesty_copper.core.circuit.hands import own_ends
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import FEET_PER_METRE, gauge_words
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.hands import own_ends
 from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.frozen import Frozen
 

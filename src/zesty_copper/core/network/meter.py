@@ -8,9 +8,9 @@ from numpy.typing import NDArray
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode
 from zesty_copper.core.network.machines import inside
 from zesty_copper.core.network.netlist import EARTH, OMEGA, Netlist
+from zesty_copper.core.observations.measurement import Around, Between, Measurement, MeterMode
 
 __all__ = ["INPUT_SIEMENS", "TAP_WIDTH", "Tap", "loaded", "tap"]
 

@@ -29,11 +29,13 @@ import re
 from collections.abc import Iterator
 from contextlib import suppress
 
+from zesty_copper.core.circuit.hands import Hands
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.hands import Hands
-from zesty_copper.core.circuit.reading.measurement import (
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
+from zesty_copper.core.observations.measurement import (
     DEAD_MODES,
     INSULATION_LIMIT_OHM,
     OHM_LIMIT,
@@ -49,8 +51,6 @@ from zesty_copper.core.circuit.reading.measurement import (
     Watching,
     check_reading,
 )
-from zesty_copper.core.errors import BadInput
-from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
 from zesty_copper.core.tools.spoken_line import check_number, nothing_ahead, read_spoken
 from zesty_copper.core.words import say
 

@@ -9,11 +9,13 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from zesty_copper.core.circuit.hands import Hands
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.hands import Hands
-from zesty_copper.core.circuit.reading.measurement import (
+from zesty_copper.core.errors import BadInput
+from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
+from zesty_copper.core.observations.measurement import (
     OHM_LIMIT,
     Around,
     Between,
@@ -24,8 +26,6 @@ from zesty_copper.core.circuit.reading.measurement import (
     Watching,
     check_reading,
 )
-from zesty_copper.core.errors import BadInput
-from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
 from zesty_copper.core.tools.spoken_places import Told, check_known, find_part, only_part, part_names
 from zesty_copper.core.words import say
 

@@ -13,12 +13,12 @@ from typing import NamedTuple
 
 from pydantic import Field
 
-from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT, Measurement, Reading
 from zesty_copper.core.diagnosis.diagnose import Foreseen, foresee, stop_at
 from zesty_copper.core.diagnosis.model.answer import LookPlace, NextTest, Range, Standing, Stop
 from zesty_copper.core.diagnosis.model.job import Job, Tool
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.measurement import OHM_LIMIT, Measurement, Reading
 
 __all__ = ["GrowingPlan", "TakeAlong", "TakenBranch", "TakenNode", "TakenSuspect", "branch_for"]
 

@@ -8,9 +8,9 @@ from pydantic import Field
 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.circuit.reading.measurement import Between, MeterMode, Reading
 from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.measurement import Between, MeterMode, Reading
 from zesty_copper.core.ratings.inputs.from_circuit import measured_on, sheets_of
 from zesty_copper.core.ratings.sizing.staircase import staircase
 from zesty_copper.core.words import say

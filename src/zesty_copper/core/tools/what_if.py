@@ -11,12 +11,11 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from zesty_copper.core.circuit.hands import no_lead
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL, Identifier, Lane
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.hands import no_lead
-from zesty_copper.core.circuit.reading.measurement import Measurement, OpenSwitches, Watching
 from zesty_copper.core.circuit.words import point_words
 from zesty_copper.core.diagnosis.model.answer import LaneState, PointStanding
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
@@ -27,6 +26,7 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.edits import Edits
 from zesty_copper.core.faults.fault import no_suspect
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.measurement import Measurement, OpenSwitches, Watching
 from zesty_copper.core.words import say
 
 __all__ = ["Jumper", "Landed", "Lifted", "Move", "WhatIf", "changed_by", "middle_sample", "row_of", "what_if"]

@@ -6,8 +6,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.errors import NotFound
+from zesty_copper.core.observations.measurement import Reading
 from zesty_copper.core.people import Person
 from zesty_copper.core.repair.notes import RepairNotes
 from zesty_copper.core.repair.proving.volts import lost_under_load

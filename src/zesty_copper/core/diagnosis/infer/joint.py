@@ -16,9 +16,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.measurement import Between, Reading
 from zesty_copper.core.diagnosis.infer.pick import Picked
 from zesty_copper.core.diagnosis.infer.sweep import invert
+from zesty_copper.core.observations.measurement import Between, Reading
 
 __all__ = ["Fit", "Ghosts", "ghosts_of", "joint_fit", "unknowns_of"]
 

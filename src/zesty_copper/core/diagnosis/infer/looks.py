@@ -13,12 +13,12 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import Point
-from zesty_copper.core.circuit.reading.measurement import Measurement, Watching
 from zesty_copper.core.diagnosis.infer.two_state import BAD_SHARE
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.states import state_of, unknowns_in
 from zesty_copper.core.faults.signs import Follows, Look, chances_of, signs
+from zesty_copper.core.observations.measurement import Measurement, Watching
 
 __all__ = ["log_inspection_ratio_of"]
 

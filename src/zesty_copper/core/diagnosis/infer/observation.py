@@ -5,7 +5,6 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.measurement import Measurement, Reading
 from zesty_copper.core.diagnosis.infer.pick import Layer, Layers
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.noise import noise_variance, typed_step
@@ -13,6 +12,7 @@ from zesty_copper.core.diagnosis.predict.nuisance import stir_variance
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.prediction import Prediction
 from zesty_copper.core.diagnosis.predict.scales import scaled
+from zesty_copper.core.observations.measurement import Measurement, Reading
 
 __all__ = ["layers_of", "log_density"]
 

@@ -10,7 +10,6 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.infer.observation import log_density
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
@@ -18,6 +17,7 @@ from zesty_copper.core.faults.edits import Row, Variant
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.key import FaultKey
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.observations.measurement import Reading
 
 __all__ = ["TWO_SHARE", "two_at_once"]
 

@@ -8,7 +8,6 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
-from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.infer.joint import Fit, ghosts_of, joint_fit, unknowns_of
 from zesty_copper.core.diagnosis.infer.observation import layers_of
 from zesty_copper.core.diagnosis.infer.pick import Layers, Picked, pick
@@ -23,6 +22,7 @@ from zesty_copper.core.diagnosis.predict.noise import (
 )
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS
 from zesty_copper.core.diagnosis.predict.scales import scaled
+from zesty_copper.core.observations.measurement import Reading
 
 __all__ = ["Posterior", "any_number_density", "weigh"]
 

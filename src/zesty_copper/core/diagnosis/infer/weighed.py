@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.measurement import Reading
 from zesty_copper.core.diagnosis.infer.looks import log_inspection_ratio_of
 from zesty_copper.core.diagnosis.infer.pairs import two_at_once
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
@@ -16,6 +15,7 @@ from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compil
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.key import FaultKey
 from zesty_copper.core.faults.signs import Look, signs
+from zesty_copper.core.observations.measurement import Reading
 
 __all__ = ["Weighed", "speaks_of", "weigh_job"]
 

@@ -6,10 +6,10 @@ from pydantic import Field
 
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import Point
-from zesty_copper.core.circuit.reading.measurement import Measurement, OpenSwitches
 from zesty_copper.core.faults.danger import Leaves, StopKind
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.measurement import Measurement, OpenSwitches
 
 __all__ = [
     "Contradiction",

@@ -8,10 +8,10 @@ from pydantic import Field, PlainSerializer, model_validator
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Identifier
 from zesty_copper.core.circuit.parts.catalogue import PartRole
-from zesty_copper.core.circuit.reading.measurement import Reading, check_reading
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, check_look
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.measurement import Reading, check_reading
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 
 __all__ = ["MOST_SAID", "USUAL_TOOLS", "Job", "PriorFactor", "Scope", "SupplySheet", "Tool", "Way"]

@@ -7,12 +7,16 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_copper.core.circuit.hands import FREE, Hands, own_ends
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.hands import FREE, Hands, own_ends
-from zesty_copper.core.circuit.reading.measurement import (
+from zesty_copper.core.diagnosis.model.job import Scope, Tool
+from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
+from zesty_copper.core.network.meter import TAP_WIDTH, Tap, tap
+from zesty_copper.core.network.netlist import EARTH
+from zesty_copper.core.observations.measurement import (
     Around,
     Between,
     Measurement,
@@ -23,11 +27,7 @@ from zesty_copper.core.circuit.reading.measurement import (
     Warmth,
     Watching,
 )
-from zesty_copper.core.circuit.reading.reachable import reachable_states, zone_of
-from zesty_copper.core.diagnosis.model.job import Scope, Tool
-from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
-from zesty_copper.core.network.meter import TAP_WIDTH, Tap, tap
-from zesty_copper.core.network.netlist import EARTH
+from zesty_copper.core.observations.reachable import reachable_states, zone_of
 
 __all__ = ["CandidateTable", "candidate_table"]
 

@@ -5,12 +5,12 @@ from collections.abc import Sequence
 from functools import cache
 from importlib.resources import files
 
+from zesty_copper.core.circuit.hands import FREE, Hands
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
-from zesty_copper.core.circuit.reading.hands import FREE, Hands
-from zesty_copper.core.circuit.reading.measurement import Measurement
-from zesty_copper.core.circuit.reading.reachable import zone_of
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.measurement import Measurement
+from zesty_copper.core.observations.reachable import zone_of
 
 __all__ = ["Effort", "effort_minutes", "efforts", "look_minutes"]
 

@@ -6,7 +6,6 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.measurement import Measurement
 from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS, noise_variance
@@ -14,6 +13,7 @@ from zesty_copper.core.diagnosis.predict.nuisance import Dimension, stir_varianc
 from zesty_copper.core.diagnosis.predict.observe import predict_at
 from zesty_copper.core.diagnosis.predict.phasors import PHASORS
 from zesty_copper.core.network.elements import GROUPS
+from zesty_copper.core.observations.measurement import Measurement
 
 __all__ = ["GHOST_VOLTS", "entropy_bits", "information_bits", "levelled", "noise_of", "readings_of"]
 

@@ -6,12 +6,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.part import Part, Zone
-from zesty_copper.core.circuit.reading.measurement import Measurement
 from zesty_copper.core.diagnosis.model.answer import LookAsked, LookPlace
 from zesty_copper.core.diagnosis.plan.effort import look_minutes
 from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.faults.signs import Look, chances_of, places_for, signs
+from zesty_copper.core.observations.measurement import Measurement
 from zesty_copper.core.words import say
 
 __all__ = ["HANDLE", "best_handle", "best_look"]

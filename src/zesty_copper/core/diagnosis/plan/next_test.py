@@ -7,13 +7,11 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_copper.core.circuit.hands import Hands
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.circuit.reading.hands import Hands
-from zesty_copper.core.circuit.reading.measurement import Between, Measurement
-from zesty_copper.core.circuit.reading.reachable import dead_states, reachable_states, zone_of
 from zesty_copper.core.diagnosis.model.answer import Stop
 from zesty_copper.core.diagnosis.model.job import Scope, Tool, Way
 from zesty_copper.core.diagnosis.plan.candidates import CandidateTable, candidate_table
@@ -25,6 +23,8 @@ from zesty_copper.core.diagnosis.plan.screening import screen, with_noise
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.safety.stops import permits
 from zesty_copper.core.faults.danger import Leaves
+from zesty_copper.core.observations.measurement import Between, Measurement
+from zesty_copper.core.observations.reachable import dead_states, reachable_states, zone_of
 
 __all__ = ["Card", "best_card", "card_of", "opening_card", "separation_bits"]
 

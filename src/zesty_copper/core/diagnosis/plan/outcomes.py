@@ -7,11 +7,11 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.measurement import WORD_STEPS, Measurement
 from zesty_copper.core.diagnosis.plan.information import entropy_bits, readings_of
 from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.scales import off_scale
+from zesty_copper.core.observations.measurement import WORD_STEPS, Measurement
 
 __all__ = ["Band", "Outcome", "bands_of", "outcomes_of"]
 

@@ -3,8 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.hands import FREE
-from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT
+from zesty_copper.core.circuit.hands import FREE
 from zesty_copper.core.diagnosis.plan.candidates import CandidateTable
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS, ghost_wander
@@ -14,6 +13,7 @@ from zesty_copper.core.diagnosis.predict.states import dead_state_of, edit_of, s
 from zesty_copper.core.network.lowrank import Response
 from zesty_copper.core.network.meter import loaded
 from zesty_copper.core.network.probes import probe_ohm, probed
+from zesty_copper.core.observations.measurement import OHM_LIMIT
 
 __all__ = ["rough_values"]
 

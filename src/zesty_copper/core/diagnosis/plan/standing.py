@@ -8,8 +8,6 @@ from numpy.typing import NDArray
 from scipy.special import logsumexp
 
 from zesty_copper.core.circuit.part import NEUTRAL, Zone
-from zesty_copper.core.circuit.reading.measurement import Between, Measurement
-from zesty_copper.core.circuit.reading.reachable import zone_of
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.infer.weighed import Weighed
 from zesty_copper.core.diagnosis.model.answer import Standing, Stop
@@ -22,6 +20,8 @@ from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.safety.stops import reads_failing_neutral
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import SignOf, signs
+from zesty_copper.core.observations.measurement import Between, Measurement
+from zesty_copper.core.observations.reachable import zone_of
 
 __all__ = ["INSEPARABLE_BITS", "SURE", "NextStep", "first_standing", "named_places", "neutral_may_hide", "next_step"]
 

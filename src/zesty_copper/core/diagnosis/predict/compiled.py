@@ -10,11 +10,11 @@ from typing import Concatenate, ParamSpec, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_copper.core.circuit.hands import FREE, Hands, own_ends
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.hands import FREE, Hands, own_ends
 from zesty_copper.core.diagnosis.predict.nuisance import Nuisance, nuisance
 from zesty_copper.core.faults.catalogue import faults_of, rows_of
 from zesty_copper.core.faults.edits import Edits, Variant

@@ -5,7 +5,6 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.measurement import Measurement
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, in_hands, kept
 from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS
 from zesty_copper.core.diagnosis.predict.ohms import ohms
@@ -13,6 +12,7 @@ from zesty_copper.core.diagnosis.predict.phasors import PHASORS, phasors, phasor
 from zesty_copper.core.diagnosis.predict.prediction import Prediction
 from zesty_copper.core.diagnosis.predict.senses import sensed
 from zesty_copper.core.diagnosis.predict.states import state_of
+from zesty_copper.core.observations.measurement import Measurement
 
 __all__ = ["predict", "predict_at"]
 

@@ -2,14 +2,7 @@
 
 import numpy as np
 
-from zesty_copper.core.circuit.reading.hands import taken_out
-from zesty_copper.core.circuit.reading.measurement import (
-    INSULATION_LIMIT_OHM,
-    OHM_LIMIT,
-    Between,
-    Measurement,
-    MeterMode,
-)
+from zesty_copper.core.circuit.hands import taken_out
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, in_hands
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension
 from zesty_copper.core.diagnosis.predict.prediction import Prediction
@@ -18,6 +11,13 @@ from zesty_copper.core.diagnosis.predict.states import dead_state_of, edit_of
 from zesty_copper.core.network.lowrank import Response
 from zesty_copper.core.network.meter import tap
 from zesty_copper.core.network.reading import resistance
+from zesty_copper.core.observations.measurement import (
+    INSULATION_LIMIT_OHM,
+    OHM_LIMIT,
+    Between,
+    Measurement,
+    MeterMode,
+)
 
 __all__ = ["LIMIT_OHM", "ohms"]
 

@@ -5,7 +5,6 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.measurement import Measurement
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import ghost_wander
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension
@@ -14,6 +13,7 @@ from zesty_copper.core.diagnosis.predict.states import Placement, State, edit_of
 from zesty_copper.core.network.lowrank import Response
 from zesty_copper.core.network.meter import Tap, tap
 from zesty_copper.core.network.reading import Sensed, read_taps
+from zesty_copper.core.observations.measurement import Measurement
 
 __all__ = ["PHASORS", "phasors", "phasors_at"]
 

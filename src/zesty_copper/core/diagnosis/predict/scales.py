@@ -7,7 +7,7 @@ factor at best. On these scales the spread of a reading is about the same wherev
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.measurement import METER_LIMIT_WARMTH, OHM_LIMIT, Reading
+from zesty_copper.core.observations.measurement import METER_LIMIT_WARMTH, OHM_LIMIT, Reading
 
 __all__ = ["LEADS_OHM", "SCALE_RANGE", "WARMTH_DEGREES", "off_scale", "on_scale", "scaled"]
 

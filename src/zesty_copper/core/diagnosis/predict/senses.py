@@ -13,13 +13,13 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, Near, Turning, Warmth, Watching
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS
 from zesty_copper.core.diagnosis.predict.prediction import Prediction
 from zesty_copper.core.diagnosis.predict.scales import on_scale
 from zesty_copper.core.diagnosis.predict.states import Placement, State, unknowns_in
 from zesty_copper.core.network.topology import Topology
+from zesty_copper.core.observations.measurement import Around, Between, Measurement, Near, Turning, Warmth, Watching
 
 __all__ = ["sensed"]
 

@@ -12,9 +12,6 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode, ShuntModel
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.circuit.reading.measurement import Around, Between, Measurement, MeterMode, Near, Reading
-from zesty_copper.core.circuit.reading.reachable import reachable_states
-from zesty_copper.core.circuit.words import asked_words, state_words, value_words
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.infer.slips import meant
 from zesty_copper.core.diagnosis.model.answer import Guard, Slip
@@ -24,6 +21,9 @@ from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.phasors import PHASORS
 from zesty_copper.core.diagnosis.predict.scales import scaled
 from zesty_copper.core.network.machines import held_amps
+from zesty_copper.core.observations.measurement import Around, Between, Measurement, MeterMode, Near, Reading
+from zesty_copper.core.observations.reachable import reachable_states
+from zesty_copper.core.observations.words import asked_words, state_words, value_words
 from zesty_copper.core.words import say
 
 __all__ = ["guards_on", "guards_on_starts"]

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.circuit.reading.measurement import Between, MeterMode, Reading
+from zesty_copper.core.observations.measurement import Between, MeterMode, Reading
 
 __all__ = ["LOW_VOLTAGE", "SHOCK_VOLTS", "control_limit", "is_metal", "is_real", "not_cleared"]
 

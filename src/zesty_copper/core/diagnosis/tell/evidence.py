@@ -6,8 +6,6 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.reading.measurement import OHM_LIMIT, Reading
-from zesty_copper.core.circuit.words import measurement_words, range_words, value_words
 from zesty_copper.core.diagnosis.infer.looks import log_inspection_ratio_of
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, any_number_density
 from zesty_copper.core.diagnosis.infer.slips import meant
@@ -16,6 +14,8 @@ from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import DIGIT, OUTLIER_SHARE, noise_variance, typed_step
 from zesty_copper.core.diagnosis.predict.scales import off_scale, scaled
 from zesty_copper.core.faults.signs import Look, look_words, signs
+from zesty_copper.core.observations.measurement import OHM_LIMIT, Reading
+from zesty_copper.core.observations.words import measurement_words, range_words, value_words
 from zesty_copper.core.words import say
 
 __all__ = ["contradictions", "evidence_of_looks", "evidence_on", "spread"]

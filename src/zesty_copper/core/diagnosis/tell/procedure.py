@@ -6,12 +6,9 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_copper.core.circuit.hands import FREE, Hands
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
-from zesty_copper.core.circuit.reading.hands import FREE, Hands
-from zesty_copper.core.circuit.reading.measurement import DEAD_MODES, Measurement, MeterMode
-from zesty_copper.core.circuit.reading.reachable import zone_of
-from zesty_copper.core.circuit.words import asked_words, state_words
 from zesty_copper.core.diagnosis.model.answer import LookAsked, NextTest, Predicted, Range, Stop
 from zesty_copper.core.diagnosis.plan.effort import efforts
 from zesty_copper.core.diagnosis.plan.information import readings_of
@@ -21,6 +18,9 @@ from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.tell.evidence import spread
 from zesty_copper.core.faults.danger import Leaves
+from zesty_copper.core.observations.measurement import DEAD_MODES, Measurement, MeterMode
+from zesty_copper.core.observations.reachable import zone_of
+from zesty_copper.core.observations.words import asked_words, state_words
 from zesty_copper.core.words import say
 
 __all__ = ["card_told", "look_told"]

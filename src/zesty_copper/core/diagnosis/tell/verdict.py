@@ -2,7 +2,6 @@
 
 import numpy as np
 
-from zesty_copper.core.circuit.words import asked_words
 from zesty_copper.core.diagnosis.infer.weighed import Weighed, speaks_of
 from zesty_copper.core.diagnosis.model.answer import Evidence, Standing, Suspect, Verdict
 from zesty_copper.core.diagnosis.model.job import Job
@@ -11,6 +10,7 @@ from zesty_copper.core.faults.catalogue import advice_on
 from zesty_copper.core.faults.family import in_panel
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.observations.words import asked_words
 from zesty_copper.core.words import say
 
 __all__ = ["ONE_FAULT", "suspect_told", "verdict_told"]

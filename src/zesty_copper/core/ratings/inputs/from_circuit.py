@@ -11,7 +11,7 @@ from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole, ShuntModel
 from zesty_copper.core.circuit.parts.loads import Nameplate
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading
+from zesty_copper.core.observations.measurement import Around, Between, Reading
 from zesty_copper.core.ratings.inputs.sheet import (
     ContactorPlate,
     ControlTransformer,

@@ -10,8 +10,8 @@ from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.ohms import closed_ohm
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.circuit.reading.measurement import Around, Between, Reading, Warmth
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.measurement import Around, Between, Reading, Warmth
 from zesty_copper.core.ratings.formulas import FUSE_PERCENT, MATE_PERCENT, infrared_class
 
 __all__ = ["FAHRENHEIT_STEP", "HIGH_TIMES", "HIGH_VOLTS", "Tread", "staircase"]

@@ -5,8 +5,8 @@ from typing import Self
 from pydantic import Field, model_validator
 
 from zesty_copper.core.circuit.part import Identifier
-from zesty_copper.core.circuit.reading.measurement import OpenSwitches
 from zesty_copper.core.frozen import Figure, Frozen
+from zesty_copper.core.observations.measurement import OpenSwitches
 from zesty_copper.core.ratings.rules.finding import Status
 from zesty_copper.core.ratings.worked import Worked
 from zesty_copper.core.tools.what_if import Move

@@ -7,10 +7,10 @@ contact's delay; one that loses them before it is over stops it.
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
+from zesty_copper.core.circuit.hands import Hands
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Part, Switch
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.hands import Hands
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, in_hands
 from zesty_copper.core.diagnosis.predict.states import DROP_OUT, PICK_UP, State, state_of, unknowns_in
 from zesty_copper.core.tools.timing.delays import Pace, delay_of

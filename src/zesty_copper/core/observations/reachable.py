@@ -6,7 +6,7 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.circuit.reading.measurement import Between, Measurement, Near
+from zesty_copper.core.observations.measurement import Between, Measurement, Near
 
 __all__ = ["dead_states", "is_off", "reachable_states", "zone_of"]
 

@@ -6,11 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, PlainSerializer, field_validator
 
+from zesty_copper.core.circuit.hands import FREE, Hands, check_hands, own_ends, taken_out
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Identifier, Lane, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.circuit.reading.hands import FREE, Hands, check_hands, own_ends, taken_out
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Figure, Frozen
 from zesty_copper.core.words import say
