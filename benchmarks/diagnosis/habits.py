@@ -11,7 +11,8 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.faults.kinds import FaultKind
-from zesty_copper.core.observations.measurement import Between, Measurement
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement
 
 Place = tuple[str, str]
 Read = Callable[[Measurement], float]

@@ -12,18 +12,20 @@ from benchmarks.diagnosis.world import Oddity, World
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL
 from zesty_copper.core.circuit.point import GROUND
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, LookAsked, Standing, Stop
-from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
+from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
-from zesty_copper.core.observations.measurement import Between, Measurement, Reading
-from zesty_copper.core.observations.reachable import reachable_states
-from zesty_copper.core.tools.quick_entry import DOES
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.watching import HUMS
+from zesty_copper.core.observations.measurement import Measurement, Reading
+from zesty_copper.core.observations.modes import Tool
 
 CAP = 25
 CONDEMNED = 0.90
@@ -273,7 +275,7 @@ def run_case(
         for measurement in answer.next_test.measurements[: CAP - _numbers(readings)]:
             taken = misplaced(world, measurement, rng) if way is Way.MISREAD and len(readings) == slip else measurement
             value = world.read(taken)
-            card.stands |= measurement.unit == "run" and value == DOES["hums"]
+            card.stands |= measurement.unit == "run" and value == HUMS
             value = mistype(value, taken.unit, rng) if way is Way.MISTYPED and len(readings) == slip else value
             card.shown += shows(twin.read(measurement), value, measurement.unit, circuit.highest_volts)
             readings.append(Reading(id=str(len(readings)), measurement=measurement, value=value, unit=measurement.unit))

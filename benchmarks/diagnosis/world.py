@@ -26,15 +26,13 @@ from zesty_copper.core.circuit.systems import Grounding, supplies
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
-from zesty_copper.core.observations.measurement import (
-    OHM_LIMIT,
-    Around,
-    Between,
-    Measurement,
-    MeterMode,
-    Turning,
-    Watching,
-)
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.ohms import OHM_LIMIT
+from zesty_copper.core.observations.kinds.sequence import Turning
+from zesty_copper.core.observations.kinds.watching import Watching
+from zesty_copper.core.observations.measurement import Measurement
+from zesty_copper.core.observations.modes import MeterMode
 
 TRIP_MULTIPLE = 2.5
 """Multiple of its rating at which a breaker or fuse has opened by the time a meter is there."""

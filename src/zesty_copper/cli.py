@@ -9,7 +9,7 @@ from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Range
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.errors import ZestyError
-from zesty_copper.core.observations.measurement import Unit
+from zesty_copper.core.observations.registry import Unit
 from zesty_copper.core.observations.words import range_words
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_with
 from zesty_copper.core.ratings.rules.check import check

@@ -24,11 +24,13 @@ from tests.conftest import Databases
 
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.diagnosis.model.job import PriorFactor, Scope, SupplySheet, Tool, Way
+from zesty_copper.core.diagnosis.model.job import PriorFactor, Scope, SupplySheet, Way
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.load_test.trace import Channel, trace_of
-from zesty_copper.core.observations.measurement import Between, Measurement, Reading
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement, Reading
+from zesty_copper.core.observations.modes import Tool
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.repair.notes import Chosen, Declined, Order, PutBack, Quote, RepairNotes
 from zesty_copper.core.repair.proving.notes import Mode, Outcome, ProofNotes

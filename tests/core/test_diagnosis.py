@@ -14,16 +14,17 @@ from tests.network_by_hand import system_matrix
 
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.infer.posterior import weigh
 from zesty_copper.core.diagnosis.model.answer import Stance
-from zesty_copper.core.diagnosis.model.job import Scope, Tool
+from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.diagnosis.plan.candidates import candidate_table
 from zesty_copper.core.diagnosis.plan.information import information_bits, readings_of
 from zesty_copper.core.diagnosis.plan.next_test import best_card
 from zesty_copper.core.diagnosis.plan.particles import particles_of
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
-from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE, noise_variance
+from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension, stir_variance
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.states import state_of, unknowns_in
@@ -31,8 +32,11 @@ from zesty_copper.core.faults.catalogue import faults_of, rows_of
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.network.elements import GROUPS, LOADS
-from zesty_copper.core.observations.measurement import Around, Between, Reading
-from zesty_copper.core.observations.reachable import reachable_states
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.volts import Volts
+from zesty_copper.core.observations.measurement import Reading
+from zesty_copper.core.observations.modes import Tool
 
 MIXED = [
     volts("L1@whip", "L2@whip", 243.1, "contactor"),
@@ -111,7 +115,7 @@ def test_the_posterior_equals_brute_force_on_one_reading() -> None:
     slips = [(2226.0, 0.15 * 10), (22.26, 0.15 / 10), (226.2, 0.3)]
     fits = []
     for way in (prediction, prediction.moved_on):  # what starves its own relay is read in, or out
-        variance = noise_variance(way.value, way.wander, "V", 0.1) + (way.slope**2).sum(-1)
+        variance = Volts().noise_variance(way.value, way.wander, 0.1) + (way.slope**2).sum(-1)
         variance += stir_variance(way.slope, compiled.nuisance.house_stir)
         mistyped = 0.4 * span + sum(w * norm.pdf(meant, way.value, np.sqrt(variance)) for meant, w in slips)
         fits.append((1 - share) * norm.pdf(reading.value, way.value, np.sqrt(variance)) + share * mistyped)

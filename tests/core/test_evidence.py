@@ -7,31 +7,25 @@ from tests.core.told import AT_REST, CONDENSER, PULLED, answer, chance, ohms, se
 
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import GROUND, Point
+from zesty_copper.core.circuit.reachable import dead_states, reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose, why_not
 from zesty_copper.core.diagnosis.model.answer import Slip, Stance, Standing
-from zesty_copper.core.diagnosis.model.job import USUAL_TOOLS, Job, Scope, Tool, Way
+from zesty_copper.core.diagnosis.model.job import USUAL_TOOLS, Job, Scope, Way
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
 from zesty_copper.core.diagnosis.predict.observe import predict
-from zesty_copper.core.diagnosis.predict.scales import off_scale
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.catalogue import advice_on, faults_of
 from zesty_copper.core.faults.danger import StopKind
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look, signs
-from zesty_copper.core.observations.measurement import (
-    Around,
-    Between,
-    Measurement,
-    MeterMode,
-    Near,
-    Reading,
-    Warmth,
-    Watching,
-    check_measurement,
-    doubts_about,
-)
-from zesty_copper.core.observations.reachable import dead_states, reachable_states
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.tester import Near
+from zesty_copper.core.observations.kinds.warmth import Warmth
+from zesty_copper.core.observations.kinds.watching import Watching
+from zesty_copper.core.observations.measurement import Measurement, Reading, check_measurement, doubts_about
+from zesty_copper.core.observations.modes import MeterMode, Tool
 from zesty_copper.core.observations.words import measurement_words
 
 FURNACE = ready_made()["electric_furnace"]
@@ -140,7 +134,8 @@ def shows(measurement: Measurement, key: str, circuit=CONDENSER) -> tuple[float,
     compiled = compile_circuit(circuit)
     row = compiled.row[next(i for i, fault in enumerate(compiled.faults) if fault.key == key)]
     values = predict(compiled, measurement).value[row]
-    return off_scale(float(values.min()), measurement.unit), off_scale(float(values.max()), measurement.unit)
+    kind = measurement.observation
+    return kind.off_scale(float(values.min())), kind.off_scale(float(values.max()))
 
 
 def dead(a: str, b: str, meter: MeterMode = MeterMode.OHM) -> Measurement:

@@ -9,7 +9,9 @@ from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job
-from zesty_copper.core.observations.measurement import Between, Measurement, MeterMode, Reading
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement, Reading
+from zesty_copper.core.observations.modes import MeterMode
 from zesty_copper.core.repair.follow_up import DANGER, DueKind, due_of
 from zesty_copper.core.repair.notes import Chosen, Order, PutBack, Quote, RepairNotes
 from zesty_copper.core.repair.proving.key import ProofKey

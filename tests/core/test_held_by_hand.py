@@ -9,13 +9,14 @@ from tests.core.test_line import anything_said
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
-from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
+from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.diagnosis.safety.stops import permits
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.danger import StopKind
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.observations.measurement import Measurement, Reading, check_measurement, check_reading
+from zesty_copper.core.observations.modes import Tool
 from zesty_copper.core.observations.words import measurement_words
 from zesty_copper.core.tools.quick_entry import line_of, read_line
 

@@ -12,22 +12,18 @@ from zesty_copper.core.circuit.hands import Hands
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import GROUND, Point
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
-from zesty_copper.core.observations.measurement import (
-    Around,
-    Between,
-    Measurement,
-    MeterMode,
-    Near,
-    Reading,
-    Turning,
-    Warmth,
-    Watching,
-    check_reading,
-)
-from zesty_copper.core.observations.reachable import reachable_states
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.sequence import Turning
+from zesty_copper.core.observations.kinds.tester import Near
+from zesty_copper.core.observations.kinds.warmth import Warmth
+from zesty_copper.core.observations.kinds.watching import Watching
+from zesty_copper.core.observations.measurement import Measurement, Reading, check_reading
+from zesty_copper.core.observations.modes import MeterMode
 from zesty_copper.core.tools.quick_entry import completions, line_of, lines_meant, read_line
 
 

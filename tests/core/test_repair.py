@@ -19,7 +19,7 @@ from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
-from zesty_copper.core.observations.measurement import Between
+from zesty_copper.core.observations.kinds.between import Between
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.sizing.sizes import smallest_copper
 from zesty_copper.core.repair.back_on import back_on

@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from zesty_copper.core.circuit.point import Point
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.network.netlist import build_netlist
 from zesty_copper.core.network.selected import meeting, selected_inverse
 from zesty_copper.core.network.solve import nominal, solve
-from zesty_copper.core.observations.reachable import reachable_states
 
 
 @pytest.mark.parametrize("key", ready_made())

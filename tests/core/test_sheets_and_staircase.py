@@ -9,7 +9,8 @@ from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, PriorFactor, SupplySheet
 from zesty_copper.core.faults.key import FaultKey
-from zesty_copper.core.observations.measurement import Measurement, Reading, Warmth
+from zesty_copper.core.observations.kinds.warmth import Warmth
+from zesty_copper.core.observations.measurement import Measurement, Reading
 from zesty_copper.core.ratings.inputs.from_circuit import measured_on, sheets_of, sheets_with
 from zesty_copper.core.ratings.inputs.sheet import Device, Insulation, Joint, Measured, Plate, Raceway, Run, Sheet, Use
 from zesty_copper.core.ratings.rules.check import check

@@ -18,7 +18,9 @@ from zesty_copper.core.diagnosis.safety.stops import permits
 from zesty_copper.core.faults.danger import Leaves, StopKind
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import Look
-from zesty_copper.core.observations.measurement import Between, MeterMode, Reading
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Reading
+from zesty_copper.core.observations.modes import MeterMode
 
 HEAT_PUMP, ROOFTOP, FURNACE = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "furnace_120"))
 

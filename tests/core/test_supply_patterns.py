@@ -20,7 +20,11 @@ from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.danger import StopKind
 from zesty_copper.core.faults.kinds import FaultKind
-from zesty_copper.core.observations.measurement import Around, Between, Measurement, MeterMode, Reading, Turning
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.sequence import Turning
+from zesty_copper.core.observations.measurement import Measurement, Reading
+from zesty_copper.core.observations.modes import MeterMode
 
 
 @dataclass

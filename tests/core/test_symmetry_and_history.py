@@ -11,6 +11,7 @@ from tests.core.told import AT_REST, CONDENSER, LO_Z, PULLED, amps, answer, volt
 from tests.network_by_hand import dense_inverse
 
 from zesty_copper.core.circuit.point import Point
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.infer.posterior import weigh
@@ -22,8 +23,9 @@ from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.states import state_of
 from zesty_copper.core.network.solve import Solved
-from zesty_copper.core.observations.measurement import Around, Between, Reading
-from zesty_copper.core.observations.reachable import reachable_states
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Reading
 from zesty_copper.store.records import Action, Entry, fold
 
 POINTS = [point for point in CONDENSER.points() if point.endswith(("@whip", "@line_lug", "@contactor"))]

@@ -14,6 +14,7 @@ from zesty_copper.core.diagnosis.model.answer import Standing
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.diagnosis.plan.outcomes import bands_of
 from zesty_copper.core.faults.signs import Look
+from zesty_copper.core.observations.kinds.volts import Volts
 from zesty_copper.core.tools.take_along import GrowingPlan, TakeAlong, branch_for
 
 
@@ -111,7 +112,7 @@ def test_bands_lose_little_of_what_a_number_tells() -> None:
     middles, spreads = np.repeat([100.0, 120.0, 100.0, 110.0], 500), np.repeat([0.5, 0.5, 0.5, 8.0], 500)
     points, label = rng.normal(middles, spreads), np.repeat([0, 1, 2, 3], 500)
     weight = np.full(2000, 1 / 2000)
-    bands = bands_of(points, spreads, weight, label, "V")
+    bands = bands_of(points, spreads, weight, label, Volts())
 
     def told(cut: list[NDArray[np.bool_]]) -> float:
         joint = np.array([[weight[inside & (label == place)].sum() for place in range(4)] for inside in cut])

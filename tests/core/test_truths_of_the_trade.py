@@ -5,9 +5,11 @@ from tests.core.told import LO_Z, PULLED, amps, answer, chance, ohms, spot, volt
 
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
-from zesty_copper.core.diagnosis.model.job import Tool
 from zesty_copper.core.faults.danger import StopKind
-from zesty_copper.core.observations.measurement import OHM_LIMIT, Measurement, Reading, Watching
+from zesty_copper.core.observations.kinds.ohms import OHM_LIMIT
+from zesty_copper.core.observations.kinds.watching import Watching
+from zesty_copper.core.observations.measurement import Measurement, Reading
+from zesty_copper.core.observations.modes import Tool
 
 PUMP, ROOFTOP, PACKAGED = (ready_made()[key] for key in ("heat_pump", "rooftop_208", "packaged_208"))
 

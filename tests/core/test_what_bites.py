@@ -9,6 +9,7 @@ from benchmarks.diagnosis.world import World
 from zesty_copper.core.circuit.hands import FREE
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.point import GROUND, Point
+from zesty_copper.core.circuit.reachable import dead_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.infer.posterior import weigh
 from zesty_copper.core.diagnosis.infer.weighed import Weighed, weigh_job
@@ -27,8 +28,10 @@ from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.danger import Leaves, StopKind
 from zesty_copper.core.faults.families.joints import least_ohm
 from zesty_copper.core.faults.kinds import FaultKind
-from zesty_copper.core.observations.measurement import Around, Between, Measurement, Reading, Watching
-from zesty_copper.core.observations.reachable import dead_states
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.watching import Watching
+from zesty_copper.core.observations.measurement import Measurement, Reading
 
 from tests.core.told import CONDENSER, amps, answer, ohms, seen, spot, volts  # isort: skip
 

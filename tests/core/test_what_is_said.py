@@ -13,16 +13,18 @@ from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.infer.two_state import flicker_log_weight
 from zesty_copper.core.diagnosis.model.answer import Slip, Standing
-from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
+from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit
-from zesty_copper.core.diagnosis.predict.noise import typed_step
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.single_phasing import single_phasing
 from zesty_copper.core.diagnosis.tell.verdict import ONE_FAULT
 from zesty_copper.core.faults.kinds import FaultKind
-from zesty_copper.core.observations.measurement import Around, Between, Measurement, Reading
-from zesty_copper.core.observations.reachable import zone_of
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.volts import Volts
+from zesty_copper.core.observations.measurement import Measurement, Reading, zone_of
+from zesty_copper.core.observations.modes import Tool
 
 RIGHT = [*spot("whip", 241.8, 121.0, 120.8), amps("L1", "whip", 18.1), amps("L2", "whip", 18.2)]
 FOUND = [volts("L2@fuse", "L2@clip_load", 18.4), volts("L2@fuse", "L2@clip_load", 18.1, name="again")]
@@ -93,8 +95,8 @@ def test_more_looks_that_speak_for_a_place_never_lower_it() -> None:
 
 
 def test_remembered_numbers_are_round() -> None:
-    assert typed_step(120.0, "V") == typed_step(240.0, "V") == 5.0
-    assert typed_step(241.0, "V") == 1.0
+    assert Volts().typed_step(120.0) == Volts().typed_step(240.0) == 5.0
+    assert Volts().typed_step(241.0) == 1.0
     round_ones = answer(*spot("whip", 240.0, 120.0, 120.0), amps("L1", "whip", 18.0))
     assert chance(round_ones, "none_of_these") < 0.02
     # 120 and 120 that were remembered leave more room for a poor joint than 120.0 and 120.1 that were read.

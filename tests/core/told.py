@@ -10,10 +10,13 @@ from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
-from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
+from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.signs import Look
-from zesty_copper.core.observations.measurement import Around, Between, Measurement, MeterMode, Reading
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement, Reading
+from zesty_copper.core.observations.modes import MeterMode, Tool
 
 CONDENSER = ready_made()["condenser_fused"]
 AT_REST = ("contactor",)

@@ -19,7 +19,9 @@ from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm, 
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.systems import Grounding
 from zesty_copper.core.network.machines import BLOCKED_OHM, inside, windings
-from zesty_copper.core.observations.measurement import Between, Measurement, MeterMode
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement
+from zesty_copper.core.observations.modes import MeterMode
 
 OMEGA = 2 * np.pi * 60
 LEAK_OHM = 1e11

@@ -16,12 +16,13 @@ from tests.core.told import spot, volts
 
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.infer.posterior import any_number_density, weigh
-from zesty_copper.core.diagnosis.infer.slips import ANY_NUMBER_SHARE, meant
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, compile_circuit
-from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE, noise_variance, typed_step
+from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE
 from zesty_copper.core.diagnosis.predict.nuisance import stir_variance
 from zesty_copper.core.diagnosis.predict.observe import predict
-from zesty_copper.core.observations.measurement import Between, Reading
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Reading
+from zesty_copper.core.observations.slips import ANY_NUMBER_SHARE
 
 CIRCUIT = ready_made()["condenser_switch"]
 SETS = {
@@ -42,15 +43,16 @@ def densities(compiled: CompiledCircuit, readings: list[Reading], rows: np.ndarr
     """Density of all readings, and with each in turn taken for mistyped, (1 + readings, rows, samples)."""
     predictions = [predict(compiled, reading.measurement) for reading in readings]
     value = np.array([reading.value for reading in readings])
+    kinds = [reading.measurement.observation for reading in readings]
     found = np.empty((1 + len(readings), len(rows), compiled.samples))
     for r, row in enumerate(rows):
         for m in range(compiled.samples):
             mean = np.array([p.value[row, m] for p in predictions])
             slope = np.stack([p.slope[row, m] for p in predictions])
             noise = [
-                float(noise_variance(p.value[row, m], p.wander[row, m], one.unit, typed_step(one.value, one.unit)))
+                float(kind.noise_variance(p.value[row, m], p.wander[row, m], kind.typed_step(one.value)))
                 + float(stir_variance(p.slope[row, m], compiled.nuisance.house_stir[m]))
-                for p, one in zip(predictions, readings, strict=True)
+                for p, one, kind in zip(predictions, readings, kinds, strict=True)
             ]
             covariance = slope @ slope.T + np.diag(noise)
             for (i, one), (j, other) in combinations(enumerate(readings), 2):
@@ -63,7 +65,7 @@ def densities(compiled: CompiledCircuit, readings: list[Reading], rows: np.ndarr
                 alone = ANY_NUMBER_SHARE * any_number_density(compiled, readings[i].unit)
                 others = multivariate_normal(mean[rest], covariance[np.ix_(rest, rest)]).pdf(value[rest]) if rest else 1
                 found[1 + i, r, m] = alone * others
-                for number, weight in meant(readings[i].value, readings[i].unit):
+                for number, weight in kinds[i].slips(readings[i].value):
                     as_meant = np.array([number if j == i else value[j] for j in range(len(readings))])
                     found[1 + i, r, m] += weight * multivariate_normal(mean, covariance).pdf(as_meant)
     return found

@@ -12,10 +12,10 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.loads import LoadData
 from zesty_copper.core.circuit.point import GROUND, Point
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.predict.compiled import compile_circuit, in_hands
 from zesty_copper.core.diagnosis.predict.observe import predict
-from zesty_copper.core.diagnosis.predict.scales import off_scale
 from zesty_copper.core.faults.catalogue import faults_of
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
@@ -25,8 +25,10 @@ from zesty_copper.core.network.meter import INPUT_SIEMENS, loaded, tap
 from zesty_copper.core.network.netlist import BOND, EARTH, ELECTRODE, build_netlist
 from zesty_copper.core.network.solve import nominal, open_impedance, solve
 from zesty_copper.core.network.topology import Topology
-from zesty_copper.core.observations.measurement import OHM_LIMIT, Between, Measurement, MeterMode
-from zesty_copper.core.observations.reachable import reachable_states
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.ohms import OHM_LIMIT
+from zesty_copper.core.observations.measurement import Measurement
+from zesty_copper.core.observations.modes import MeterMode
 
 RELATIVE = 1e-3
 FLOOR = (1e-6, 1e-12)
@@ -250,7 +252,7 @@ def test_ohms_of_a_load_by_itself(key: str, tmp_path: Path) -> None:
     hands = Hands(removed=frozenset({load.id}))
     measurement = Measurement(place=Between(a=own[0], b=own[1]), meter=MeterMode.OHM, hands=hands)
     compiled = compile_circuit(circuit)
-    found = off_scale(float(np.median(predict(compiled, measurement).value[compiled.healthy])), "ohm")
+    found = measurement.observation.off_scale(float(np.median(predict(compiled, measurement).value[compiled.healthy])))
     opened = frozenset(s.id for s in circuit.switches)
     parts = (*circuit.path(load)[:-1], load)
     named = {part.switch for part in parts}

@@ -23,7 +23,7 @@ from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, NextTest
 from zesty_copper.core.diagnosis.plan.inspection import HANDLE
 from zesty_copper.core.faults.catalogue import faults_of
-from zesty_copper.core.observations.measurement import OHM_LIMIT
+from zesty_copper.core.observations.kinds.ohms import OHM_LIMIT
 
 MOST_TOUCHES = 12
 """From the list of calls to the first useful answer."""

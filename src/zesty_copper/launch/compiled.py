@@ -4,7 +4,10 @@ from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.ready_made import ready_made
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job, Scope
-from zesty_copper.core.observations.measurement import Around, Between, Measurement, MeterMode, Reading
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement, Reading
+from zesty_copper.core.observations.modes import MeterMode
 
 __all__ = ["compile_core"]
 

@@ -13,7 +13,9 @@ from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.load_test.expected import usual_channels
 from zesty_copper.core.load_test.trace import Channel, Series
-from zesty_copper.core.observations.measurement import Around, Between, Measurement
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement
 
 __all__ = ["SimulatedRun"]
 

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, weigh
 from zesty_copper.core.diagnosis.infer.weighed import Weighed, weigh_job
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Evidence, NextTest, Stop, Suspect, Verdict
@@ -26,7 +27,6 @@ from zesty_copper.core.diagnosis.tell.procedure import card_told, look_told
 from zesty_copper.core.diagnosis.tell.verdict import suspect_told, verdict_told
 from zesty_copper.core.faults.fault import no_suspect
 from zesty_copper.core.faults.kinds import FaultKind
-from zesty_copper.core.observations.reachable import reachable_states
 
 __all__ = ["Foreseen", "anticipate", "diagnose", "first_answer", "foresee", "stop_at", "why_not"]
 

@@ -10,7 +10,10 @@ from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.network.machines import inside
 from zesty_copper.core.network.netlist import EARTH, OMEGA, Netlist
-from zesty_copper.core.observations.measurement import Around, Between, Measurement, MeterMode
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement
+from zesty_copper.core.observations.modes import MeterMode
 
 __all__ = ["INPUT_SIEMENS", "TAP_WIDTH", "Tap", "loaded", "tap"]
 

@@ -35,30 +35,17 @@ from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
-from zesty_copper.core.observations.measurement import (
-    DEAD_MODES,
-    INSULATION_LIMIT_OHM,
-    OHM_LIMIT,
-    Around,
-    Between,
-    Measurement,
-    MeterMode,
-    Near,
-    Place,
-    Reading,
-    Turning,
-    Warmth,
-    Watching,
-    check_reading,
-)
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement, Reading, check_reading
+from zesty_copper.core.observations.modes import DEAD_MODES, LIMIT_OHM, MeterMode
+from zesty_copper.core.observations.registry import OBSERVATIONS, Place
+from zesty_copper.core.observations.written import lane_of
 from zesty_copper.core.tools.spoken_line import check_number, nothing_ahead, read_spoken
 from zesty_copper.core.words import say
 
 __all__ = ["completions", "line_of", "lines_meant", "read_line"]
 
-TURNS = {"1-2-3": 1.0, "3-2-1": -1.0, "none": 0.0}
-BEEPS = {"beeps": 1.0, "silent": 0.0}
-DOES = {"still": 0.0, "out": 0.0, "runs": 1.0, "in": 1.0, "hums": 2.0, "chatters": 2.0}
 _NUMBER = re.compile(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)(k|m)?(v|a|ohm|f)?$")
 _SIZES = {"": 1.0, "k": 1e3, "m": 1e6}
 ASKED = say("tools.say_where_what_whip")
@@ -147,7 +134,8 @@ def line_of(circuit: Circuit, said: Reading | Look) -> str:
         words = [where, said.leg or "", _SEES, "" if said.seen else "no", said.sign]
         return " ".join(word for word in words if word)
     measurement = said.measurement
-    words = [*_place_words(circuit, measurement), _value_words(circuit, said)]
+    kind = measurement.observation
+    words = [*kind.written_place(circuit, measurement.place), kind.written_value(circuit, said)]
     words += {MeterMode.LO_Z: ["loz"], MeterMode.INSULATION: ["ins"]}.get(measurement.meter, [])
     if measurement.open_switches:
         words.append("off:" + ",".join(sorted(measurement.open_switches)))
@@ -181,21 +169,17 @@ def _next_words(circuit: Circuit, before: list[str]) -> Iterator[str]:
                 yield name
         return
     part = next((p for p in circuit.parts if p.id == before[0]), None)
+    own = [w for kind in OBSERVATIONS for w in kind.next_words(circuit, part, before[1:])] if part is not None else []
     if part is not None and len(before) == 1:
         lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
-        if part in circuit.watched:
-            yield from (("still", "runs", "hums") if part in circuit.loads else ("out", "in", "chatters"))
+        yield from own
         if part.has_points:
             yield from (f"{a}-{b}" for i, a in enumerate(lanes) for b in (*lanes[i + 1 :], GROUND))
         yield from lanes
-        yield from ("turns",) if circuit.turning_legs(part) else ()
         yield _SEES
         return
-    if len(before) == 2 and before[1] == "turns":
-        yield from TURNS
-        return
     if len(before) == 2 and part is not None and "-" not in before[1]:
-        yield from ("across", *BEEPS, _SEES)
+        yield from (*own, "across", _SEES)
         return
     yield from ("loz", "ins", _START)
     yield from (f"off:{switch.id}" for switch in circuit.by_hand)
@@ -236,9 +220,7 @@ def _named(word: str) -> str:
     return word if point.part_id is None else Point.at(point.lane.upper(), point.part_id)
 
 
-def _place_and_value(  # noqa: PLR0911 - one for each form of the line
-    circuit: Circuit, words: list[str], meter: MeterMode | None
-) -> tuple[Place, float]:
+def _place_and_value(circuit: Circuit, words: list[str], meter: MeterMode | None) -> tuple[Place, float]:
     last = words[-1].lower()
     if any(Point(word).part_id is not None for word in words[:2]):
         if len(words) != 3:
@@ -246,17 +228,13 @@ def _place_and_value(  # noqa: PLR0911 - one for each form of the line
         a, b = (_point(circuit, word) for word in words[:2])
         return Between(a=a, b=b), _number(last, meter)[0]
     part = _part(circuit, words[0])
-    if last in DOES and len(words) == 2:
-        return Watching(part=part.id), DOES[last]
-    if len(words) == 3 and words[1].lower() == "turns":
-        if last not in TURNS:
-            raise BadInput(say("tools.say_how_phases_follow"), "line")
-        return Turning(part=part.id), TURNS[last]
+    for kind in OBSERVATIONS:
+        own: tuple[Place, float] | None = kind.read_written(circuit, part, words[1:])
+        if own is not None:
+            return own
     lane_word = words[1].upper()
-    if last in BEEPS and len(words) == 3:
-        return Near(point=Point.at(_lane(circuit, part, lane_word), part.id)), BEEPS[last]
     if len(words) == 4 and words[2].lower() == "across":
-        lane = _lane(circuit, part, lane_word)
+        lane = lane_of(circuit, part, lane_word)
         ahead = circuit.upstream_point(part, lane)
         if ahead is None:
             raise nothing_ahead(part)
@@ -266,12 +244,10 @@ def _place_and_value(  # noqa: PLR0911 - one for each form of the line
     value, unit = _number(last, meter)
     if "-" in lane_word:
         pair = lane_word.split("-", 1)
-        ends = [GROUND if lane == GROUND else Point.at(_lane(circuit, part, lane), part.id) for lane in pair]
+        ends = [GROUND if lane == GROUND else Point.at(lane_of(circuit, part, lane), part.id) for lane in pair]
         return Between(a=ends[0], b=ends[1]), value
     first, *others = lane_word.split("+")
-    lanes = [_lane(circuit, part, lane) for lane in (first, *others)]
-    if unit == "f":
-        return Warmth(part=part.id, leg=lanes[0]), value
+    lanes = [lane_of(circuit, part, lane) for lane in (first, *others)]
     if unit not in ("a", ""):
         raise BadInput(say("tools.around_one_conductor_amps", first=first), "line")
     return Around(leg=lanes[0], part=part.id, also=tuple(lanes[1:])), value
@@ -292,7 +268,7 @@ def _meter(place: Place, last: str, meter: MeterMode | None) -> MeterMode:
 
 def _number(word: str, meter: MeterMode | None) -> tuple[float, str]:
     if word == "ol":
-        return (INSULATION_LIMIT_OHM if meter is MeterMode.INSULATION else OHM_LIMIT), "ohm"
+        return LIMIT_OHM[MeterMode.INSULATION if meter is MeterMode.INSULATION else MeterMode.OHM], "ohm"
     match = _NUMBER.match(word.replace("ω", "ohm"))
     if match is None:
         raise BadInput(say("tools.no_reading_end_line", word=word), "line")
@@ -304,13 +280,6 @@ def _part(circuit: Circuit, word: str) -> Part:
         if part.id == word.lower():
             return part
     raise BadInput(say("tools.there_no_part_begin", word=word, id=circuit.series[-1].id), "line")
-
-
-def _lane(circuit: Circuit, part: Part, word: str) -> str:
-    lanes = circuit.lanes_of(part)
-    if word not in lanes:
-        raise BadInput(say("tools.there_no_has", word=word, name=part.name, lanes=", ".join(lanes)), "line")
-    return word
 
 
 def _point(circuit: Circuit, word: str) -> Point:
@@ -342,57 +311,5 @@ def _look(circuit: Circuit, low: list[str], words: list[str], said_id: str) -> L
             raise BadInput(say("tools.there_no_such_box", boxes=", ".join(_BOX + box for box in boxes)), "line")
         return Look(id=said_id, sign=what[0], zone=Zone(where[0].removeprefix(_BOX)), seen=seen)
     part = _part(circuit, words[0])
-    leg = _lane(circuit, part, words[1].upper()) if len(where) == 2 else None
+    leg = lane_of(circuit, part, words[1].upper()) if len(where) == 2 else None
     return Look(id=said_id, sign=what[0], part=part.id, leg=leg, seen=seen)
-
-
-def _place_words(circuit: Circuit, measurement: Measurement) -> list[str]:
-    place = measurement.place
-    match place:
-        case Around():
-            return [place.part, "+".join(place.lanes)]
-        case Turning():
-            return [place.part, "turns"]
-        case Near():
-            lane, part = circuit.split_point(place.point)
-            return [part.id, lane]
-        case Watching():
-            return [place.part]
-        case Warmth():
-            return [place.part, place.leg]
-        case Between():
-            return _between_words(circuit, place)
-
-
-def _between_words(circuit: Circuit, place: Between) -> list[str]:
-    ends = [(GROUND, None) if point == GROUND else circuit.split_point(point) for point in (place.a, place.b)]
-    (lane_a, part_a), (lane_b, part_b) = ends
-    named = part_a or part_b
-    shared = part_a is None or part_b is None or part_a == part_b
-    # A point on the grounding conductor is not the ground at hand: it is said whole.
-    plain = all(part is None or lane != GROUND for lane, part in ends)
-    if named is not None and shared and plain:
-        return [named.id, f"{lane_a}-{lane_b}"]
-    if part_b is not None and lane_a == lane_b and circuit.upstream_point(part_b, lane_b) == place.a:
-        return [part_b.id, lane_b, "across"]
-    return [place.a, place.b]
-
-
-def _value_words(circuit: Circuit, reading: Reading) -> str:
-    value = reading.value
-    match reading.unit:
-        case "seq":
-            return next(word for word, number in TURNS.items() if number == value)
-        case "beep":
-            return next(word for word, number in BEEPS.items() if number == value)
-        case "run":
-            place = reading.measurement.place
-            load = isinstance(place, Watching) and circuit.part(place.part) in circuit.loads
-            return (("still", "runs", "hums") if load else ("out", "in", "chatters"))[round(value)]
-        case "degF":
-            return f"+{value!r}F"
-        case "ohm":
-            limit = INSULATION_LIMIT_OHM if reading.measurement.meter is MeterMode.INSULATION else OHM_LIMIT
-            return "OL" if value == limit else f"{value!r}ohm"
-        case _:
-            return f"{value!r}{reading.unit}"

@@ -12,11 +12,13 @@ from zesty_copper.core.circuit.parts.loads import LoadData
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.systems import SystemName, supplies
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Suspect
-from zesty_copper.core.diagnosis.model.job import Job, Scope, Tool
+from zesty_copper.core.diagnosis.model.job import Job, Scope
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.observations.measurement import Between, Measurement, Reading
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement, Reading
+from zesty_copper.core.observations.modes import Tool
 from zesty_copper.core.words import say
 
 __all__ = ["AskedVolts", "Meaning", "QuickRead", "asked_of", "meanings_of", "quick_circuit", "quick_job"]

@@ -15,17 +15,13 @@ from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, SignOf, check_look, places_for, signs
-from zesty_copper.core.observations.measurement import (
-    OHM_LIMIT,
-    Around,
-    Between,
-    Measurement,
-    MeterMode,
-    Place,
-    Reading,
-    Watching,
-    check_reading,
-)
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.ohms import OHM_LIMIT
+from zesty_copper.core.observations.kinds.watching import Watching
+from zesty_copper.core.observations.measurement import Measurement, Reading, check_reading
+from zesty_copper.core.observations.modes import MeterMode
+from zesty_copper.core.observations.registry import Place
 from zesty_copper.core.tools.spoken_places import Told, check_known, find_part, only_part, part_names
 from zesty_copper.core.words import say
 

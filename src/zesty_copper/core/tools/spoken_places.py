@@ -9,7 +9,7 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.errors import BadInput
-from zesty_copper.core.observations.measurement import MeterMode
+from zesty_copper.core.observations.modes import MeterMode
 from zesty_copper.core.words import say
 
 __all__ = ["Told", "check_known", "find_part", "only_part", "part_names"]

@@ -15,10 +15,11 @@ from pydantic import Field
 
 from zesty_copper.core.diagnosis.diagnose import Foreseen, foresee, stop_at
 from zesty_copper.core.diagnosis.model.answer import LookPlace, NextTest, Range, Standing, Stop
-from zesty_copper.core.diagnosis.model.job import Job, Tool
+from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.faults.signs import Look
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.observations.measurement import OHM_LIMIT, Measurement, Reading
+from zesty_copper.core.observations.measurement import Measurement, Reading
+from zesty_copper.core.observations.modes import Tool
 
 __all__ = ["GrowingPlan", "TakeAlong", "TakenBranch", "TakenNode", "TakenSuspect", "branch_for"]
 
@@ -207,7 +208,7 @@ def _with(job: Job, measurements: Sequence[Measurement], values: Sequence[float]
         Reading(
             id=f"plan-{len(job.readings) + i}",
             measurement=measurement,
-            value=min(max(value, 0.0), OHM_LIMIT) if measurement.unit != "seq" else value,
+            value=measurement.observation.nearest_possible(value),
             unit=measurement.unit,
         )
         for i, (measurement, value) in enumerate(zip(measurements, values, strict=True))

@@ -10,7 +10,9 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.observations.measurement import Between, MeterMode, Reading
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Reading
+from zesty_copper.core.observations.modes import MeterMode
 from zesty_copper.core.ratings.inputs.from_circuit import measured_on, sheets_of
 from zesty_copper.core.ratings.sizing.staircase import staircase
 from zesty_copper.core.words import say

@@ -26,7 +26,8 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.edits import Edits
 from zesty_copper.core.faults.fault import no_suspect
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.observations.measurement import Measurement, OpenSwitches, Watching
+from zesty_copper.core.observations.kinds.watching import Watching
+from zesty_copper.core.observations.measurement import Measurement, OpenSwitches
 from zesty_copper.core.words import say
 
 __all__ = ["Jumper", "Landed", "Lifted", "Move", "WhatIf", "changed_by", "middle_sample", "row_of", "what_if"]

@@ -18,7 +18,8 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.diagnosis.infer.pick import Picked
 from zesty_copper.core.diagnosis.infer.sweep import invert
-from zesty_copper.core.observations.measurement import Between, Reading
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Reading
 
 __all__ = ["Fit", "Ghosts", "ghosts_of", "joint_fit", "unknowns_of"]
 

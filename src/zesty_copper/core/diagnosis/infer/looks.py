@@ -18,7 +18,8 @@ from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.states import state_of, unknowns_in
 from zesty_copper.core.faults.signs import Follows, Look, chances_of, signs
-from zesty_copper.core.observations.measurement import Measurement, Watching
+from zesty_copper.core.observations.kinds.watching import Watching
+from zesty_copper.core.observations.measurement import Measurement
 
 __all__ = ["log_inspection_ratio_of"]
 

@@ -7,11 +7,9 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.diagnosis.infer.pick import Layer, Layers
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
-from zesty_copper.core.diagnosis.predict.noise import noise_variance, typed_step
 from zesty_copper.core.diagnosis.predict.nuisance import stir_variance
 from zesty_copper.core.diagnosis.predict.observe import predict
 from zesty_copper.core.diagnosis.predict.prediction import Prediction
-from zesty_copper.core.diagnosis.predict.scales import scaled
 from zesty_copper.core.observations.measurement import Measurement, Reading
 
 __all__ = ["layers_of", "log_density"]
@@ -35,7 +33,7 @@ def layers_of(compiled: CompiledCircuit, readings: tuple[Reading, ...]) -> tuple
     other_row[restless] = np.arange(len(restless))
     every = np.arange(len(compiled.edits.rows))
     first, second = _stacked(settled, variance, every, active), _stacked(after, after_variance, restless, active)
-    return Layers(np.array([scaled(reading) for reading in readings]), first, other_row, second), active
+    return Layers(np.array([reading.on_scale for reading in readings]), first, other_row, second), active
 
 
 def _stacked(
@@ -57,7 +55,7 @@ def _stacked(
 
 def _variance(compiled: CompiledCircuit, reading: Reading, *, moved_on: bool = False) -> NDArray[np.float64]:
     """Variance of a reading by itself, apart from the unknowns it shares with others, (rows, samples) [V² or A²]."""
-    step = typed_step(reading.value, reading.unit)
+    step = reading.measurement.observation.typed_step(reading.value)
     return _own_variance(compiled, reading.measurement, step, moved_on)
 
 
@@ -68,7 +66,7 @@ def _own_variance(
     prediction = predict(compiled, measurement)
     if moved_on and prediction.moved_on is not None:
         prediction = prediction.moved_on
-    own = noise_variance(prediction.value, prediction.wander, measurement.unit, step)
+    own = measurement.observation.noise_variance(prediction.value, prediction.wander, step)
     return np.asarray(own + stir_variance(prediction.slope, compiled.nuisance.house_stir))
 
 
@@ -76,4 +74,4 @@ def log_density(compiled: CompiledCircuit, reading: Reading) -> NDArray[np.float
     """Logarithm of a reading's density under every row and sample, no other known, (rows, samples) [nat]."""
     prediction = predict(compiled, reading.measurement)
     variance = _variance(compiled, reading) + (prediction.slope**2).sum(axis=-1)
-    return np.asarray(-0.5 * ((scaled(reading) - prediction.value) ** 2 / variance + np.log(2 * np.pi * variance)))
+    return np.asarray(-0.5 * ((reading.on_scale - prediction.value) ** 2 / variance + np.log(2 * np.pi * variance)))

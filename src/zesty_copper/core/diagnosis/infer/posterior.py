@@ -11,24 +11,14 @@ from scipy.special import logsumexp
 from zesty_copper.core.diagnosis.infer.joint import Fit, ghosts_of, joint_fit, unknowns_of
 from zesty_copper.core.diagnosis.infer.observation import layers_of
 from zesty_copper.core.diagnosis.infer.pick import Layers, Picked, pick
-from zesty_copper.core.diagnosis.infer.slips import ANY_NUMBER_SHARE, meant
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
-from zesty_copper.core.diagnosis.predict.noise import (
-    DEVIATION,
-    OUTLIER_SHARE,
-    UNLISTED_HOT,
-    UNLISTED_WIDTH,
-    range_density,
-)
+from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS
-from zesty_copper.core.diagnosis.predict.scales import scaled
 from zesty_copper.core.observations.measurement import Reading
+from zesty_copper.core.observations.registry import observation_in
+from zesty_copper.core.observations.slips import ANY_NUMBER_SHARE
 
 __all__ = ["Posterior", "any_number_density", "weigh"]
-
-MOST_SHARE = 1.2
-BEYOND_SHARE = 0.05
-"""More than a fifth above the highest voltage here is hardly what something not listed does: what does it is listed."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -175,31 +165,17 @@ def _log_mistyped(
 ) -> NDArray[np.float64]:
     """Logarithm of a mistyped number's density, by what the others say should have been read, (faults, samples)."""
     density = np.full(expected.shape, ANY_NUMBER_SHARE * any_number_density(compiled, reading.unit))
-    for number, weight in meant(reading.value, reading.unit):
+    for number, weight in reading.measurement.observation.slips(reading.value):
         density = density + weight * np.exp(-0.5 * (number - expected) ** 2 / variance) / np.sqrt(2 * np.pi * variance)
     return np.asarray(np.log(density))
 
 
 def any_number_density(compiled: CompiledCircuit, unit: str) -> float:
     """Density of a number that could be anything this circuit might show [1/V or 1/A]."""
-    return range_density(unit, compiled.circuit.highest_volts, compiled.circuit.rated_amps)
+    return observation_in(unit).range_density(compiled.circuit.highest_volts, compiled.circuit.rated_amps)
 
 
 def _unlisted_density(compiled: CompiledCircuit, reading: Reading) -> float:
-    """Log density of a reading under none of these: anything, or gathered where a healthy circuit's readings lie."""
-    anything = any_number_density(compiled, reading.unit)
-    if reading.unit == "degF":
-        # What is not on the list seldom heats just the one joint that was looked at.
-        near_none = math.exp(-0.5 * (scaled(reading) / DEVIATION["degF"]) ** 2) * math.sqrt(2 / math.pi)
-        return math.log(UNLISTED_HOT * anything + (1 - UNLISTED_HOT) * near_none / DEVIATION["degF"])
-    if reading.unit != "V":
-        return math.log(anything)
-    if reading.value > MOST_SHARE * compiled.circuit.highest_volts:
-        return math.log(BEYOND_SHARE * anything)
-    width = UNLISTED_WIDTH * compiled.circuit.highest_volts
-    centres = compiled.circuit.usual_volts
-    gathered = [
-        math.exp(-0.5 * ((reading.value - centre) / width) ** 2) / (width * math.sqrt(2 * math.pi))
-        for centre in centres
-    ]
-    return math.log(0.5 * anything + 0.5 * sum(gathered) / len(centres))
+    """Logarithm of a reading's density under none of these."""
+    kind = reading.measurement.observation
+    return math.log(kind.unlisted_density(compiled.circuit, reading.value))

@@ -12,9 +12,10 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.signs import Look, check_look
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.observations.measurement import Reading, check_reading
+from zesty_copper.core.observations.modes import Tool
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 
-__all__ = ["MOST_SAID", "USUAL_TOOLS", "Job", "PriorFactor", "Scope", "SupplySheet", "Tool", "Way"]
+__all__ = ["MOST_SAID", "USUAL_TOOLS", "Job", "PriorFactor", "Scope", "SupplySheet", "Way"]
 
 
 class Way(StrEnum):
@@ -23,18 +24,6 @@ class Way(StrEnum):
     FEWEST = "fewest"
     UNIT_BACK = "unit_back"
     SOURCE_OUT = "source_out"
-
-
-class Tool(StrEnum):
-    """What is at hand besides a voltmeter and a clamp."""
-
-    LOZ = "loz"
-    OHMS = "ohms"
-    INSULATION = "insulation"
-    TESTER = "tester"
-    THERMOMETER = "thermometer"
-    SEQUENCE = "sequence"
-    EYES = "eyes"
 
 
 USUAL_TOOLS = frozenset({Tool.LOZ, Tool.OHMS, Tool.SEQUENCE, Tool.EYES})

@@ -9,25 +9,18 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.hands import FREE, Hands, own_ends
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
+from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.diagnosis.model.job import Scope, Tool
+from zesty_copper.core.diagnosis.model.job import Scope
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.network.meter import TAP_WIDTH, Tap, tap
 from zesty_copper.core.network.netlist import EARTH
-from zesty_copper.core.observations.measurement import (
-    Around,
-    Between,
-    Measurement,
-    MeterMode,
-    Near,
-    Place,
-    Turning,
-    Warmth,
-    Watching,
-)
-from zesty_copper.core.observations.reachable import reachable_states, zone_of
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement, zone_of
+from zesty_copper.core.observations.modes import MeterMode, Tool
+from zesty_copper.core.observations.registry import OBSERVATIONS, Place
 
 __all__ = ["CandidateTable", "candidate_table"]
 
@@ -207,28 +200,9 @@ def _by_other_tools(
 ) -> list[Measurement]:
     """What a phase-sequence meter, eyes and ears, a tester and a thermometer can tell in this state."""
     places: list[Place] = []
-    if Tool.SEQUENCE in tools:
-        places += [Turning(part=part.id) for part in within if _turns_at_rest(circuit, part, open_switches)]
-    if Tool.EYES in tools:
-        zones = {part.zone for part in within}
-        places += [Watching(part=part.id) for part in circuit.watched if part.zone in zones]
-    if Tool.TESTER in tools:
-        wires = [part for part in within if part.conductor is not None]
-        places += [
-            Near(point=Point.at(lane, p.id))
-            for p in wires
-            for lane in circuit.lanes_of(p)
-            if lane not in (GROUND, NEUTRAL)
-        ]
-    if Tool.THERMOMETER in tools and not open_switches:
-        joints = [p for p in within if p.conductor is None and p.entry.role is PartRole.SERIES]
-        source_side = [p for p in joints if circuit.root(p).entry.role is PartRole.SOURCE]
-        places += [
-            Warmth(part=p.id, leg=lane)
-            for p in source_side
-            for lane in circuit.lanes_of(p)
-            if lane not in (GROUND, NEUTRAL)
-        ]
+    for kind in OBSERVATIONS:
+        if kind.tool in tools:
+            places += kind.asked(circuit, within, open_switches)
     return [Measurement(place=place, open_switches=open_switches) for place in places]
 
 
@@ -236,23 +210,14 @@ def _at_a_glance(measurements: list[Measurement], circuit: Circuit) -> list[tupl
     """What one look at a box in action shows together."""
     seen: dict[Zone, list[int]] = {}
     for c, measurement in enumerate(measurements):
-        if isinstance(measurement.place, Watching):
+        if measurement.observation.at_a_glance:
             seen.setdefault(zone_of(circuit, measurement), []).append(c)
     return [tuple(together) for together in seen.values() if len(together) > 1]
 
 
-def _turns_at_rest(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:
-    """Whether a run of wires feeds three legs to a motor that the least opened state keeps from turning."""
-    resting = reachable_states(circuit)[:2][-1]
-    if open_switches != resting or part.conductor is None or not circuit.turning_legs(part):
-        return False
-    fed = not any(above.switch in open_switches for above in circuit.path(part))
-    return fed and any(part in circuit.path(motor) for motor in circuit.three_phase_motors)
-
-
 def _tap_of(compiled: CompiledCircuit, measurement: Measurement) -> Tap:
     """Where a measurement taps the network; what is no sum of unknowns, nowhere."""
-    if not isinstance(measurement.place, Between | Around):
+    if not measurement.observation.is_linear and not measurement.observation.is_dead:
         return Tap((EARTH,) * TAP_WIDTH, (0.0,) * TAP_WIDTH, 0.0)
     return tap(compiled.netlist, measurement)
 

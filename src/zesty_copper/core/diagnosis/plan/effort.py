@@ -9,8 +9,8 @@ from zesty_copper.core.circuit.hands import FREE, Hands
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.observations.measurement import Measurement
-from zesty_copper.core.observations.reachable import zone_of
+from zesty_copper.core.observations.measurement import Measurement, zone_of
+from zesty_copper.core.observations.registry import observation_in
 
 __all__ = ["Effort", "effort_minutes", "efforts", "look_minutes"]
 
@@ -18,8 +18,6 @@ __all__ = ["Effort", "effort_minutes", "efforts", "look_minutes"]
 class Effort(Frozen):
     """The prices of `effort.toml` [min]."""
 
-    reading: dict[str, float]
-    further: dict[str, float]
     look: float
     handle: float
     lift: float
@@ -51,10 +49,10 @@ def effort_minutes(
     units
         The unit of each reading it asks.
     """
-    prices = efforts()
+    prices, kinds = efforts(), [observation_in(unit) for unit in units]
     open_switches, hands = state
     before, held = last.state if last else (frozenset[str](), FREE)
-    minutes = prices.reading[units[0]] + sum(prices.further[unit] for unit in units[1:])
+    minutes = kinds[0].minutes + sum(kind.further_minutes for kind in kinds[1:])
     minutes += _reach(circuit, zone, last)
     for switch in open_switches ^ before:
         part = next(part for part in circuit.series if part.switch == switch)
@@ -62,8 +60,8 @@ def effort_minutes(
     # Leads are marked, taken off, and landed again before anything else is read.
     minutes += prices.switch["hand"] * len(hands.pushed_in | hands.held_out)
     minutes += prices.lift * len((hands.removed ^ held.removed) | (hands.lifted ^ held.lifted))
-    locked = last is not None and last.unit == "ohm" and not open_switches ^ before
-    return minutes + (prices.lock if units[0] == "ohm" and not locked else 0)
+    locked = last is not None and last.observation.is_dead and not open_switches ^ before
+    return minutes + (prices.lock if kinds[0].is_dead and not locked else 0)
 
 
 def look_minutes(circuit: Circuit, zone: Zone, last: Measurement | None, *, handle: bool = False) -> float:

@@ -8,12 +8,12 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
-from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS, noise_variance
+from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS
 from zesty_copper.core.diagnosis.predict.nuisance import Dimension, stir_variance
 from zesty_copper.core.diagnosis.predict.observe import predict_at
-from zesty_copper.core.diagnosis.predict.phasors import PHASORS
 from zesty_copper.core.network.elements import GROUPS
 from zesty_copper.core.observations.measurement import Measurement
+from zesty_copper.core.observations.registry import LINEAR_UNITS, observation_in
 
 __all__ = ["GHOST_VOLTS", "entropy_bits", "information_bits", "levelled", "noise_of", "readings_of"]
 
@@ -111,7 +111,7 @@ def readings_of(
         slope[:, ghosts] = predict_at(compiled, floating, particles.row, particles.sample).slope
     units = np.array([measurement.unit for measurement in measurements])
     mean = prediction.value + np.einsum("pcd,pd->pc", slope, particles.shift)
-    mean = np.where(np.isin(units, PHASORS), np.maximum(mean, 0), mean)
+    mean = np.where(np.isin(units, LINEAR_UNITS), np.maximum(mean, 0), mean)
     noise = noise_of(units, prediction.value, levelled(prediction.wander, particles))
     stir = compiled.nuisance.house_stir[particles.sample][:, None]
     noise = noise + stir_variance(slope, stir)
@@ -126,7 +126,7 @@ def noise_of(
     noise = np.empty_like(value)
     for unit in np.unique(units).tolist():
         mine = units == unit
-        noise[:, mine] = noise_variance(value[:, mine], wander[:, mine], unit)
+        noise[:, mine] = observation_in(unit).noise_variance(value[:, mine], wander[:, mine])
     return noise
 
 

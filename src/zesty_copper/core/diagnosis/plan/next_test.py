@@ -12,8 +12,9 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND
+from zesty_copper.core.circuit.reachable import dead_states, reachable_states
 from zesty_copper.core.diagnosis.model.answer import Stop
-from zesty_copper.core.diagnosis.model.job import Scope, Tool, Way
+from zesty_copper.core.diagnosis.model.job import Scope, Way
 from zesty_copper.core.diagnosis.plan.candidates import CandidateTable, candidate_table
 from zesty_copper.core.diagnosis.plan.effort import effort_minutes
 from zesty_copper.core.diagnosis.plan.information import GHOST_VOLTS, information_bits, levelled, readings_of
@@ -23,8 +24,9 @@ from zesty_copper.core.diagnosis.plan.screening import screen, with_noise
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.safety.stops import permits
 from zesty_copper.core.faults.danger import Leaves
-from zesty_copper.core.observations.measurement import Between, Measurement
-from zesty_copper.core.observations.reachable import dead_states, reachable_states, zone_of
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement, zone_of
+from zesty_copper.core.observations.modes import Tool
 
 __all__ = ["Card", "best_card", "card_of", "opening_card", "separation_bits"]
 

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 from zesty_copper.core.diagnosis.plan.information import entropy_bits, readings_of
 from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
-from zesty_copper.core.diagnosis.predict.scales import off_scale
-from zesty_copper.core.observations.measurement import WORD_STEPS, Measurement
+from zesty_copper.core.observations.measurement import Measurement
+from zesty_copper.core.observations.observation import Observation
 
 __all__ = ["Band", "Outcome", "bands_of", "outcomes_of"]
 
@@ -26,8 +26,6 @@ LOST_BITS = 0.07
 """How much of what a card tells may be lost by each joining of two bands [bit]."""
 REACH = 1.0
 """By how much of its own width an outermost band reaches beyond what is predicted."""
-LEAST_REACH = {"V": 4.0, "A": 1.5, "ohm": 0.4, "degF": 0.4}
-"""The same at least, on the scale of the reading's unit; what is no number has no reach."""
 
 
 @dataclass(frozen=True)
@@ -73,7 +71,9 @@ def outcomes_of(
     weight = particles.weight[:, None] * NODES[1]
     label = np.repeat(particles.label, len(NODES[0]))
     cut = [
-        bands_of(points[:, c].ravel(), np.repeat(deviation[:, c], len(NODES[0])), weight.ravel(), label, one.unit)
+        bands_of(
+            points[:, c].ravel(), np.repeat(deviation[:, c], len(NODES[0])), weight.ravel(), label, one.observation
+        )
         for c, one in enumerate(measurements)
     ]
     # Within a particle the readings stray each by itself: shares (particles,) of the nodes in each band, and their sum.
@@ -92,15 +92,15 @@ def outcomes_of(
         if chance <= least:
             continue
         typical = [
-            cut[c][band].low if one.unit in WORD_STEPS else float(mass @ there[c][band]) / chance
+            cut[c][band].low if one.observation.steps else float(mass @ there[c][band]) / chance
             for c, (band, one) in enumerate(zip(chosen, measurements, strict=True))
         ]
         found.append(
             Outcome(
                 chance,
-                tuple(off_scale(one, m.unit) for one, m in zip(typical, measurements, strict=True)),
+                tuple(m.observation.off_scale(at) for at, m in zip(typical, measurements, strict=True)),
                 tuple(
-                    (off_scale(cut[c][band].low, m.unit), off_scale(cut[c][band].high, m.unit))
+                    (m.observation.off_scale(cut[c][band].low), m.observation.off_scale(cut[c][band].high))
                     for c, (band, m) in enumerate(zip(chosen, measurements, strict=True))
                 ),
             )
@@ -113,7 +113,7 @@ def bands_of(
     deviation: NDArray[np.float64],
     weight: NDArray[np.float64],
     label: NDArray[np.int64],
-    unit: str,
+    kind: Observation,
 ) -> list[Band]:
     """Cut a scale into bands, so that hardly anything is lost of what a number there tells about the place.
 
@@ -123,11 +123,11 @@ def bands_of(
     Parameters
     ----------
     points, deviation, weight, label
-        (points,): what may be read and by how much it strays, on the scale of the unit; how likely it is; and the
+        (points,): what may be read and by how much it strays, on the scale of their kind; how likely it is; and the
         place that it speaks for.
     """
-    if unit in WORD_STEPS:
-        words = np.clip(np.round(points), min(WORD_STEPS[unit]), max(WORD_STEPS[unit]))
+    if kind.steps:
+        words = np.clip(np.round(points), min(kind.steps), max(kind.steps))
         return [Band(one, one, words == one) for one in np.unique(words).tolist()]
     order = np.argsort(points, kind="stable")
     places = np.unique(label, return_inverse=True)[1]
@@ -139,7 +139,7 @@ def bands_of(
     width = np.array([deviation[order][bins == b].min() for b in range(len(mass))])
     apart = first[1:] - last[:-1] > GAP_DEVIATIONS * np.minimum(width[1:], width[:-1])
     groups = _joined(mass, apart)
-    reach = [max(LEAST_REACH[unit], REACH * (last[g[-1]] - first[g[0]])) for g in groups]
+    reach = [max(kind.least_reach, REACH * (last[g[-1]] - first[g[0]])) for g in groups]
     ends = [(first[g[0]], last[g[-1]]) for g in groups]
     lows = [ends[0][0] - reach[0]]
     highs = []

@@ -15,16 +15,19 @@ from zesty_copper.core.circuit.hands import Hands, own_ends
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
 from zesty_copper.core.circuit.point import GROUND, Point
+from zesty_copper.core.circuit.reachable import dead_states, is_off, reachable_states
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.model.answer import Stop
-from zesty_copper.core.diagnosis.model.job import Job, Tool
+from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.diagnosis.plan.candidates import dead_across
 from zesty_copper.core.diagnosis.safety.stops import confirming, permits
 from zesty_copper.core.faults.catalogue import single_phases
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.kinds import FaultKind
-from zesty_copper.core.observations.measurement import Around, Between, Measurement, MeterMode, Reading
-from zesty_copper.core.observations.reachable import dead_states, is_off, reachable_states, zone_of
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement, Reading, zone_of
+from zesty_copper.core.observations.modes import MeterMode, Tool
 
 __all__ = ["danger_to_confirm", "spot_unread", "worth_repeating"]
 

@@ -8,12 +8,12 @@ from zesty_copper.core.diagnosis.plan.candidates import CandidateTable
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, kept
 from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS, ghost_wander
 from zesty_copper.core.diagnosis.predict.observe import predict
-from zesty_copper.core.diagnosis.predict.scales import on_scale
 from zesty_copper.core.diagnosis.predict.states import dead_state_of, edit_of, state_of
 from zesty_copper.core.network.lowrank import Response
 from zesty_copper.core.network.meter import loaded
 from zesty_copper.core.network.probes import probe_ohm, probed
-from zesty_copper.core.observations.measurement import OHM_LIMIT
+from zesty_copper.core.observations.kinds.ohms import OHM_LIMIT, Ohms
+from zesty_copper.core.observations.registry import LINEAR_UNITS
 
 __all__ = ["rough_values"]
 
@@ -48,10 +48,10 @@ def rough_values(
     beside = compiled.nuisance.neighbour_volts[sample][:, None] * table.beside
     wander = ghost_wander(seen, *ends, table.siemens, floor_volts=PICK_UP_VOLTS, beside_volts=beside)
     if table.dead:
-        value, wander = on_scale(np.minimum(np.abs(seen), OHM_LIMIT), "ohm"), np.zeros(seen.shape)
+        value, wander = Ohms().on_scale(np.minimum(np.abs(seen), OHM_LIMIT)), np.zeros(seen.shape)
         by_themselves = [c for c, measurement in enumerate(table.measurements) if measurement.hands != FREE]
     else:
-        by_themselves = np.flatnonzero((table.units != "V") & (table.units != "A")).tolist()
+        by_themselves = np.flatnonzero(~np.isin(table.units, LINEAR_UNITS)).tolist()
     for c in by_themselves:
         value[:, c], wander[:, c] = predict(compiled, table.measurements[c]).value[row, sample], 0
     return value.astype(np.float32), wander.astype(np.float32)

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from zesty_copper.core.diagnosis.plan.candidates import CandidateTable
 from zesty_copper.core.diagnosis.plan.information import entropy_bits, noise_of
 from zesty_copper.core.diagnosis.plan.particles import Particles
-from zesty_copper.core.diagnosis.predict.phasors import PHASORS
+from zesty_copper.core.observations.registry import LINEAR_UNITS
 
 __all__ = ["screen", "with_noise"]
 
@@ -26,7 +26,7 @@ def with_noise(
 
     Both are (particles, measurements), each in its measurement's unit, as `value` and `wander` are.
     """
-    moves = np.isin(table.units, PHASORS)
+    moves = np.isin(table.units, LINEAR_UNITS)
     mean = np.where(moves, value * particles.scale[:, None].astype(np.float32), value)
     noise = noise_of(table.units, mean, wander)
     shared = np.where(moves, particles.scale_variance[:, None].astype(np.float32) * mean**2, 0)

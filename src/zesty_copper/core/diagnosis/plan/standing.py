@@ -11,7 +11,7 @@ from zesty_copper.core.circuit.part import NEUTRAL, Zone
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.infer.weighed import Weighed
 from zesty_copper.core.diagnosis.model.answer import Standing, Stop
-from zesty_copper.core.diagnosis.model.job import Job, Tool, Way
+from zesty_copper.core.diagnosis.model.job import Job, Way
 from zesty_copper.core.diagnosis.plan.inspection import Asked, best_handle, best_look
 from zesty_copper.core.diagnosis.plan.next_test import Card, best_card, card_of, opening_card, separation_bits
 from zesty_copper.core.diagnosis.plan.owed import danger_to_confirm, spot_unread, worth_repeating
@@ -20,8 +20,9 @@ from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.safety.stops import reads_failing_neutral
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.signs import SignOf, signs
-from zesty_copper.core.observations.measurement import Between, Measurement
-from zesty_copper.core.observations.reachable import zone_of
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement, zone_of
+from zesty_copper.core.observations.modes import Tool
 
 __all__ = ["INSEPARABLE_BITS", "SURE", "NextStep", "first_standing", "named_places", "neutral_may_hide", "next_step"]
 

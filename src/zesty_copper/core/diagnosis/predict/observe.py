@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, in_hands, kept
 from zesty_copper.core.diagnosis.predict.noise import PICK_UP_VOLTS
 from zesty_copper.core.diagnosis.predict.ohms import ohms
-from zesty_copper.core.diagnosis.predict.phasors import PHASORS, phasors, phasors_at
+from zesty_copper.core.diagnosis.predict.phasors import phasors, phasors_at
 from zesty_copper.core.diagnosis.predict.prediction import Prediction
 from zesty_copper.core.diagnosis.predict.senses import sensed
 from zesty_copper.core.diagnosis.predict.states import state_of
@@ -20,11 +20,11 @@ __all__ = ["predict", "predict_at"]
 @kept
 def predict(compiled: CompiledCircuit, measurement: Measurement) -> Prediction:
     """Predict one measurement in every row and sample, on the scale of its unit."""
-    if measurement.unit == "ohm":
+    if measurement.observation.is_dead:
         return ohms(compiled, measurement)
     compiled = in_hands(compiled, measurement.hands)
     state = state_of(compiled, measurement.open_switches)
-    if measurement.unit in PHASORS:
+    if measurement.observation.is_linear:
         return phasors(compiled, state, measurement)
     return sensed(compiled, state, measurement)
 
@@ -47,7 +47,7 @@ def predict_at(
     strays
         Without it the slopes by joints and strays are left at zero: they move a fed point by less than its noise.
     """
-    phasor = [c for c, measurement in enumerate(measurements) if measurement.unit in PHASORS]
+    phasor = [c for c, measurement in enumerate(measurements) if measurement.observation.is_linear]
     parts: dict[int, Prediction] = {}
     for c, measurement in enumerate(measurements):
         if c not in phasor:

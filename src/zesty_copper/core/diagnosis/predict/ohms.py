@@ -6,22 +6,16 @@ from zesty_copper.core.circuit.hands import taken_out
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit, in_hands
 from zesty_copper.core.diagnosis.predict.nuisance import DIMENSIONS, Dimension
 from zesty_copper.core.diagnosis.predict.prediction import Prediction
-from zesty_copper.core.diagnosis.predict.scales import LEADS_OHM, on_scale
 from zesty_copper.core.diagnosis.predict.states import dead_state_of, edit_of
 from zesty_copper.core.network.lowrank import Response
 from zesty_copper.core.network.meter import tap
 from zesty_copper.core.network.reading import resistance
-from zesty_copper.core.observations.measurement import (
-    INSULATION_LIMIT_OHM,
-    OHM_LIMIT,
-    Between,
-    Measurement,
-    MeterMode,
-)
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.ohms import LEADS_OHM
+from zesty_copper.core.observations.measurement import Measurement
+from zesty_copper.core.observations.modes import LIMIT_OHM
 
-__all__ = ["LIMIT_OHM", "ohms"]
-
-LIMIT_OHM = {MeterMode.OHM: OHM_LIMIT, MeterMode.INSULATION: INSULATION_LIMIT_OHM}
+__all__ = ["ohms"]
 
 
 def ohms(compiled: CompiledCircuit, measurement: Measurement) -> Prediction:
@@ -52,5 +46,5 @@ def ohms(compiled: CompiledCircuit, measurement: Measurement) -> Prediction:
     most = LIMIT_OHM[measurement.meter]
     slope = np.zeros((*shape, len(DIMENSIONS)))
     slope[..., Dimension.FAULT] = np.where(ohm < most, by_log.real / (ohm + LEADS_OHM), 0) * DIMENSIONS[Dimension.FAULT]
-    value = on_scale(np.minimum(ohm, most), "ohm")
+    value = measurement.observation.on_scale(np.minimum(ohm, most))
     return Prediction(value, slope, np.zeros(shape), np.zeros(shape, dtype=np.bool_))

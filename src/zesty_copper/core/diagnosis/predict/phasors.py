@@ -15,10 +15,7 @@ from zesty_copper.core.network.meter import Tap, tap
 from zesty_copper.core.network.reading import Sensed, read_taps
 from zesty_copper.core.observations.measurement import Measurement
 
-__all__ = ["PHASORS", "phasors", "phasors_at"]
-
-PHASORS = ("V", "A")
-"""Units of what is a magnitude of a sum of unknowns; everything else has a way of its own."""
+__all__ = ["phasors", "phasors_at"]
 
 
 def phasors(compiled: CompiledCircuit, state: State, measurement: Measurement) -> Prediction:

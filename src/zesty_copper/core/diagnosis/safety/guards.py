@@ -12,17 +12,18 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.parts.catalogue import FailureMode, ShuntModel
 from zesty_copper.core.circuit.point import GROUND
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
-from zesty_copper.core.diagnosis.infer.slips import meant
 from zesty_copper.core.diagnosis.model.answer import Guard, Slip
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
-from zesty_copper.core.diagnosis.predict.noise import DRIFT, noise_variance
 from zesty_copper.core.diagnosis.predict.observe import predict
-from zesty_copper.core.diagnosis.predict.phasors import PHASORS
-from zesty_copper.core.diagnosis.predict.scales import scaled
 from zesty_copper.core.network.machines import held_amps
-from zesty_copper.core.observations.measurement import Around, Between, Measurement, MeterMode, Near, Reading
-from zesty_copper.core.observations.reachable import reachable_states
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.tester import Near
+from zesty_copper.core.observations.kinds.volts import Volts
+from zesty_copper.core.observations.measurement import Measurement, Reading
+from zesty_copper.core.observations.modes import MeterMode
 from zesty_copper.core.observations.words import asked_words, state_words, value_words
 from zesty_copper.core.words import say
 
@@ -98,7 +99,7 @@ def _doubted(compiled: CompiledCircuit, posterior: Posterior, i: int, reading: R
         yield _guard(compiled, reading, Slip.DECIMAL, words, say("safety.check_decimal_point_meters"))
         return
     for state in reachable_states(circuit):
-        if state == measurement.open_switches or measurement.unit not in PHASORS:
+        if state == measurement.open_switches or not measurement.observation.is_linear:
             continue
         if not _possible(circuit, measurement, state):
             continue
@@ -164,7 +165,7 @@ def _as_such(compiled: CompiledCircuit, posterior: Posterior, readings: Sequence
 
 def _slipped_decimal(reading: Reading, expected: float) -> float | None:
     """Return the number that was meant where a slip of the decimal, or two digits swapped, makes this one of it."""
-    numbers = (number for number, _ in meant(reading.value, reading.unit))
+    numbers = (number for number, _ in reading.measurement.observation.slips(reading.value))
     return next((n for n in numbers if abs(n - expected) < max(0.05 * expected, 1.0)), None)
 
 
@@ -198,12 +199,12 @@ def _would_fit(compiled: CompiledCircuit, posterior: Posterior, reading: Reading
     fault, sample = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
     prediction = predict(compiled, measurement)
     row = compiled.row[fault]
-    if prediction.wander[row, sample] > GHOST_SHARE * scaled(reading):
+    if prediction.wander[row, sample] > GHOST_SHARE * reading.on_scale:
         return False  # a ghost fits anything
     shift, _ = posterior.unknowns_at(np.array([fault]), np.array([sample]))
     value = prediction.value[row, sample] + prediction.slope[row, sample] @ shift[0]
-    variance = noise_variance(np.array(value), prediction.wander[row, sample], reading.unit)
-    return bool(abs(scaled(reading) - value) < FITS * float(variance) ** 0.5 + 0.01 * abs(value))
+    variance = reading.measurement.observation.noise_variance(np.array(value), prediction.wander[row, sample])
+    return bool(abs(reading.on_scale - value) < FITS * float(variance) ** 0.5 + 0.01 * abs(value))
 
 
 def _ghost_volts(compiled: CompiledCircuit, posterior: Posterior, reading: Reading) -> float:
@@ -315,7 +316,7 @@ def _drifts(circuit: Circuit, earlier: Reading, later: Reading) -> bool:
     if _lanes(a) != _lanes(b) or len(_lanes(a)) < 2 or min(earlier.value, later.value) < 0.3 * circuit.highest_volts:
         return False
     apart = abs(earlier.value - later.value)
-    return 0.3 < apart <= DRIFT_DEVIATIONS * DRIFT["V"] * later.value
+    return 0.3 < apart <= DRIFT_DEVIATIONS * Volts.drift * later.value
 
 
 def _lanes(place: Between) -> frozenset[str]:

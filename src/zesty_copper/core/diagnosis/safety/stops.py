@@ -12,6 +12,7 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND, Point
+from zesty_copper.core.circuit.reachable import is_off
 from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.diagnosis.model.answer import Stop
 from zesty_copper.core.diagnosis.safety.stray_volts import SHOCK_VOLTS, control_limit, is_metal, is_real
@@ -19,16 +20,11 @@ from zesty_copper.core.faults.catalogue import danger_of
 from zesty_copper.core.faults.danger import Leaves, StopKind
 from zesty_copper.core.faults.fault import Fault
 from zesty_copper.core.faults.signs import Look
-from zesty_copper.core.observations.measurement import (
-    DEAD_MODES,
-    Around,
-    Between,
-    Measurement,
-    MeterMode,
-    Place,
-    Reading,
-)
-from zesty_copper.core.observations.reachable import is_off
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Measurement, Reading
+from zesty_copper.core.observations.modes import DEAD_MODES, MeterMode
+from zesty_copper.core.observations.registry import Place
 from zesty_copper.core.observations.words import asked_words, value_words
 from zesty_copper.core.words import say
 

@@ -4,7 +4,9 @@ from collections.abc import Sequence
 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.observations.measurement import Between, MeterMode, Reading
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Reading
+from zesty_copper.core.observations.modes import MeterMode
 
 __all__ = ["LOW_VOLTAGE", "SHOCK_VOLTS", "control_limit", "is_metal", "is_real", "not_cleared"]
 

@@ -8,13 +8,12 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.diagnosis.infer.looks import log_inspection_ratio_of
 from zesty_copper.core.diagnosis.infer.posterior import Posterior, any_number_density
-from zesty_copper.core.diagnosis.infer.slips import meant
 from zesty_copper.core.diagnosis.model.answer import Contradiction, Evidence, Range, Stance
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
-from zesty_copper.core.diagnosis.predict.noise import DIGIT, OUTLIER_SHARE, noise_variance, typed_step
-from zesty_copper.core.diagnosis.predict.scales import off_scale, scaled
+from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE
 from zesty_copper.core.faults.signs import Look, look_words, signs
-from zesty_copper.core.observations.measurement import OHM_LIMIT, Reading
+from zesty_copper.core.observations.measurement import Reading
+from zesty_copper.core.observations.observation import Observation
 from zesty_copper.core.observations.words import measurement_words, range_words, value_words
 from zesty_copper.core.words import say
 
@@ -25,11 +24,11 @@ NOTABLE_BITS = 0.5
 LIKELY_WRONG = 0.3
 """Probability from which a reading is named as mistyped or taken in another state."""
 NINE_IN_TEN = 1.645
-WORDS = {"seq": (-1.0, 1.0), "beep": (0.0, 1.0), "run": (0.0, 2.0)}
-"""First and last value of what is no number."""
 
 
-def spread(mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: NDArray[np.float64], unit: str) -> Range:
+def spread(
+    mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: NDArray[np.float64], kind: Observation
+) -> Range:
     """Range that holds nine readings in ten of a weighted set of Gaussians, rounded to the meter's digit."""
     order = np.argsort(mean)
     share = np.cumsum(weight[order]) / weight.sum()
@@ -37,14 +36,7 @@ def spread(mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: ND
     for quantile, side in ((0.05, -1), (0.95, 1)):
         at = order[min(int(np.searchsorted(share, quantile)), len(order) - 1)]
         ends.append(mean[at] + side * NINE_IN_TEN * deviation[at])
-    if (words := WORDS.get(unit)) is not None:
-        low, high = (round(min(max(end, words[0]), words[1])) for end in ends)
-        return Range(low=low, high=high)
-    if unit == "ohm":
-        low, high = (min(float(f"{off_scale(end, unit):.2g}"), OHM_LIMIT) for end in ends)
-        return Range(low=low, high=high)
-    digit = DIGIT[unit]
-    low, high = (round(round(max(off_scale(end, unit), 0.0) / digit) * digit, 3) for end in ends)
+    low, high = kind.shown(*ends)
     return Range(low=low, high=high)
 
 
@@ -71,7 +63,7 @@ def evidence_on(
         bits = (likelihood[fault] - rest) / math.log(2)
         said.append(
             tuple(
-                _word(reading, where, float(bits[i]), _expected(posterior, fault, i, reading.unit))
+                _word(reading, where, float(bits[i]), _expected(posterior, fault, i, reading.measurement.observation))
                 for i, (reading, where) in enumerate(zip(readings, places, strict=True))
             )
         )
@@ -97,11 +89,11 @@ def evidence_of_looks(
     return said
 
 
-def _expected(posterior: Posterior, fault: int, i: int, unit: str) -> Range:
+def _expected(posterior: Posterior, fault: int, i: int, kind: Observation) -> Range:
     """What a fault makes a reading show, given all the other readings."""
     without = posterior.log_without[fault, :, i]
     deviation = np.sqrt(posterior.expected_variance[fault, :, i])
-    return spread(posterior.expected[fault, :, i], deviation, np.exp(without - without.max()), unit)
+    return spread(posterior.expected[fault, :, i], deviation, np.exp(without - without.max()), kind)
 
 
 def _word(reading: Reading, where: str, bits: float, expected: Range) -> Evidence:
@@ -160,13 +152,19 @@ def _meant_words(posterior: Posterior, i: int, reading: Reading) -> str:
     """Ask whether another number was meant: one that a slip turns into this one, and that fits the others."""
     likeliest = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
     expected, variance = posterior.expected[likeliest][i], posterior.expected_variance[likeliest][i]
-    fitting = [number for number, _ in meant(reading.value, reading.unit) if abs(number - expected) < 3 * variance**0.5]
+    fitting = [
+        number
+        for number, _ in reading.measurement.observation.slips(reading.value)
+        if abs(number - expected) < 3 * variance**0.5
+    ]
     return say("diagnosis.was_it_meant", value=value_words(fitting[0], reading.unit)) if fitting else ""
 
 
 def _differ(first: Reading, second: Reading) -> bool:
     """Whether two readings of one measurement are further apart than meter and drift allow (four deviations)."""
+    kind = first.measurement.observation
     variance = sum(
-        float(noise_variance(np.array(scaled(r)), 0.0, r.unit, typed_step(r.value, r.unit))) for r in (first, second)
+        float(kind.noise_variance(np.array(reading.on_scale), 0.0, kind.typed_step(reading.value)))
+        for reading in (first, second)
     )
-    return bool(abs(scaled(first) - scaled(second)) > 4 * variance**0.5)
+    return bool(abs(first.on_scale - second.on_scale) > 4 * variance**0.5)

@@ -3,12 +3,12 @@
 import numpy as np
 
 from zesty_copper.core.circuit.point import GROUND
+from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.diagnosis.infer.posterior import Posterior
 from zesty_copper.core.diagnosis.model.answer import LaneState, PointShown, PointStanding
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import SOFT_OHM
 from zesty_copper.core.diagnosis.predict.states import state_of
-from zesty_copper.core.observations.reachable import reachable_states
 
 __all__ = ["lane_state", "lane_states"]
 

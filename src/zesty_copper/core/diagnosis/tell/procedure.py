@@ -6,7 +6,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_copper.core.circuit.hands import FREE, Hands
+from zesty_copper.core.circuit.hands import FREE
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Zone
 from zesty_copper.core.diagnosis.model.answer import LookAsked, NextTest, Predicted, Range, Stop
@@ -18,8 +18,7 @@ from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.tell.evidence import spread
 from zesty_copper.core.faults.danger import Leaves
-from zesty_copper.core.observations.measurement import DEAD_MODES, Measurement, MeterMode
-from zesty_copper.core.observations.reachable import zone_of
+from zesty_copper.core.observations.measurement import Measurement, zone_of
 from zesty_copper.core.observations.words import asked_words, state_words
 from zesty_copper.core.words import say
 
@@ -54,7 +53,7 @@ def card_told(
         ranges = tuple(
             _distinct(
                 [
-                    spread(mean[at, c], deviation[at, c], particles.weight[at], measurement.unit)
+                    spread(mean[at, c], deviation[at, c], particles.weight[at], measurement.observation)
                     for at in times
                     if at.any()
                 ]
@@ -62,19 +61,21 @@ def card_told(
             for c, measurement in enumerate(card.measurements)
         )
         _add_alike(predictions, Predicted(suspects=(fault.key,), words=(fault.words,), ranges=ranges))
-    steps = _steps(circuit, last, card.measurements[0])
+    first = card.measurements[0]
+    places = tuple(asked_words(circuit, measurement) for measurement in card.measurements)
+    steps = _steps(circuit, last, first)
     flickers = float(by_fault[compiled.intermittent].sum())
     recorded = _recorded(card.measurements[0]) if stop is None and flickers >= RECORDED_SHARE else ()
     return NextTest(
         measurements=card.measurements,
         look=None,
-        words=tuple(asked_words(circuit, m) for m in card.measurements),
+        words=places,
         state=state_words(circuit, card.measurements[0]),
         steps=steps,
         procedure=(
             *_under(stop),
             *steps,
-            *_procedure(circuit, card.measurements),
+            *first.observation.procedure(circuit, first, places),
             *recorded,
         ),
         settles=_settles(predictions),
@@ -161,52 +162,9 @@ def _doubt_bits(particles: Particles) -> float:
     return float(-(mass * np.log2(mass)).sum())
 
 
-def _procedure(circuit: Circuit, measurements: Sequence[Measurement]) -> tuple[str, ...]:  # noqa: PLR0911 - one for each kind
-    """Return the steps of a test once the switches stand."""
-    first = measurements[0]
-    said = [asked_words(circuit, m) for m in measurements]
-    match first.unit:
-        case "run":
-            return (say("diagnosis.watch_listen_touch_nothing"),)
-        case "beep":
-            return (
-                say("diagnosis.try_tester_something_known"),
-                say("diagnosis.hold_tester_on", said=said[0].removeprefix("non-contact tester on ")),
-            )
-        case "degF":
-            return (say("diagnosis.let_run_five_minutes"), say("diagnosis.read_the_temperature", said=said[0]))
-        case "ohm":
-            return (
-                say("diagnosis.lock_out_prove_dead"),
-                *_taken_off(circuit, first.hands),
-                say("diagnosis.discharge_capacitors_zero_leads"),
-                *(f"Read {text}." for text in said),
-            )
-        case "A":
-            return (*(say("diagnosis.close_jaws_around", one=text.removeprefix("amps on ")) for text in said),)
-        case "seq":
-            return (
-                say("diagnosis.power_off_clip_three"),
-                say("diagnosis.stand_clear_switch_read"),
-            )
-        case _:
-            meter = " in LoZ" if first.meter is MeterMode.LO_Z else ""
-            return (say("diagnosis.prove_meter_known_live", meter=meter), *(f"Read {text}." for text in said))
-
-
-def _taken_off(circuit: Circuit, hands: Hands) -> tuple[str, ...]:
-    """Say how leads come off, so that they go back where they were; and what is pushed in meanwhile."""
-    names = [circuit.part(part_id).name for part_id in sorted(hands.removed)]
-    off = [say("diagnosis.mark_s_leads_take", name=name) for name in names]
-    pushed = [
-        say("diagnosis.push_hand_while_you", name=s.name.lower()) for s in circuit.switches if s.id in hands.pushed_in
-    ]
-    return (*off, *pushed)
-
-
 def _recorded(first: Measurement) -> tuple[str, ...]:
     """Say how a contact that comes and goes is caught: its one moment in some minutes, not the moment of a reading."""
-    if first.unit not in ("V", "A") or not first.as_it_stands:
+    if not first.observation.is_linear or not first.as_it_stands:
         return ()
     return (
         say("diagnosis.may_come_go_leave", record=efforts().record),
@@ -289,23 +247,7 @@ def _steps(circuit: Circuit, last: Measurement | None, measurement: Measurement)
     return (*let_go, *opened, *back, *closed)
 
 
-def _caution(circuit: Circuit, measurement: Measurement) -> str:  # noqa: PLR0911 - one for each kind
+def _caution(circuit: Circuit, measurement: Measurement) -> str:
     if zone_of(circuit, measurement) is Zone.PANEL:
         return say("diagnosis.inside_panel_only_if")
-    if measurement.meter in DEAD_MODES:
-        return say("diagnosis.only_locked_out_proved")
-    if measurement.unit in ("run", "beep"):
-        return (
-            say("diagnosis.beep_says_live_silence")
-            if measurement.unit == "beep"
-            else say("diagnosis.hands_off_what_turns")
-        )
-    if measurement.unit == "degF":
-        return say("diagnosis.shiny_metal_reads_cool")
-    if measurement.unit == "seq":
-        return say("diagnosis.three_live_clips_set")
-    if measurement.unit == "A":
-        return say("diagnosis.one_conductor_alone_jaws")
-    if not measurement.as_it_stands:
-        return say("diagnosis.open_switch_does_not")
-    return say("diagnosis.live_both_probes_meter")
+    return measurement.observation.caution(measurement)

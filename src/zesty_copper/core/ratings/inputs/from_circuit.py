@@ -11,7 +11,9 @@ from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import PartRole, ShuntModel
 from zesty_copper.core.circuit.parts.loads import Nameplate
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.observations.measurement import Around, Between, Reading
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.measurement import Reading
 from zesty_copper.core.ratings.inputs.sheet import (
     ContactorPlate,
     ControlTransformer,

@@ -11,7 +11,10 @@ from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.ohms import closed_ohm
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.frozen import Frozen
-from zesty_copper.core.observations.measurement import Around, Between, Reading, Warmth
+from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.between import Between
+from zesty_copper.core.observations.kinds.warmth import Warmth
+from zesty_copper.core.observations.measurement import Reading
 from zesty_copper.core.ratings.formulas import FUSE_PERCENT, MATE_PERCENT, infrared_class
 
 __all__ = ["FAHRENHEIT_STEP", "HIGH_TIMES", "HIGH_VOLTS", "Tread", "staircase"]

@@ -1,14 +1,12 @@
-"""Which states the switches can be brought to by hand, and which cover must be open for a measurement."""
+"""Which states the switches can be brought to by hand, and what is off in them."""
 
 from functools import lru_cache
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.part import Part, Zone
+from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
-from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.observations.measurement import Between, Measurement, Near
 
-__all__ = ["dead_states", "is_off", "reachable_states", "zone_of"]
+__all__ = ["dead_states", "is_off", "reachable_states"]
 
 
 @lru_cache(maxsize=64)
@@ -39,17 +37,6 @@ def dead_states(circuit: Circuit) -> tuple[frozenset[str], ...]:
     found = [state for state in reachable_states(circuit) if state & by_hand]
     # What is opened further up is dead where the less opened state is, and more besides.
     return tuple(state for state in found if not any(state < other for other in found))
-
-
-def zone_of(circuit: Circuit, measurement: Measurement) -> Zone:
-    """Which cover must be open for it; the one nearer the source where the probes are in two."""
-    place = measurement.place
-    if isinstance(place, Near):
-        return circuit.split_point(place.point)[1].zone
-    if not isinstance(place, Between):
-        return circuit.part(place.part).zone
-    order = list(Zone)
-    return min((circuit.split_point(p)[1].zone for p in (place.a, place.b) if p != GROUND), key=order.index)
 
 
 def is_off(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:

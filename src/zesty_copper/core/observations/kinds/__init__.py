@@ -1,0 +1,1 @@
+"""A file for each kind of observation."""
