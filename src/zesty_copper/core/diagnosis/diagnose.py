@@ -27,6 +27,7 @@ from zesty_copper.core.diagnosis.tell.procedure import card_told, look_told
 from zesty_copper.core.diagnosis.tell.verdict import suspect_told, verdict_told
 from zesty_copper.core.faults.fault import no_suspect
 from zesty_copper.core.faults.kinds import FaultKind
+from zesty_copper.core.observations.kinds.watching import Watching
 
 __all__ = ["Foreseen", "anticipate", "diagnose", "first_answer", "foresee", "stop_at", "why_not"]
 
@@ -162,7 +163,7 @@ def _unwatched(posterior: Posterior, job: Job) -> list[NDArray[np.float64]]:
     """Return the probability of each fault without each thing watched, (faults,)."""
     found = []
     for i, reading in enumerate(job.readings):
-        if reading.unit == "run":
+        if isinstance(reading.measurement.place, Watching):
             weight = np.exp(posterior.log_without[..., i] - logsumexp(posterior.log_without[..., i]))
             found.append(weight.sum(axis=1))
     return found

@@ -11,6 +11,7 @@ from zesty_copper.core.circuit.part import Identifier, Zone
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Figure, Frozen
 from zesty_copper.core.observations.kinds.amps import Around
+from zesty_copper.core.observations.kinds.volts import Volts
 from zesty_copper.core.observations.modes import DEAD_MODES, MeterMode
 from zesty_copper.core.observations.observation import Observation
 from zesty_copper.core.observations.registry import Place, Unit, observation_at
@@ -57,6 +58,11 @@ class Measurement(Frozen):
         return observation_at(self.place, is_dead=self.meter in DEAD_MODES)
 
     @property
+    def is_volts(self) -> bool:
+        """Whether volts are read between two points."""
+        return isinstance(self.observation, Volts)
+
+    @property
     def unit(self) -> Unit:
         """In what it is read."""
         unit: Unit = self.observation.unit
@@ -81,6 +87,11 @@ class Reading(Frozen):
     def is_steady(self) -> bool:
         """Whether it was read while things stayed as they are: a start says nothing of how a circuit runs."""
         return not (isinstance(self.measurement.place, Around) and self.measurement.place.start)
+
+    @property
+    def is_volts(self) -> bool:
+        """Whether volts were read between two points."""
+        return self.measurement.is_volts
 
     @property
     def on_scale(self) -> float:

@@ -80,6 +80,8 @@ class Observation(ABC):
         What must be at hand for it to be asked; none for what every technician carries.
     at_a_glance
         Whether one look at a box shows all of them there.
+    tells_legs
+        Whether an instrument says by it what the legs do while they are fed.
     """
 
     unit: ClassVar[Any]
@@ -94,6 +96,7 @@ class Observation(ABC):
     further_minutes: ClassVar[float]
     tool: ClassVar[Tool | None] = None
     at_a_glance: ClassVar[bool] = False
+    tells_legs: ClassVar[bool] = False
 
     # Where it is read
 
@@ -231,6 +234,7 @@ class Phasor(Observation):
     """Volts or amps: the magnitude of a sum of unknowns of the network."""
 
     is_linear = True
+    tells_legs = True
     digit = 0.1
     drift: ClassVar[float]
     """Wander of supply and load from one reading to the next, as a share; common practice, no source."""

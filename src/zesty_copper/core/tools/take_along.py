@@ -191,8 +191,7 @@ def _after(job: Job, answer: Foreseen, test: NextTest) -> Iterator[_Next]:
     for outcome in answer.outcomes:
         ranges = tuple(Range(low=low, high=high) for low, high in outcome.ranges)
         is_wide = any(
-            m.unit == "V" and band.high - band.low > WIDE_VOLTS
-            for band, m in zip(ranges, test.measurements, strict=True)
+            m.is_volts and band.high - band.low > WIDE_VOLTS for band, m in zip(ranges, test.measurements, strict=True)
         )
         ends = zip(*outcome.ranges, strict=True) if is_wide else ()
         yield (

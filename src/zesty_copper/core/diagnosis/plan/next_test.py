@@ -204,7 +204,7 @@ def opening_card(compiled: CompiledCircuit, particles: Particles, scope: Scope) 
 def _brings_the_supply(circuit: Circuit, measurement: Measurement) -> bool:
     """Whether volts are read between conductors of one part that brings a supply whole, ahead of what a call moves."""
     place = measurement.place
-    if not isinstance(place, Between) or GROUND in (place.a, place.b) or measurement.unit != "V":
+    if not isinstance(place, Between) or GROUND in (place.a, place.b) or not measurement.is_volts:
         return False
     (_, part), (_, other) = circuit.split_point(place.a), circuit.split_point(place.b)
     if part != other or part.conductor is None:
@@ -271,7 +271,7 @@ def _screened(
         value, wander = rough_values(compiled, table, particles.row, particles.sample)
         screened = screen(*with_noise(table, value, levelled(wander, particles), particles), particles)
         places = {measurement.place for measurement in measurements}
-        again = [c for c, m in enumerate(table.measurements) if m.place in places and m.unit == "V"]
+        again = [c for c, m in enumerate(table.measurements) if m.place in places and m.is_volts]
         for c in again:
             if particles.weight @ wander[:, c] > GHOST_VOLTS:
                 screened[c] = 0

@@ -123,7 +123,7 @@ def _neutral_unread(job: Job, stop: Stop | None) -> tuple[Measurement, ...]:
         taken = {
             (each_reading.measurement.place, each_reading.measurement.state)
             for each_reading in job.readings
-            if each_reading.unit == "V"
+            if each_reading.is_volts
         }
         both = [
             Measurement(place=place, meter=_volts_meter(job), open_switches=state) for state in (rest, frozenset[str]())
@@ -155,7 +155,7 @@ def _across_unread(job: Job, fault: Fault) -> tuple[Measurement, ...]:
         if not isinstance(place, Between):
             continue
         on_leg = any(point.lane == leg for point in (place.a, place.b))
-        if on_leg and (reading.unit == "ohm" or reading.measurement.as_it_stands):
+        if on_leg and (reading.measurement.observation.is_dead or reading.measurement.as_it_stands):
             return ()
     for state in dead_states(circuit):
         ahead = circuit.split_point(circuit.upstream_point(part, leg) or Point.at(leg, part.id))[1]
@@ -178,7 +178,7 @@ def _load_unread(job: Job, load: Part, leg: str | None, stop: Stop | None) -> tu
             place.part in (load.id, circuit.feed(load).id) or _flows_nothing(circuit, place, reading.value, load)
         ):
             return ()
-        if isinstance(place, Between) and reading.unit == "ohm" and {place.a, place.b} <= ends:
+        if isinstance(place, Between) and reading.measurement.observation.is_dead and {place.a, place.b} <= ends:
             return ()
     lanes = [lane for lane in circuit.lanes_of(load) if lane not in (GROUND, NEUTRAL)]
     lane = leg if leg in lanes else lanes[0]
@@ -209,7 +209,7 @@ def _at_terminals(circuit: Circuit, motor: Part, readings: Sequence[Reading]) ->
     lanes = {point.lane for point in (first, second)}
     for reading in readings:
         place = reading.measurement.place
-        if reading.unit != "V" or not isinstance(place, Between) or not reading.measurement.as_it_stands:
+        if not reading.is_volts or not isinstance(place, Between) or not reading.measurement.as_it_stands:
             continue
         if {point.lane for point in (place.a, place.b)} == lanes:
             return []
@@ -229,7 +229,7 @@ def _on_unread_legs(circuit: Circuit, readings: Sequence[Reading]) -> list[Betwe
 def _legs_read(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[str]:
     for reading in readings:
         place = reading.measurement.place
-        if reading.unit == "V" and isinstance(place, Between):
+        if reading.is_volts and isinstance(place, Between):
             lanes = {point.lane for point in (place.a, place.b)} & set(circuit.legs)
             # Along one leg, or across a part of it, says how much is lost there, not how much there is.
             if len(lanes) == 2 or {place.a.lane, place.b.lane} - lanes:

@@ -127,7 +127,7 @@ def _doubted(compiled: CompiledCircuit, posterior: Posterior, i: int, reading: R
                 words = say("safety.fits_more_than_one")
                 yield _guard(compiled, reading, Slip.TWO_IN_JAWS, words, CLAMP_ALONE)
                 return
-    if reading.unit == "V" and reading.value < 0.5 * expected:
+    if reading.is_volts and reading.value < 0.5 * expected:
         words = say("safety.about_would_fit_paint", value=value_words(round(expected), "V"))
         yield _guard(compiled, reading, Slip.POOR_CONTACT, words, say("safety.scratch_bare_metal_move"))
 
@@ -142,7 +142,7 @@ def _as_such(compiled: CompiledCircuit, posterior: Posterior, readings: Sequence
     if isinstance(place, Around) and _cancels(circuit, readings, reading):
         words = say("safety.same_conductor_carried_amps")
         yield _guard(compiled, reading, Slip.TWO_IN_JAWS, words, CLAMP_ALONE)
-    if not isinstance(place, Between) or reading.unit != "V":
+    if not isinstance(place, Between) or not reading.is_volts:
         return
     ghost = _ghost_volts(compiled, posterior, reading)
     if measurement.meter is MeterMode.HI_Z and reading.value > 2 and ghost > GHOST_SHARE * reading.value:
@@ -300,7 +300,7 @@ def _both_good(circuit: Circuit, readings: Sequence[Reading], reading: Reading) 
         for each_reading in readings
         if isinstance(each_reading.measurement.place, Between)
         and each_reading.measurement.state == reading.measurement.state
-        and each_reading.unit == "V"
+        and each_reading.is_volts
         and each_reading.value > 0.4 * circuit.highest_volts
     }
     return wanted <= good
@@ -308,7 +308,7 @@ def _both_good(circuit: Circuit, readings: Sequence[Reading], reading: Reading) 
 
 def _drifts(circuit: Circuit, earlier: Reading, later: Reading) -> bool:
     """Whether two readings on one leg at two places differ by something that drift explains too."""
-    if earlier.unit != "V" or earlier.measurement.state != later.measurement.state:
+    if not earlier.is_volts or earlier.measurement.state != later.measurement.state:
         return False
     a, b = earlier.measurement.place, later.measurement.place
     if not isinstance(a, Between) or not isinstance(b, Between) or a == b:

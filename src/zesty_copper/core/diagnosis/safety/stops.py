@@ -112,7 +112,7 @@ def stop_for(
     """
     by_rule = next(_by_rule(circuit, readings, looks), None)
     by_suspects = _by_suspects(circuit, faults, by_fault) if readings else None
-    measured = [reading for reading in readings if reading.unit in ("V", "A", "seq")]
+    measured = [reading for reading in readings if reading.measurement.observation.tells_legs]
     if by_suspects is not None and not measured and by_suspects.kind is not StopKind.STALLED:
         by_suspects = None  # what is told and seen tells a motor that stands, not a leg
     if by_suspects is not None and by_suspects.kind is StopKind.LOST_LEG and len(measured) == 1:
@@ -176,7 +176,7 @@ def confirming(circuit: Circuit, readings: Sequence[Reading], *, loz: bool) -> l
 def _in_low_impedance(circuit: Circuit, reading: Reading) -> Measurement | None:
     """Return the same in the low-impedance mode, for volts on controls or metal where none belong."""
     place, meter = reading.measurement.place, reading.measurement.meter
-    if not isinstance(place, Between) or meter is not MeterMode.HI_Z or reading.unit != "V":
+    if not isinstance(place, Between) or meter is not MeterMode.HI_Z or not reading.is_volts:
         return None
     limit = control_limit(circuit, place) or (SHOCK_VOLTS if is_metal(place) else None)
     suspect = limit is not None and reading.value > limit
@@ -201,7 +201,7 @@ def _mates(circuit: Circuit, reading: Reading) -> Iterator[Place]:
         legs = circuit.turning_legs(part) or (circuit.lanes_of(part) if part in circuit.three_phase_motors else ())
         if place.leg in legs:
             yield from (place.model_copy(update={"leg": leg}) for leg in legs if leg != place.leg)
-    if not isinstance(place, Between) or reading.unit != "V":
+    if not isinstance(place, Between) or not reading.is_volts:
         return
     supply = circuit.supply
     opposite = len(supply.legs) == 2 and supply.neutral and abs(sum(supply.phasors.values())) < 1
@@ -283,7 +283,7 @@ def _by_reading(circuit: Circuit, kind: StopKind, words: str, leaves: Leaves, be
 
 def _volts(readings: Sequence[Reading]) -> Iterator[tuple[Reading, Between]]:
     for reading in readings:
-        if reading.unit == "V" and isinstance(reading.measurement.place, Between):
+        if reading.is_volts and isinstance(reading.measurement.place, Between):
             yield reading, reading.measurement.place
 
 
@@ -357,7 +357,7 @@ def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
         place, state = reading.measurement.place, reading.measurement.open_switches
         if reading.measurement.hands.take_apart:
             continue  # a lead that is off makes legs unequal by itself
-        if isinstance(place, Between) and reading.unit == "V":
+        if isinstance(place, Between) and reading.is_volts:
             spot = _pair_of(circuit, place)
             if spot is not None and _feeds_motor(circuit, spot[0], state):
                 pairs.setdefault((spot[0], state), {})[spot[1]] = (reading, spot[2])

@@ -41,7 +41,7 @@ def not_cleared(circuit: Circuit, readings: Sequence[Reading]) -> tuple[Reading,
 def _danger_limit(circuit: Circuit, reading: Reading) -> float | None:
     """Volts above which a reading is dangerous by itself; none where it never is."""
     place = reading.measurement.place
-    if not isinstance(place, Between) or reading.unit != "V" or not is_real(reading, place):
+    if not isinstance(place, Between) or not reading.is_volts or not is_real(reading, place):
         return None
     return SHOCK_VOLTS if is_metal(place) else control_limit(circuit, place)
 

@@ -50,6 +50,7 @@ class Sequence3(Word):
     """A lost leg turns by less than all."""
     minutes, further_minutes = 1.0, 0.85
     tool = Tool.SEQUENCE
+    tells_legs = True
 
     def check_place(self, circuit: Circuit, measurement: "Measurement") -> None:
         """Raise BadInput where there are no three legs, or they are out of the box with their carrier."""

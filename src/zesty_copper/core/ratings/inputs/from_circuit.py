@@ -271,7 +271,7 @@ def measured_on(circuit: Circuit, start_id: str, readings: Sequence[Reading]) ->
         place = reading.measurement.place
         if not reading.measurement.as_it_stands or not reading.is_steady:
             continue
-        if isinstance(place, Between) and reading.unit == "V" and GROUND not in (place.a, place.b):
+        if isinstance(place, Between) and reading.is_volts and GROUND not in (place.a, place.b):
             (a, part), (b, other) = circuit.split_point(place.a), circuit.split_point(place.b)
             if part != other or circuit.root(part) != source or a not in legs or b not in legs:
                 continue

@@ -109,7 +109,7 @@ def _tread(circuit: Circuit, parts: tuple[Part, ...], lane: str, amps: dict[tupl
 def _stretch(circuit: Circuit, reading: Reading) -> tuple[str, tuple[Part, ...]] | None:
     """The conductor and the parts that a voltage was read across; None for anything else."""
     place = reading.measurement.place
-    if not isinstance(place, Between) or reading.unit != "V" or GROUND in (place.a, place.b):
+    if not isinstance(place, Between) or not reading.is_volts or GROUND in (place.a, place.b):
         return None
     (lane, part), (other, another) = circuit.split_point(place.a), circuit.split_point(place.b)
     if lane != other or lane == GROUND:
@@ -141,7 +141,7 @@ def _load_volts(circuit: Circuit, readings: Sequence[Reading]) -> float | None:
     found = None
     for reading in readings:
         place = reading.measurement.place
-        if not isinstance(place, Between) or reading.unit != "V":
+        if not isinstance(place, Between) or not reading.is_volts:
             continue
         if any({place.a, place.b} <= set(circuit.terminals(load)) for load in circuit.loads):
             found = reading.value
