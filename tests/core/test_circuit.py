@@ -13,9 +13,9 @@ from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.parts.catalogue import catalogue, further_kinds
 from zesty_copper.core.circuit.parts.conductor import Conductor, Metal, conductor_resistance_ohm
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.circuit.strip import strip_of
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.observations.measurement import Reading, check_reading, doubts_about
+from zesty_copper.core.observations.strip import strip_of
 from zesty_copper.core.observations.words import measurement_words
 
 

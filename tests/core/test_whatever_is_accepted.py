@@ -9,9 +9,9 @@ from pydantic import ValidationError
 from zesty_copper.core.circuit.model import MOST_PARTS, Circuit
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.ready_made import ready_made
-from zesty_copper.core.circuit.strip import strip_of
 from zesty_copper.core.diagnosis.diagnose import diagnose
 from zesty_copper.core.diagnosis.model.job import Job
+from zesty_copper.core.observations.strip import strip_of
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.ratings.rules.check import check
 from zesty_copper.core.ratings.sizing.sizes import what_it_may_carry, what_matches, what_should_be_there

@@ -1,6 +1,7 @@
 """Writes what is generated from the code, or with `--check` says whether it is current.
 
-The files' JSON Schemas in docs/, the front end's types from the OpenAPI description, and the points by which the
+The files' JSON Schemas in docs/, the front end's types from the OpenAPI description, what it knows of the kinds of
+observation, and the points by which the
 diagnosis spreads its samples: SciPy makes them here, since to load its statistics takes a second of every start.
 """
 
@@ -15,12 +16,15 @@ from scipy.stats import qmc
 
 from zesty_copper.api.app import create_app
 from zesty_copper.core.diagnosis.predict.nuisance import SAMPLES
+from zesty_copper.core.observations.modes import LIMIT_OHM
+from zesty_copper.core.observations.registry import OBSERVATIONS
 from zesty_copper.files.firm_file import firm_schema
 from zesty_copper.files.job_file import job_schema
 from zesty_copper.launch.places import CHECKOUT
 
 DOCS = CHECKOUT / "docs"
 TYPES = CHECKOUT / "web" / "src" / "api" / "schema.gen.ts"
+KINDS = CHECKOUT / "web" / "src" / "api" / "observations.gen.ts"
 SOBOL = CHECKOUT / "src" / "zesty_copper" / "core" / "diagnosis" / "predict" / "sobol.csv"
 
 
@@ -30,6 +34,7 @@ def main() -> int:
         DOCS / "job.schema.json": json.dumps(job_schema(), indent=2) + "\n",
         DOCS / "firm.schema.json": json.dumps(firm_schema(), indent=2) + "\n",
         TYPES: _types(),
+        KINDS: _kinds(),
         SOBOL: _sobol(),
     }
     stale = [path for path, text in fresh.items() if not path.exists() or path.read_text("utf-8") != text]
@@ -50,6 +55,43 @@ def _sobol() -> str:
     # The seed only picks one of many equally good scramblings: answers must not change from one run to the next.
     points = qmc.Sobol(9, scramble=True, rng=np.random.default_rng(8420)).random(SAMPLES)
     return "".join(",".join(map(repr, point)) + "\n" for point in points.tolist())
+
+
+def _kinds() -> str:
+    """What pages need to know of the kinds of observation: how each is chosen and picked, its unit, its words."""
+    kinds = {
+        kind.kind: {
+            "unit": kind.unit,
+            "label": kind.label,
+            "says": kind.says,
+            "picks": kind.picks,
+            "touch": kind.touch[0],
+            "missing": kind.touch[1],
+        }
+        for kind in OBSERVATIONS
+        if kind.picks is not None
+    }
+    units = {
+        kind.unit: {
+            "sign": kind.sign,
+            "after": kind.after,
+            "asks": kind.asks,
+            "values": [{"value": value, "words": words} for value, words in kind.value_names.items()],
+        }
+        for kind in OBSERVATIONS
+    }
+    return "".join(
+        f"{says}\nexport const {name} = {json.dumps(table, indent=2, ensure_ascii=False)} as const\n\n"
+        for name, table, says in (
+            (
+                "KINDS",
+                kinds,
+                "/** What is read by something beside two probes, by its kind of place. Generated: do not edit. */",
+            ),
+            ("UNITS", units, "/** How each unit is said, and the values of what is no number. */"),
+            ("OL_OHM", LIMIT_OHM, "/** Where a meter shows OL [ohm]. */"),
+        )
+    )
 
 
 def _types() -> str:

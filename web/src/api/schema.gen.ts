@@ -5754,20 +5754,15 @@ export interface components {
             /** Clampable */
             clampable: boolean;
             /**
-             * Watched
-             * @description whether it can be seen or heard to work
+             * Takes
+             * @description kinds of place that something beside the probes is read at here
              */
-            watched: boolean;
+            takes: string[];
             /**
              * Looked At As
              * @description which signs are looked for there
              */
             looked_at_as: ("part" | "run" | "load") | null;
-            /**
-             * Turns
-             * @description whether three legs follow each other round behind it
-             */
-            turns: boolean;
             /** Is Motor */
             is_motor: boolean;
             /**

@@ -7,12 +7,12 @@ from uuid import UUID
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.faults.signs import Look, look_words, signs
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.observations.measurement import Reading
+from zesty_copper.core.observations.strip import Strip, strip_of
 from zesty_copper.core.observations.words import asked_words, state_words, value_words
 from zesty_copper.core.people import Person, Role
 from zesty_copper.core.ratings.sizing.staircase import Tread, staircase

@@ -11,12 +11,12 @@ from zesty_copper.core.circuit.editing import Edit, edited
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.parts.catalogue import PartEntry, PartRole, catalogue
 from zesty_copper.core.circuit.ready_made import Family, ready_made_equipment
-from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.diagnosis.model.answer import Diagnosis
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.faults.signs import SignOf, signs
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.strip import Strip, strip_of
 from zesty_copper.core.tools.complaints import Complaint, complaints
 from zesty_copper.core.tools.quick_read import AskedVolts, Meaning, QuickRead, asked_of, meanings_of, quick_job
 from zesty_copper.service.answers import whole_answer

@@ -11,9 +11,9 @@ from zesty_copper.api.downloads import file_response
 from zesty_copper.api.gate.access import EquipmentSeer, Opener, SiteChanged, SiteSeen
 from zesty_copper.api.gate.database import Database, Seen
 from zesty_copper.api.problems import responses
-from zesty_copper.core.circuit.strip import Strip, strip_of
 from zesty_copper.core.errors import NotFound
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.strip import Strip, strip_of
 from zesty_copper.core.tools.feeds import Feeds, FeedsAnswer, answer_of
 from zesty_copper.core.tools.panel_map import PanelAnswer, panels_of
 from zesty_copper.files.pdf.panel_label import panel_label_pdf

@@ -6,7 +6,7 @@ show, which tests of it are worth asking, how they are taken and said. Nothing o
 
 from abc import ABC, abstractmethod
 from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING, Any, ClassVar, Protocol
+from typing import TYPE_CHECKING, Any, ClassVar, Literal, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,7 +22,10 @@ from zesty_copper.core.words import say
 if TYPE_CHECKING:
     from zesty_copper.core.observations.measurement import Measurement, Reading
 
-__all__ = ["Observation", "Phasor", "Settled", "Word"]
+__all__ = ["Observation", "Phasor", "Picks", "Settled", "Word"]
+
+Picks = Literal["jaws", "legs", "point", "pole", "part"]
+"""Conductors the clamp closes around; the three legs behind a part; a point; a part on one conductor, or as a whole."""
 
 _Array = NDArray[np.float64]
 
@@ -63,6 +66,16 @@ class Observation(ABC):
     ----------
     unit
         In what it is read.
+    sign, after
+        What stands beside a number being typed, and behind one that is said.
+    label, says
+        How it is chosen on a page: on the button, and in full.
+    picks
+        What a touch of the strip picks for it; none for two probes, which are placed one by one.
+    touch
+        What it does there, before the place; and what to touch, where nothing is picked.
+    value_names, asks
+        Its values in words, the usual one first, and how they are asked for, where it is no number.
     place
         The class of the places it is read at; `is_dead` tells apart kinds that share one.
     unit_words
@@ -85,6 +98,14 @@ class Observation(ABC):
     """
 
     unit: ClassVar[Any]
+    sign: ClassVar[str] = ""
+    after: ClassVar[str] = ""
+    label: ClassVar[str] = ""
+    says: ClassVar[str] = ""
+    picks: ClassVar["Picks | None"] = None
+    touch: ClassVar[tuple[str, str]] = ("", "")
+    value_names: ClassVar[dict[int, str]] = {}
+    asks: ClassVar[str] = ""
     place: ClassVar[type[Any]]
     is_dead: ClassVar[bool] = False
     is_linear: ClassVar[bool] = False
@@ -97,6 +118,11 @@ class Observation(ABC):
     tool: ClassVar[Tool | None] = None
     at_a_glance: ClassVar[bool] = False
     tells_legs: ClassVar[bool] = False
+
+    @property
+    def kind(self) -> str:
+        """The name of its kind of place."""
+        return str(self.place.model_fields["kind"].default)
 
     # Where it is read
 
@@ -124,6 +150,10 @@ class Observation(ABC):
     def asked(self, circuit: Circuit, within: Sequence[Part], open_switches: frozenset[str]) -> Iterator[Any]:
         """Places worth asking about in a state of the switches; those of probes and clamp are listed by the planner."""
         yield from ()
+
+    def is_read_at(self, circuit: Circuit, part: Part) -> bool:
+        """Whether it is read at a part, by whatever it picks there."""
+        return True
 
     # How it is said
 
@@ -258,7 +288,6 @@ _ACCURACY_DIGITS = 3
 class Word(Observation):
     """What is seen or heard, and is no number: each value has a word."""
 
-    value_names: ClassVar[dict[int, str]]
     deviation: ClassVar[float]
     """How far it strays on its scale; common practice, no source."""
 

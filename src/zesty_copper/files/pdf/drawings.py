@@ -8,7 +8,7 @@ from reportlab.platypus import Flowable
 
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.circuit.strip import StripSection
+from zesty_copper.core.observations.strip import StripSection
 from zesty_copper.core.ratings.sizing.staircase import Tread
 from zesty_copper.files.pdf.paper import BOLD, COPPER, INK, LINE, SANS, SOFT, WIDTH
 from zesty_copper.files.pdf.told import HandOver

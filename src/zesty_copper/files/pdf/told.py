@@ -5,9 +5,9 @@ from dataclasses import dataclass, field
 from datetime import datetime, tzinfo
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.strip import Strip
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Standing
 from zesty_copper.core.load_test.report import LoadReport
+from zesty_copper.core.observations.strip import Strip
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.ratings.sizing.staircase import Tread
 from zesty_copper.core.repair.notes import RepairNotes

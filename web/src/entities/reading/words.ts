@@ -1,3 +1,4 @@
+import { OL_OHM, UNITS } from '../../api/observations.gen'
 import type { Circuit, Range, Reading } from '../../api/schema.gen'
 
 /** A probability as people say it: never 100 % and never 0 %. */
@@ -7,22 +8,16 @@ export function percent(probability: number): string {
   return `${Math.round(probability * 100)}%`
 }
 
-/** A number with its unit; of a phase sequence, the order in which the legs follow each other. */
+type Said = { sign: string; after: string; values: readonly { value: number; words: string }[] }
+
+/** How a unit is said; one that is not read on a circuit stands as it is. */
+const saidIn = (unit: string): Said => (UNITS as Record<string, Said>)[unit] ?? { sign: '', after: unit, values: [] }
+
+/** A value with its unit, or in words where it is no number. */
 export function valueWords(value: number, unit: string): string {
-  switch (unit) {
-    case 'seq':
-      return value > 0.5 ? '1-2-3' : value < -0.5 ? '3-2-1' : 'no turning'
-    case 'beep':
-      return value > 0.5 ? 'beeps' : 'silent'
-    case 'run':
-      return ['still or out', 'running or in', 'hums or chatters'][Math.round(value)] ?? ''
-    case 'ohm':
-      return ohmWords(value)
-    case 'degF':
-      return `${value} °F over`
-    default:
-      return `${value} ${unit}`
-  }
+  const { after, values } = saidIn(unit)
+  if (values.length) return values.reduce((best, one) => (Math.abs(one.value - value) < Math.abs(best.value - value) ? one : best)).words
+  return unit === 'ohm' ? ohmWords(value) : `${value} ${after}`
 }
 
 /** A reading's number with its unit. */
@@ -30,25 +25,23 @@ export const unitWords = ({ value, unit }: Pick<Reading, 'value' | 'unit' | 'mea
 
 /** A resistance as a meter shows it. */
 function ohmWords(ohm: number): string {
-  if (ohm === 40e6) return 'OL'
-  if (ohm >= 200e6) return 'over 200 MΩ'
+  if (ohm === OL_OHM.ohm) return 'OL'
+  if (ohm >= OL_OHM.insulation) return 'over 200 MΩ'
   const [size, sign] = ohm >= 1e6 ? [1e6, 'MΩ'] : ohm >= 1e3 ? [1e3, 'kΩ'] : [1, 'Ω']
   return `${Number((ohm / size).toPrecision(3))} ${sign}`
 }
 
-const SIGNS: Record<string, string> = { V: 'V~', A: 'A~', ohm: 'Ω', degF: '°F' }
-
 /** What stands beside the number being typed. */
-export const signOf = (unit: string) => SIGNS[unit] ?? ''
+export const signOf = (unit: string) => saidIn(unit).sign
 
 /** A predicted range with its unit; to the volt where tenths would only pretend. */
 export function rangeWords({ low, high }: Range, unit: string): string {
-  if (unit === 'seq' || unit === 'beep' || unit === 'run') return [...new Set([low, high].map((end) => valueWords(end, unit)))].join(' or ')
+  if (saidIn(unit).values.length) return [...new Set([low, high].map((end) => valueWords(end, unit)))].join(' or ')
   if (unit === 'ohm') return [...new Set([low, high].map(ohmWords))].join('–')
   const say = (value: number) => (value >= 20 ? String(Math.round(value)) : String(Math.round(value * 10) / 10))
   const [from, to] = [say(low), say(high)]
-  const said = unit === 'degF' ? '°F over' : unit
-  return from === to ? `${from} ${said}` : `${from}–${to} ${said}`
+  const { after } = saidIn(unit)
+  return from === to ? `${from} ${after}` : `${from}–${to} ${after}`
 }
 
 export const rangesWords = (ranges: readonly Range[], unit: string) => ranges.map((one) => rangeWords(one, unit)).join(' or ')

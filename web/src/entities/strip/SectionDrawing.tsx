@@ -2,9 +2,9 @@ import { type KeyboardEvent, useState } from 'react'
 
 import type { LaneState, ShownLook, StripSection } from '../../api/schema.gen'
 import { GROUND } from '../../shared/point'
-import { isRing, type Lanes, neighbour, pointY, ROW_HEIGHT, rowTop, sectionHeight, type Stretch, stretchesOf, type Target, targetsOf, wayOf } from './geometry'
+import { isRing, type Lanes, neighbour, pointY, ROW_HEIGHT, rowTop, sectionHeight, type Stretch, stretchesOf, type Target, targetsOf } from './geometry'
 import type { SuspectPlace } from './places'
-import { type Setup, type SetupAction } from './setup'
+import { type Setup, type SetupAction, touchWords } from './setup'
 
 type Props = {
   section: StripSection
@@ -133,7 +133,7 @@ function LookMarks({ section, looks, x }: { section: StripSection; looks: readon
 
 /** Dots for probes, or rings for the clamp; one tab stop, arrow keys move among them. */
 function Touchables({ section, setup, panelShut, lanes, known, dispatch }: Props) {
-  const targets = targetsOf(section, wayOf(setup.mode))
+  const targets = targetsOf(section, setup.mode)
   const [chosen, setChosen] = useState(targets.length - 1)
   const at = Math.min(Math.max(chosen, 0), targets.length - 1)
   const probed = section.rows.findIndex((row) => Object.values(row.points).some((point) => point === setup.black || point === setup.red))
@@ -156,8 +156,6 @@ function Touchables({ section, setup, panelShut, lanes, known, dispatch }: Props
   )
 }
 
-const SAYS: Record<Exclude<Target['way'], 'probe' | 'turn'>, string> = { clamp: 'Clamp on', near: 'Tester at', warm: 'Heat of', look: 'Look at', watch: 'Watch' }
-
 type TouchableProps = {
   target: Target
   number: number
@@ -175,25 +173,32 @@ type TouchableProps = {
 function Touchable({ target, number, x, reach, setup, panelShut, isStop, groundRow, volts, dispatch, onFocus }: TouchableProps) {
   const { row, index, lane, point, way } = target
   const ring = isRing(way)
-  const clamp = way === 'clamp'
+  const clamp = way === 'jaws'
   const ground = lane === GROUND
   const away = row.carrier_of !== null && setup.open.includes(row.carrier_of) && !ground
   const usable = !away && !(panelShut && row.zone === 'panel') && (!clamp || row.clampable)
-  const pointed = setup.picked?.part === row.part && (setup.picked.leg === lane || way === 'watch')
+  const pointed = setup.picked?.part === row.part && (setup.picked.leg === lane || way === 'part')
   const clamped = (clamp && setup.clamp?.part === row.part && [setup.clamp.leg, ...(setup.clamp.also ?? [])].includes(lane)) || (ring && !clamp && pointed)
-  const clipped = (way === 'turn' && setup.turning === row.part) || (way === 'near' && pointed)
+  const clipped = (way === 'legs' && setup.picked?.part === row.part) || (way === 'point' && pointed)
   const here = !ground || index === groundRow
   const probe = way !== 'probe' || !here ? '' : point === setup.black ? 'black' : point === setup.red ? 'red' : ''
   const act = () => dispatch(actOf(target))
   const expected = way === 'probe' && !ground && volts !== undefined ? `, ${volts} V to ground expected` : ''
-  const say = way !== 'probe' && way !== 'turn' ? `${SAYS[way]} ${way === 'watch' ? '' : `${lane} at `}the ${row.name}` : way === 'turn' ? `Phase sequence at ${row.point_name}, ${lane} among the three` : ground ? `Ground, at ${row.point_name}` : `${lane} at ${row.point_name}${expected}`
+  const say =
+    way === 'probe'
+      ? ground
+        ? `Ground, at ${row.point_name}`
+        : `${lane} at ${row.point_name}${expected}`
+      : way === 'legs'
+        ? `${touchWords(setup.mode)} ${row.point_name}, ${lane} among the three`
+        : `${touchWords(setup.mode)} ${way === 'part' ? '' : `${lane} at `}the ${row.name}`
   const y = ring ? rowTop(index) + ROW_HEIGHT / 2 : pointY(index)
   return (
     <g
       data-at={number}
       data-point={ground ? `G@${row.part}` : point}
       role="button"
-      aria-label={say + (probe ? `, ${probe} probe here` : clipped && way === 'turn' ? `, clip ${lane.replace('L', '')} here` : '')}
+      aria-label={say + (probe ? `, ${probe} probe here` : clipped && way === 'legs' ? `, clip ${lane.replace('L', '')} here` : '')}
       aria-pressed={probe !== '' || clamped || clipped}
       aria-disabled={!usable}
       tabIndex={isStop ? 0 : -1}
@@ -216,7 +221,7 @@ function Touchable({ target, number, x, reach, setup, panelShut, isStop, groundR
       ) : null}
       {clipped ? (
         <text x={x} y={y + 5} className="probe-sign">
-          {way === 'near' ? 'T' : lane.replace('L', '')}
+          {way === 'point' ? 'T' : lane.replace('L', '')}
         </text>
       ) : null}
     </g>
@@ -225,17 +230,16 @@ function Touchable({ target, number, x, reach, setup, panelShut, isStop, groundR
 
 function actOf({ way, lane, row, point }: Target): SetupAction {
   switch (way) {
-    case 'clamp':
+    case 'jaws':
       return { do: 'clamp', leg: lane, part: row.part }
-    case 'turn':
-      return { do: 'turn', part: row.part }
     case 'probe':
       return { do: 'touch', point }
-    case 'near':
-    case 'warm':
+    case 'point':
+    case 'pole':
     case 'look':
       return { do: 'pick', picked: { part: row.part, leg: lane } }
-    case 'watch':
+    case 'legs':
+    case 'part':
       return { do: 'pick', picked: { part: row.part, leg: null } }
   }
 }

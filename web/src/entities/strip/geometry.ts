@@ -1,7 +1,8 @@
+import { KINDS } from '../../api/observations.gen'
 import type { LaneState, PointStanding, StripRow, StripSection } from '../../api/schema.gen'
 import { lettersPx } from '../../shared/letters'
 import { partsOf } from '../../shared/point'
-import type { Mode } from './setup'
+import { isProbes, type Kind, type Mode } from './setup'
 
 // Rows grow with their letters.
 export const ROW_HEIGHT = Math.max(46, Math.round(2.875 * lettersPx()))
@@ -100,51 +101,47 @@ function railsApart(all: Stretch[]): Stretch[] {
   return all.map((one) => laid.find((rail) => rail.key === one.key) ?? one)
 }
 
-/** What a touch does: sets a probe, closes the clamp, clips on to three legs, or points at something. */
-export type Way = 'probe' | 'clamp' | 'turn' | 'near' | 'watch' | 'warm' | 'look'
-
-const WAYS: Partial<Record<Mode, Way>> = { amps: 'clamp', turning: 'turn', near: 'near', watching: 'watch', warmth: 'warm', look: 'look' }
+/** What a touch does: sets a probe, closes the clamp, or picks three legs, a point, a conductor at a part, or a part. */
+export type Way = 'probe' | (typeof KINDS)[Kind]['picks'] | 'look'
 
 /** What a touch does with this in the hand. */
-export const wayOf = (mode: Mode): Way => WAYS[mode] ?? 'probe'
+const wayOf = (mode: Mode): Way => (mode === 'look' ? 'look' : isProbes(mode) ? 'probe' : KINDS[mode].picks)
 
 /** Whether the way touches a row's middle, where the part is, instead of the point below it. */
-export const isRing = (way: Way) => way !== 'probe' && way !== 'turn' && way !== 'near'
+export const isRing = (way: Way) => way !== 'probe' && way !== 'legs' && way !== 'point'
 
-/** Whether a row can be touched that way at all. */
-function takes(row: StripRow, way: Way): boolean {
+/** Whether a row can be touched with this in the hand at all. */
+function takes(row: StripRow, mode: Mode): boolean {
   const shunt = Object.keys(row.points).length === 0
-  switch (way) {
+  switch (wayOf(mode)) {
     case 'probe':
-    case 'near':
       return !shunt
-    case 'turn':
-      return row.turns
-    case 'clamp':
+    case 'jaws':
       return !shunt || row.clampable
-    case 'watch':
-      return row.watched
-    case 'warm':
-      return row.looked_at_as === 'part'
     case 'look':
       return row.looked_at_as !== null
+    case 'point':
+      return !shunt && row.takes.includes(mode)
+    default:
+      return row.takes.includes(mode)
   }
 }
 
 export type Target = { key: string; row: StripRow; index: number; lane: string; point: string; way: Way }
 
 /** What can be touched in a section: dots for probes; rings for what closes around a wire or points at a part. */
-export function targetsOf(section: StripSection, way: Way): Target[] {
+export function targetsOf(section: StripSection, mode: Mode): Target[] {
+  const way = wayOf(mode)
   return section.rows.flatMap((row, index) => {
     const shunt = Object.keys(row.points).length === 0
-    if (!takes(row, way)) return []
+    if (!takes(row, mode)) return []
     const found = section.lanes.flatMap((lane) => {
       const point = lane === 'G' ? 'G' : ((shunt ? row.comes_from[lane] : row.points[lane]) ?? '')
-      if (!point || (lane === 'G' && (shunt || way !== 'probe')) || (way === 'turn' && lane === 'N')) return []
+      if (!point || (lane === 'G' && (shunt || way !== 'probe')) || (way === 'legs' && lane === 'N')) return []
       return [{ key: `${row.part}${lane}`, row, index, lane, point, way }]
     })
     // A load works as a whole, and so does a contactor.
-    return way === 'watch' ? found.slice(0, 1) : found
+    return way === 'part' ? found.slice(0, 1) : found
   })
 }
 

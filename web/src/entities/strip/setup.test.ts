@@ -11,8 +11,8 @@ const row = (part: string, carrier_of: string | null): StripRow => ({
   part, name: part, device: '', detail: '', role: 'series', idle: false, zone: 'disconnect', switch: null, normally_closed: false,
   carrier_of, held: null, leads: {}, clampable: false,
   kind: 'lug',
-  watched: false, marks: {}, hangs_on: null, reach: [],
-  looked_at_as: 'part', turns: true, is_motor: false, calls: false, moves_contacts: false, points: { L1: `L1@${part}`, L2: `L2@${part}` }, comes_from: {}, point_name: part,
+  takes: [], marks: {}, hangs_on: null, reach: [],
+  looked_at_as: 'part', is_motor: false, calls: false, moves_contacts: false, points: { L1: `L1@${part}`, L2: `L2@${part}` }, comes_from: {}, point_name: part,
 })
 
 describe('probes', () => {
@@ -31,7 +31,7 @@ describe('probes', () => {
 
   it('give no measurement while one is still in hand', () => {
     expect(measurementOf(after(touch('L1@whip')))).toBeNull()
-    expect(measurementOf(after({ do: 'mode', mode: 'amps' }))).toBeNull()
+    expect(measurementOf(after({ do: 'mode', mode: 'around' }))).toBeNull()
   })
 
   it('leave the points that a pulled carrier takes along, and come back empty', () => {
@@ -56,12 +56,12 @@ describe('the clamp', () => {
 
 describe('the phase sequence', () => {
   it('is read behind one part, without a number pad, and a probe takes its place', () => {
-    const clipped = after({ do: 'turn', part: 'whip' }, { do: 'choose', value: -1 })
+    const clipped = after({ do: 'mode', mode: 'turning' }, { do: 'pick', picked: { part: 'whip', leg: null } }, { do: 'choose', value: -1 })
     expect(measurementOf(clipped)).toEqual({ place: { kind: 'turning', part: 'whip' }, meter: 'hi_z', open_switches: [], hands: free })
     expect(unitOf({ place: { kind: 'turning', part: 'whip' }, meter: 'hi_z', open_switches: [], hands: free })).toBe('seq')
     expect(valueOf(clipped)).toBe(-1)
     expect(reduce(clipped, touch('L1@whip')).mode).toBe('hi_z')
-    expect(reduce(clipped, { do: 'recorded', asked: [], texts: clipped.texts })).toMatchObject({ turning: 'whip', texts: [''] })
+    expect(reduce(clipped, { do: 'recorded', asked: [], texts: clipped.texts })).toMatchObject({ picked: { part: 'whip', leg: null }, texts: [''] })
   })
 })
 

@@ -1,9 +1,13 @@
+import { KINDS, OL_OHM, UNITS } from '../../api/observations.gen'
 import type { Hands, Measurement, MeterMode, NextTest, Reading, StripRow } from '../../api/schema.gen'
 import { numberOf } from '../../shared/numbers'
 import { partsOf, pointAt } from '../../shared/point'
 
 /** What is in the hand; eyes and ears count. */
-export type Mode = MeterMode | 'amps' | 'turning' | 'near' | 'watching' | 'warmth' | 'look'
+export type Mode = MeterMode | Kind | 'look'
+
+/** What is read by something beside two probes. */
+export type Kind = keyof typeof KINDS
 
 /** A row of the strip, and the conductor where that matters. */
 export type Picked = { part: string; leg: string | null }
@@ -19,9 +23,7 @@ export type Setup = {
   black: string | null
   red: string | null
   clamp: { leg: string; part: string; also?: readonly string[] } | null
-  /** The part behind whose three legs the phase sequence is read. */
-  turning: string | null
-  /** Where the tester, the thermometer, the eye or the ear is. */
+  /** Where the clips, the tester, the thermometer, the eye or the ear is. */
   picked: Picked | null
   /** Whether further conductors join those in the jaws instead of taking their place. */
   together: boolean
@@ -45,7 +47,6 @@ export type SetupAction =
   | { do: 'clamp'; leg: string; part: string }
   | { do: 'together' }
   | { do: 'start' }
-  | { do: 'turn'; part: string }
   | { do: 'pick'; picked: Picked }
   | { do: 'choose'; value: number }
   | { do: 'mode'; mode: Mode }
@@ -59,7 +60,7 @@ export type SetupAction =
   | { do: 'clear' }
   | { do: 'recorded'; asked: readonly Measurement[]; texts: readonly string[] }
 
-export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, turning: null, picked: null, together: false, start: false, open: [], hands: FREE, texts: [''], at: 0, asked: [], byHand: false }
+export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, picked: null, together: false, start: false, open: [], hands: FREE, texts: [''], at: 0, asked: [], byHand: false }
 
 export function reduce(setup: Setup, action: SetupAction): Setup {
   switch (action.do) {
@@ -96,13 +97,11 @@ function byHand(setup: Setup, action: Exclude<SetupAction, { do: 'choose' | 'typ
     case 'touch':
       return touch(setup, action.point)
     case 'clamp':
-      return { ...setup, mode: 'amps', clamp: clamped(setup, action.leg, action.part) }
+      return { ...setup, mode: 'around', clamp: clamped(setup, action.leg, action.part) }
     case 'together':
       return { ...setup, together: !setup.together, clamp: setup.clamp && { leg: setup.clamp.leg, part: setup.clamp.part } }
     case 'start':
       return { ...setup, start: !setup.start }
-    case 'turn':
-      return { ...setup, mode: 'turning', turning: action.part }
     case 'pick':
       return { ...setup, picked: action.picked, texts: [''] }
     case 'mode':
@@ -119,7 +118,7 @@ function byHand(setup: Setup, action: Exclude<SetupAction, { do: 'choose' | 'typ
 /** What a test had set up goes as soon as a hand sets something else up; what a hand had set up stays. */
 const own = (setup: Setup): Setup => (setup.asked.length ? { ...emptyHanded(setup), texts: [''], at: 0, asked: [] } : setup)
 
-const emptyHanded = (setup: Setup): Setup => ({ ...setup, black: null, red: null, clamp: null, turning: null, picked: null, start: false })
+const emptyHanded = (setup: Setup): Setup => ({ ...setup, black: null, red: null, clamp: null, picked: null, start: false })
 
 /** What is being typed. */
 export const textOf = (setup: Setup) => setup.texts[setup.at] ?? ''
@@ -155,63 +154,47 @@ export const handsFull = (hands: Held) => Object.values(hands).some((ids) => ids
 export function measurementOf(setup: Setup): Measurement | null {
   const open_switches = [...setup.open].sort()
   const hands = { pushed_in: [...setup.hands.pushed_in].sort(), held_out: [...setup.hands.held_out].sort(), lifted: [...setup.hands.lifted].sort(), removed: [...setup.hands.removed].sort() }
-  if (setup.mode === 'amps')
-    return setup.clamp && { place: { kind: 'around', leg: setup.clamp.leg, part: setup.clamp.part, also: [...(setup.clamp.also ?? [])], start: setup.start }, meter: 'hi_z', open_switches, hands }
-  if (setup.mode === 'turning') return setup.turning === null ? null : { place: { kind: 'turning', part: setup.turning }, meter: 'hi_z', open_switches, hands }
-  if (setup.mode === 'look') return null
-  if (setup.mode === 'near' || setup.mode === 'watching' || setup.mode === 'warmth') {
-    const place = placeOf(setup.mode, setup.picked)
-    return place && { place, meter: 'hi_z', open_switches, hands }
-  }
-  if (!setup.black || !setup.red) return null
-  return { place: { kind: 'between', a: setup.black, b: setup.red }, meter: setup.mode, open_switches, hands }
+  const place = placeOf(setup)
+  return place && { place, meter: isProbes(setup.mode) ? setup.mode : 'hi_z', open_switches, hands }
 }
 
-function placeOf(mode: 'near' | 'watching' | 'warmth', picked: Picked | null): Measurement['place'] | null {
+function placeOf({ mode, black, red, clamp, picked, start }: Setup): Measurement['place'] | null {
+  if (isProbes(mode)) return black && red ? { kind: 'between', a: black, b: red } : null
+  if (mode === 'look') return null
+  if (mode === 'around') return clamp && { kind: 'around', leg: clamp.leg, part: clamp.part, also: [...(clamp.also ?? [])], start }
   if (!picked) return null
-  if (mode === 'watching') return { kind: 'watching', part: picked.part }
-  if (!picked.leg) return null
-  return mode === 'near' ? { kind: 'near', point: pointAt(picked.leg, picked.part) } : { kind: 'warmth', part: picked.part, leg: picked.leg }
-}
-
-const UNITS: Record<Mode, Reading['unit'] | ''> = {
-  hi_z: 'V',
-  lo_z: 'V',
-  ohm: 'ohm',
-  insulation: 'ohm',
-  amps: 'A',
-  turning: 'seq',
-  near: 'beep',
-  watching: 'run',
-  warmth: 'degF',
-  look: '',
-}
-const MODES: Record<Exclude<Measurement['place']['kind'], 'between'>, Mode> = {
-  around: 'amps',
-  turning: 'turning',
-  near: 'near',
-  watching: 'watching',
-  warmth: 'warmth',
+  const { part, leg } = picked
+  switch (KINDS[mode].picks) {
+    case 'legs':
+    case 'part':
+      return { kind: mode, part } as Measurement['place']
+    case 'pole':
+      return leg ? ({ kind: mode, part, leg } as Measurement['place']) : null
+    case 'point':
+      return leg ? ({ kind: mode, point: pointAt(leg, part) } as Measurement['place']) : null
+  }
 }
 
 /** What is in the hand for a measurement. */
-export const modeOf = ({ place, meter }: Pick<Measurement, 'place' | 'meter'>): Mode => (place.kind === 'between' ? (meter ?? 'hi_z') : MODES[place.kind])
+export const modeOf = ({ place, meter }: Pick<Measurement, 'place' | 'meter'>): Mode => (place.kind === 'between' ? (meter ?? 'hi_z') : place.kind)
 
 /** The unit in which a measurement is read; of a look none. */
-export const unitOfMode = (mode: Mode) => UNITS[mode]
-export const unitOf = (measurement: Measurement): Reading['unit'] => UNITS[modeOf(measurement)] || 'V'
+export function unitOfMode(mode: Mode): Reading['unit'] | '' {
+  if (mode === 'look') return ''
+  return isProbes(mode) ? (mode in OL_OHM ? 'ohm' : 'V') : KINDS[mode].unit
+}
+export const unitOf = (measurement: Measurement): Reading['unit'] => unitOfMode(modeOf(measurement)) || 'V'
 
-/** Units of what is chosen from a few words instead of typed. */
-export const WORDS: Partial<Record<Reading['unit'], readonly number[]>> = { seq: [1, -1, 0], beep: [1, 0], run: [0, 1, 2] }
+/** The values of what is chosen from a few words instead of typed; of a number none. */
+export const valuesOf = (unit: Reading['unit'] | ''): readonly { value: number; words: string }[] => (unit === '' ? [] : UNITS[unit].values)
 
-/** Where a meter shows OL [ohm], as the core has it. */
-const OVER: Partial<Record<Mode, number>> = { ohm: 40e6, insulation: 200e6 }
+const OVER: Partial<Record<Mode, number>> = OL_OHM
 const SIZES: Record<string, number> = { k: 1e3, M: 1e6 }
 
 /** The number that a text says with this in the hand, or why it is none; of ohms OL, and k and M for thousands and millions. */
 export function valueIn(mode: Mode, text: string): { value: number | null; why: string } {
   const over = OVER[mode]
-  if (over === undefined) return WORDS[UNITS[mode] || 'V'] ? { value: text === '' ? null : Number(text), why: '' } : numberOf(text)
+  if (over === undefined) return valuesOf(unitOfMode(mode)).length ? { value: text === '' ? null : Number(text), why: '' } : numberOf(text)
   if (text === 'OL') return { value: over, why: '' }
   const size = SIZES[text.slice(-1)]
   const { value, why } = numberOf(size === undefined ? text : text.slice(0, -1))
@@ -244,7 +227,7 @@ function touch(setup: Setup, point: string): Setup {
 }
 
 /** Whether two probes are what is in the hand. */
-export const isProbes = (mode: Mode): mode is MeterMode => mode === 'hi_z' || mode === 'lo_z' || mode === 'ohm' || mode === 'insulation'
+export const isProbes = (mode: Mode): mode is MeterMode => mode !== 'look' && !(mode in KINDS)
 
 /** The jaws after a touch: one conductor, or with `together` all those touched on one part. */
 function clamped({ clamp, together }: Setup, leg: string, part: string): NonNullable<Setup['clamp']> {
@@ -269,22 +252,15 @@ function ask(setup: Setup, asked: readonly Measurement[], at: number): Setup {
   if (!first) return { ...setup, asked: [] }
   const place = first.place
   const common = { ...emptyHanded(setup), open: first.open_switches, hands: heldOf(first.hands), asked, at }
-  switch (place.kind) {
-    case 'around':
-      return { ...common, mode: 'amps', clamp: { leg: place.leg, part: place.part, also: place.also }, start: place.start ?? false, together: (place.also ?? []).length > 0 }
-    case 'turning':
-      return { ...common, mode: 'turning', turning: place.part }
-    case 'between':
-      return { ...common, mode: modeOf(first), black: place.a, red: place.b }
-    case 'near': {
-      const { lane, part } = partsOf(place.point)
-      return { ...common, mode: 'near', picked: { part, leg: lane } }
-    }
-    case 'watching':
-      return { ...common, mode: 'watching', picked: { part: place.part, leg: null } }
-    case 'warmth':
-      return { ...common, mode: 'warmth', picked: { part: place.part, leg: place.leg } }
-  }
+  if (place.kind === 'between') return { ...common, mode: modeOf(first), black: place.a, red: place.b }
+  if (place.kind === 'around') return { ...common, mode: 'around', clamp: { leg: place.leg, part: place.part, also: place.also }, start: place.start ?? false, together: (place.also ?? []).length > 0 }
+  return { ...common, mode: place.kind, picked: pickedAt(place) }
+}
+
+function pickedAt(place: Exclude<Measurement['place'], { kind: 'between' | 'around' }>): Picked {
+  if ('part' in place) return { part: place.part, leg: 'leg' in place ? place.leg : null }
+  const { lane, part } = partsOf(place.point)
+  return { part, leg: lane }
 }
 
 /** What is typed stays as it is; of ohms a word that begins with O is OL, and k and M stand behind the digits. */
@@ -297,8 +273,12 @@ function asTyped(mode: Mode, text: string): string {
 const MOST_CHARACTERS = 9
 
 /** Whether leaving the page would lose something: a number typed, or what a hand has placed. */
-export const isWorthKeeping = ({ texts, byHand, black, red, clamp, turning, picked }: Setup) =>
-  texts.some(Boolean) || (byHand && [black, red, clamp, turning, picked].some((one) => one !== null))
+export const isWorthKeeping = ({ texts, byHand, black, red, clamp, picked }: Setup) =>
+  texts.some(Boolean) || (byHand && [black, red, clamp, picked].some((one) => one !== null))
+
+/** What a touch of the strip does with this in the hand, before the place. */
+export const touchWords = (mode: Mode) => (mode === 'look' ? LOOK.touch : isProbes(mode) ? '' : KINDS[mode].touch)
+export const LOOK = { touch: 'Look at', missing: 'Touch the part you look at' }
 
 /** Whether a test asks for eyes and ears alone: it is answered on its card. */
 export const isWatched = (test: NextTest) => test.measurements.length > 0 && test.measurements.every(({ place }) => place.kind === 'watching')

@@ -1,9 +1,10 @@
 import { useId, useState } from 'react'
 
+import { KINDS } from '../../api/observations.gen'
 import type { Circuit, Look, NextTest, SignKind, Strip, StripRow } from '../../api/schema.gen'
 import { rangesWords, switchWords } from '../../entities/reading/words'
 import { rowsOf } from '../../entities/strip/rows'
-import { handsFull, type Held, isProbes, type Mode, readyOf, type Setup, type SetupAction, unitOfMode, whyNotReady, WORDS } from '../../entities/strip/setup'
+import { handsFull, type Held, isProbes, type Kind, LOOK, type Mode, readyOf, type Setup, type SetupAction, unitOfMode, valuesOf, whyNotReady } from '../../entities/strip/setup'
 import { GROUND, partsOf } from '../../shared/point'
 import { HandsChoice, nameOf } from './HandsChoice'
 import { LookChoice } from './LookChoice'
@@ -27,15 +28,17 @@ type Props = {
 const MODES: { mode: Mode; label: string; says: string }[] = [
   { mode: 'hi_z', label: 'V', says: 'Volts, 10 megohm input' },
   { mode: 'lo_z', label: 'LoZ', says: 'Volts, low-impedance input' },
-  { mode: 'amps', label: 'A', says: 'Amps, clamp around one conductor' },
+  { mode: 'around', ...KINDS.around },
   { mode: 'ohm', label: 'Ω', says: 'Ohms, where it is locked out and proved dead' },
   { mode: 'look', label: 'Look', says: 'Look at a part' },
-  { mode: 'watching', label: 'Runs?', says: 'Watch and hear a load or a contactor' },
-  { mode: 'near', label: 'Tester', says: 'Non-contact tester' },
-  { mode: 'warmth', label: '°F', says: 'Temperature compared with the other legs, infrared' },
-  { mode: 'insulation', label: 'MΩ', says: 'Insulation test, locked out and proved dead, electronics unplugged' },
 ]
-const TURNING = { mode: 'turning', label: '1-2-3', says: 'Phase sequence, clips on three legs' } as const
+const INSULATION = { mode: 'insulation', label: 'MΩ', says: 'Insulation test, locked out and proved dead, electronics unplugged' } as const
+
+/** What can be in the hand on a strip: the probes, the clamp, and whatever some row of it can be read by. */
+function modesOf(rows: readonly StripRow[]): { mode: Mode; label: string; says: string }[] {
+  const kinds = (Object.keys(KINDS) as Kind[]).filter((kind) => kind !== 'around' && rows.some((row) => row.takes.includes(kind)))
+  return [...MODES, ...kinds.map((kind) => ({ mode: kind, ...KINDS[kind] })), INSULATION]
+}
 /** One order everywhere, as on a telephone, so that the thumb learns it once. */
 const KEYS = ['1', '2', '3', '⌫', '4', '5', '6', '7', '8', '9', '.', '0']
 const NAMES: Record<string, string> = { '⌫': 'delete', '.': 'point' }
@@ -48,9 +51,8 @@ export function EntryPanel(props: Props) {
   const [folded, setFolded] = useState(false)
   const ready = readyOf(setup)
   const unit = unitOfMode(setup.mode)
-  const turns = strip.sections.some((section) => section.rows.some((row) => row.turns))
-  const words = unit !== '' && WORDS[unit] !== undefined
-  const modes = [...MODES, ...(turns ? [TURNING] : [])]
+  const words = valuesOf(unit).length > 0
+  const modes = modesOf(rowsOf(strip))
   const why = whyNotReady(setup)
   const padded = !words && setup.mode !== 'look'
   const form = useId()
@@ -85,7 +87,7 @@ export function EntryPanel(props: Props) {
           </button>
         ))}
       </div>
-      {setup.mode === 'amps' ? (
+      {setup.mode === 'around' ? (
         <div className="clamp-ways">
           <label className="together">
             <input type="checkbox" checked={setup.together} onChange={() => dispatch({ do: 'together' })} /> Several conductors in the jaws
@@ -171,32 +173,21 @@ function Expectations({ test, at, unit }: { test: NextTest; at: number; unit: st
   )
 }
 
-function whereTurning(rows: readonly StripRow[], part: string | null): string {
-  const row = rows.find((one) => one.part === part && one.turns)
-  return row ? `Clips 1, 2, 3 on L1, L2, L3 at ${row.point_name}` : 'Touch a row with three legs'
-}
-
-const POINTING: Partial<Record<Mode, [string, string]>> = {
-  look: ['Look at', 'Touch the part you look at'],
-  watching: ['Watch and hear', 'Touch a load or a contactor'],
-  near: ['Tester on', 'Touch the conductor it is held to'],
-  warmth: ['Temperature of', 'Touch the joint or device you aim at'],
-}
-
 function whereWords(strip: Strip, setup: Setup): string {
   const rows = rowsOf(strip)
-  const pointing = POINTING[setup.mode]
-  if (pointing) {
-    const row = rows.find((one) => one.part === setup.picked?.part)
-    return row && setup.picked ? `${pointing[0]} ${setup.picked.leg ? `${setup.picked.leg}, ` : ''}${row.name}` : pointing[1]
-  }
-  if (setup.mode === 'amps') {
+  if (setup.mode === 'around') {
     const row = rows.find((one) => one.part === setup.clamp?.part)
-    if (!row || !setup.clamp) return 'Touch the wire to clamp'
+    if (!row || !setup.clamp) return KINDS.around.missing
     const also = setup.clamp.also ?? []
-    return `Clamp on ${[setup.clamp.leg, ...also].join(' and ')} ${also.length ? 'together' : 'alone'}, at the ${row.name}`
+    return `${KINDS.around.touch} ${[setup.clamp.leg, ...also].join(' and ')} ${also.length ? 'together' : 'alone'}, at the ${row.name}`
   }
-  if (!isProbes(setup.mode)) return whereTurning(rows, setup.turning)
+  if (!isProbes(setup.mode)) {
+    const { touch, missing } = setup.mode === 'look' ? LOOK : KINDS[setup.mode]
+    const row = rows.find((one) => one.part === setup.picked?.part)
+    if (!row || !setup.picked) return missing
+    if (setup.mode !== 'look' && KINDS[setup.mode].picks === 'legs') return `Clips 1, 2, 3 on L1, L2, L3 at ${row.point_name}`
+    return `${touch} ${setup.picked.leg ? `${setup.picked.leg}, ` : ''}${row.name}`
+  }
   const say = (point: string) => {
     if (point === GROUND) return 'ground'
     const { lane: leg, part } = partsOf(point)

@@ -31,7 +31,7 @@ export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
   ]
   // Nothing is asked of hands before something is set up: the strip needs the room.
   const dead = setup.mode === 'ohm' || setup.mode === 'insulation'
-  if (!said.length && !dead && !setup.black && !setup.red && !setup.clamp && !setup.picked && !setup.turning) return null
+  if (!said.length && !dead && !setup.black && !setup.red && !setup.clamp && !setup.picked) return null
   const groups: HandsGroup[] = [
     ...contacts.map(({ id, name }) => ({
       heading: name,

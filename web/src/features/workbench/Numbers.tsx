@@ -2,7 +2,7 @@ import { useEffect, useRef } from 'react'
 
 import type { NextTest } from '../../api/schema.gen'
 import { signOf } from '../../entities/reading/words'
-import { modeOf, type Setup, type SetupAction, textOf, unitOfMode, valueIn, WORDS } from '../../entities/strip/setup'
+import { modeOf, type Setup, type SetupAction, textOf, unitOfMode, valueIn, valuesOf } from '../../entities/strip/setup'
 import { WordChoice } from './WordChoice'
 
 type Props = { setup: Setup; test: NextTest | null; dispatch: (action: SetupAction) => void }
@@ -32,7 +32,7 @@ export function Numbers({ setup, test, dispatch }: Props) {
         const unit = unitOfMode(modeOf(measurement))
         const label = each[i] ?? ''
         const text = setup.texts[i] ?? ''
-        if (unit !== '' && WORDS[unit])
+        if (unit !== '' && valuesOf(unit).length)
           return (
             <div key={JSON.stringify(measurement)} className="numbers-words">
               <span>{label}</span>
@@ -84,7 +84,7 @@ export function Numbers({ setup, test, dispatch }: Props) {
 function OneNumber({ setup, dispatch, focus }: { setup: Setup; dispatch: Props['dispatch']; focus: (one: HTMLInputElement | null) => void }) {
   const unit = unitOfMode(setup.mode)
   const text = textOf(setup)
-  if (unit !== '' && WORDS[unit]) return <WordChoice unit={unit} chosen={text} choose={(value) => dispatch({ do: 'choose', value })} />
+  if (unit !== '' && valuesOf(unit).length) return <WordChoice unit={unit} chosen={text} choose={(value) => dispatch({ do: 'choose', value })} />
   return (
     <label className="number-box">
       <input

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 
 import type { Look, ShownLook, ShownReading } from '../../api/schema.gen'
-import { handsFull, heldOf, WORDS } from '../../entities/strip/setup'
+import { handsFull, heldOf, valuesOf } from '../../entities/strip/setup'
 import { numberOf } from '../../shared/numbers'
 import { WordChoice } from './WordChoice'
 
@@ -106,7 +106,7 @@ function Item({ at, shown, seen, isOpen, choose, done, correct, doubtOf, withdra
 function Mend({ shown, doubt, correct, withdraw }: { shown: ShownReading; doubt: string; correct: (value: number, confirmed: boolean) => void; withdraw: () => void }) {
   const { unit } = shown.reading
   const [text, setText] = useState(String(shown.reading.value))
-  const { value, why } = WORDS[unit] ? { value: Number(text), why: '' } : numberOf(text)
+  const { value, why } = valuesOf(unit).length ? { value: Number(text), why: '' } : numberOf(text)
   const usable = value !== null && value !== shown.reading.value
   return (
     <form
@@ -116,7 +116,7 @@ function Mend({ shown, doubt, correct, withdraw }: { shown: ShownReading; doubt:
         if (usable) correct(value, false)
       }}
     >
-      {WORDS[unit] ? (
+      {valuesOf(unit).length ? (
         <WordChoice unit={unit} chosen={text} choose={(chosen) => setText(String(chosen))} />
       ) : (
         <label>

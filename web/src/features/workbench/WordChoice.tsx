@@ -1,16 +1,14 @@
+import { UNITS } from '../../api/observations.gen'
 import type { Reading } from '../../api/schema.gen'
-import { valueWords } from '../../entities/reading/words'
-import { WORDS } from '../../entities/strip/setup'
-
-const SAYS: Partial<Record<Reading['unit'], string>> = { seq: 'Phase sequence shown', beep: 'What the tester says', run: 'What is seen and heard' }
+import { valuesOf } from '../../entities/strip/setup'
 
 /** The few things that can be said where no number is read. */
 export function WordChoice({ unit, chosen, choose }: { unit: Reading['unit']; chosen: string; choose: (value: number) => void }) {
   return (
-    <div className="sequence" role="group" aria-label={SAYS[unit] ?? 'What it shows'}>
-      {(WORDS[unit] ?? []).map((value) => (
+    <div className="sequence" role="group" aria-label={UNITS[unit].asks || 'What it shows'}>
+      {valuesOf(unit).map(({ value, words }) => (
         <button key={value} type="button" className="num" aria-pressed={chosen === String(value)} onClick={() => choose(value)}>
-          {valueWords(value, unit)}
+          {words}
         </button>
       ))}
     </div>

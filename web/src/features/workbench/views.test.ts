@@ -10,7 +10,6 @@ const row = (part: string, hangsOn: string | null, lanes: string[], more: object
   switch: null,
   normally_closed: false,
   clampable: false,
-  turns: false,
   held: null,
   leads: {},
   points: Object.fromEntries(lanes.map((lane) => [lane, `${lane}@${part}`])),
@@ -69,9 +68,9 @@ describe('the strip', () => {
   })
 
   it('offers dots to the probes and leads to the clamp, and arrows move among them', () => {
-    expect(targetsOf(section, 'probe').map(({ key }) => key)).toEqual(['supplyL1', 'supplyL2', 'supplyG', 'contactorL1', 'contactorG', 'relayL1', 'relayG'])
-    expect(targetsOf(section, 'clamp').map(({ key }) => key)).toContain('compressorL2')
-    const targets = targetsOf(section, 'probe')
+    expect(targetsOf(section, 'hi_z').map(({ key }) => key)).toEqual(['supplyL1', 'supplyL2', 'supplyG', 'contactorL1', 'contactorG', 'relayL1', 'relayG'])
+    expect(targetsOf(section, 'around').map(({ key }) => key)).toContain('compressorL2')
+    const targets = targetsOf(section, 'hi_z')
     expect(neighbour(targets, section.lanes, 0, 'ArrowDown')).toBe(3)
     expect(neighbour(targets, section.lanes, 3, 'ArrowRight')).toBe(4)
     expect(neighbour(targets, section.lanes, 0, 'ArrowUp')).toBe(0)

@@ -40,6 +40,10 @@ class Amps(Phasor):
 
     unit = "A"
     place = Around
+    sign, after = "A~", "A"
+    label, says = "A", "Amps, clamp around one conductor"
+    picks = "jaws"
+    touch = ("Clamp on", "Touch the wire to clamp")
     unit_words = "amps (A)"
     drift = 0.015
     least_reach = 1.5

@@ -35,6 +35,7 @@ class Ohms(TwoProbes):
 
     unit = "ohm"
     is_dead = True
+    sign, after = "Ω", "Ω"
     unit_words = "ohms (ohm)"
     digit = 0.1
     least_reach = 0.4

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Identifier, Part
+from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.circuit.reachable import reachable_states
 from zesty_copper.core.circuit.words import at_words
@@ -43,9 +44,13 @@ class Sequence3(Word):
 
     unit = "seq"
     place = Turning
+    label, says = "1-2-3", "Phase sequence, clips on three legs"
+    picks = "legs"
+    touch = ("Phase sequence at", "Touch a row with three legs")
+    asks = "Phase sequence shown"
     unit_words = say("circuit.unit_of_sequence")
     steps = (-1, 0, 1)
-    value_names: ClassVar = {1: "1-2-3", 0: "no turning", -1: "3-2-1"}
+    value_names: ClassVar = {1: "1-2-3", -1: "3-2-1", 0: "no turning"}
     deviation = 0.2
     """A lost leg turns by less than all."""
     minutes, further_minutes = 1.0, 0.85
@@ -60,6 +65,10 @@ class Sequence3(Word):
             raise BadInput(say("circuit.three_legs_are_needed", name=part.name), "measurement.place.part")
         if circuit.on_removed_carrier(part, measurement.open_switches):
             raise BadInput(say("circuit.out_box_carrier_choose_point", name=part.name), "measurement.place.part")
+
+    def is_read_at(self, circuit: Circuit, part: Part) -> bool:
+        """Where three legs follow each other round behind a part."""
+        return part.entry.role is not PartRole.TRANSFORMER and bool(circuit.turning_legs(part))
 
     def asked(self, circuit: Circuit, within: Sequence[Part], open_switches: frozenset[str]) -> Iterator[Turning]:
         """Runs of wires that feed three legs to a motor which the least opened state keeps from turning."""

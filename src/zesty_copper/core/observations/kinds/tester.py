@@ -43,6 +43,10 @@ class Tester(Word):
 
     unit = "beep"
     place = Near
+    label, says = "Tester", "Non-contact tester"
+    picks = "point"
+    touch = ("Tester on", "Touch the conductor it is held to")
+    asks = "What the tester says"
     unit_words = say("circuit.unit_of_tester")
     steps = (0, 1)
     value_names: ClassVar = {1: "beeps", 0: "silent"}

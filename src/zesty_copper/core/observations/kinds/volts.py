@@ -34,6 +34,7 @@ class Volts(TwoProbes, Phasor):
     """Volts between two points."""
 
     unit = "V"
+    sign, after = "V~", "V"
     unit_words = "volts (V)"
     drift = 0.005
     least_reach = 4.0

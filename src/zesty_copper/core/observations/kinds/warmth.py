@@ -50,6 +50,10 @@ class WarmthOver(Observation):
 
     unit = "degF"
     place = Warmth
+    sign, after = "°F", "°F over"
+    label, says = "°F", "Temperature compared with the other legs, infrared"
+    picks = "pole"
+    touch = ("Temperature of", "Touch the joint or device you aim at")
     unit_words = say("circuit.unit_of_warmth")
     least_reach = 0.4
     minutes, further_minutes = 0.6, 0.3
@@ -68,6 +72,10 @@ class WarmthOver(Observation):
         super().check_value(value)
         if value > LIMIT_DEGREES:
             raise BadInput(say("circuit.hotter_than_anything_here"), "value")
+
+    def is_read_at(self, circuit: Circuit, part: Part) -> bool:
+        """At joints and devices."""
+        return part.conductor is None and part.entry.role is PartRole.SERIES
 
     def asked(self, circuit: Circuit, within: Sequence[Part], open_switches: frozenset[str]) -> Iterator[Warmth]:
         """Every hot of every joint in line voltage, while it runs."""

@@ -44,6 +44,10 @@ class Watched(Word):
 
     unit = "run"
     place = Watching
+    label, says = "Runs?", "Watch and hear a load or a contactor"
+    picks = "part"
+    touch = ("Watch and hear", "Touch a load or a contactor")
+    asks = "What is seen and heard"
     unit_words = say("circuit.unit_of_watching")
     steps = (0, 1, 2)
     value_names: ClassVar = {0: "still or out", 1: "running or in", 2: "humming or chattering"}
@@ -59,6 +63,10 @@ class Watched(Word):
         part = circuit.part(place.part)
         if part not in circuit.watched:
             raise BadInput(say("circuit.does_nothing_could_seen", name=part.name), "measurement.place.part")
+
+    def is_read_at(self, circuit: Circuit, part: Part) -> bool:
+        """Where something can be seen or heard to work."""
+        return part in circuit.watched
 
     def asked(self, circuit: Circuit, within: Sequence[Part], open_switches: frozenset[str]) -> Iterator[Watching]:
         """What can be watched in every box that is open."""

@@ -12,6 +12,7 @@ from zesty_copper.core.circuit.parts.conductor import FEET_PER_METRE, gauge_word
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.words import mark_words
 from zesty_copper.core.frozen import Frozen
+from zesty_copper.core.observations.registry import OBSERVATIONS
 
 __all__ = ["Strip", "StripRow", "StripSection", "detail_words", "strip_of"]
 
@@ -33,9 +34,8 @@ class StripRow(Frozen):
     held: str | None = Field(description="the switch whose contacts a hand can push in or keep out here")
     leads: dict[str, Point] = Field(description="point ids on its own leads once it is taken out, by conductor")
     clampable: bool
-    watched: bool = Field(description="whether it can be seen or heard to work")
+    takes: tuple[str, ...] = Field(description="kinds of place that something beside the probes is read at here")
     looked_at_as: Literal["part", "run", "load"] | None = Field(description="which signs are looked for there")
-    turns: bool = Field(description="whether three legs follow each other round behind it")
     is_motor: bool
     calls: bool = Field(description="whether it is what calls")
     moves_contacts: bool = Field(description="whether it is there to move the contacts of other parts")
@@ -109,12 +109,11 @@ def _row(circuit: Circuit, part: Part, root: Part) -> StripRow:
         held=part.switch if part.entry.armature else None,
         leads=_leads(circuit, part, root),
         clampable=part.entry.clampable,
-        watched=part in circuit.watched,
+        takes=tuple(kind.kind for kind in OBSERVATIONS if kind.picks is not None and kind.is_read_at(circuit, part)),
         looked_at_as=_looked_at_as(circuit, part),
         is_motor=part.entry.turns,
         calls=part.entry.calls,
         moves_contacts=part.entry.moves_contacts,
-        turns=part.entry.role is not PartRole.TRANSFORMER and bool(circuit.turning_legs(part)),
         hangs_on=None if part is root else circuit.feed(part).id,
         reach=circuit.reach(part),
         points={lane: Point.at(lane, part.id) for lane in _own_lanes(circuit, part, root)} if part.has_points else {},
