@@ -53,7 +53,7 @@ def take(page: Page, world: World, test: NextTest) -> None:
         page.get_by_role("region", name="Next test").get_by_role("button", name="Set it up").click()
     expect(page.get_by_role("button", name="Set it up")).to_have_count(0)
     before = page.locator(".reading").count()
-    words = {("run", 0): "still or out", ("run", 1): "running or in", ("run", 2): "humming or chattering"}
+    words = {("run", 0): "still or out", ("run", 1): "running or in", ("run", 2): "hums or chatters"}
     entry = page.get_by_role("region", name="Reading to enter")
     card = page.get_by_role("region", name="Next test")
     for i, measurement in enumerate(test.measurements):

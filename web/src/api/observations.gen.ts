@@ -96,7 +96,7 @@ export const UNITS = {
       },
       {
         "value": 2,
-        "words": "humming or chattering"
+        "words": "hums or chatters"
       }
     ]
   },

@@ -50,7 +50,7 @@ class Watched(Word):
     asks = "What is seen and heard"
     unit_words = say("circuit.unit_of_watching")
     steps = (0, 1, 2)
-    value_names: ClassVar = {0: "still or out", 1: "running or in", 2: "humming or chattering"}
+    value_names: ClassVar = {0: "still or out", 1: "running or in", 2: "hums or chatters"}
     deviation = 0.3
     """One watcher in a thousand takes a hum for running."""
     minutes, further_minutes = 0.2, 0.05
