@@ -4,7 +4,31 @@ import { createElement } from 'react'
 import type { Plugin } from 'vite'
 
 /** What of the component library the pages use, and what these are made of. */
-const USED = ['Button', 'Checkbox', 'DatePicker', 'Dropdown', 'Empty', 'Form', 'Input', 'Modal', 'notification', 'Pagination', 'Popconfirm', 'Popover', 'Progress', 'Radio', 'Result', 'Segmented', 'Select', 'Spin', 'Switch', 'Table', 'Tooltip', 'Tour', 'Upload']
+const USED = [
+  'Button',
+  'Checkbox',
+  'DatePicker',
+  'Dropdown',
+  'Empty',
+  'Form',
+  'Input',
+  'Modal',
+  'notification',
+  'Pagination',
+  'Popconfirm',
+  'Popover',
+  'Progress',
+  'Radio',
+  'Result',
+  'Segmented',
+  'Select',
+  'Spin',
+  'Switch',
+  'Table',
+  'Tooltip',
+  'Tour',
+  'Upload',
+]
 const ID = 'virtual:component-styles.css'
 
 /** The component library's styles as one sheet made at build, so that no browser works them out before it paints. */

@@ -24,7 +24,13 @@ type Page = Promise<{ default: ComponentType }>
 const withForms = (load: () => Page) =>
   lazy(async () => {
     const [{ Themed }, { default: Page }] = await Promise.all([import('./shared/Themed'), load()])
-    return { default: () => <Themed><Page /></Themed> }
+    return {
+      default: () => (
+        <Themed>
+          <Page />
+        </Themed>
+      ),
+    }
   })
 
 const CallsPage = lazy(() => import('./features/calls/CallsPage'))

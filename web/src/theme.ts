@@ -41,10 +41,24 @@ export function themeOf(colours: Colours): ThemeConfig {
       motion: false,
     },
     components: {
-      Segmented: colours === 'dark' ? { trackBg: '#2b241b', itemColor: palette.ink, itemSelectedBg: '#d5e22f', itemSelectedColor: '#211b14' } : { trackBg: '#f3eadb', itemColor: palette.ink, itemSelectedBg: '#211b14', itemSelectedColor: '#d5e22f' },
+      Segmented:
+        colours === 'dark'
+          ? { trackBg: '#2b241b', itemColor: palette.ink, itemSelectedBg: '#d5e22f', itemSelectedColor: '#211b14' }
+          : { trackBg: '#f3eadb', itemColor: palette.ink, itemSelectedBg: '#211b14', itemSelectedColor: '#d5e22f' },
       Pagination: { itemSize: 46, itemSizeSM: 46 },
       // The one thing to do is citrus, wherever it stands.
-      Button: { colorPrimary: '#d5e22f', colorPrimaryHover: '#e2ec6a', colorPrimaryActive: '#bccb1c', primaryColor: '#211b14', fontWeight: 700, primaryShadow: 'none', defaultHoverColor: palette.ink, defaultHoverBorderColor: '#b4622b', defaultActiveColor: palette.ink, defaultActiveBorderColor: '#b4622b' },
+      Button: {
+        colorPrimary: '#d5e22f',
+        colorPrimaryHover: '#e2ec6a',
+        colorPrimaryActive: '#bccb1c',
+        primaryColor: '#211b14',
+        fontWeight: 700,
+        primaryShadow: 'none',
+        defaultHoverColor: palette.ink,
+        defaultHoverBorderColor: '#b4622b',
+        defaultActiveColor: palette.ink,
+        defaultActiveBorderColor: '#b4622b',
+      },
     },
   }
 }

@@ -132,7 +132,12 @@ export const loadTests = (callId: string) =>
 export const chartData = (callId: string, testId: string, window: { from: number; to: number } | null, progress: number) =>
   queryOptions({
     queryKey: ['chart', callId, testId, window, progress],
-    queryFn: () => answered(api.GET('/api/calls/{call_id}/load-tests/{test_id}/chart', { params: { path: { call_id: callId, test_id: testId }, query: window ? { from_s: window.from, to_s: window.to } : {} } })),
+    queryFn: () =>
+      answered(
+        api.GET('/api/calls/{call_id}/load-tests/{test_id}/chart', {
+          params: { path: { call_id: callId, test_id: testId }, query: window ? { from_s: window.from, to_s: window.to } : {} },
+        }),
+      ),
     placeholderData: keepPreviousData,
     gcTime: 60_000,
   })

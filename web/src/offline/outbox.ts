@@ -123,7 +123,9 @@ async function sendOne(one: Unsent): Promise<{ page: Workbench; entries: NewEntr
   // Kept as read, so that its value can be asked about, and so that sending it again changes nothing.
   if (!one.entries.length) await (await database()).put('unsent', { ...one, entries })
   one.entries = entries
-  const page = await answered(api.POST('/api/calls/{call_id}/entry-lists', { params: { path: { call_id: one.callId }, query: { first: true } }, body: { entries } }))
+  const page = await answered(
+    api.POST('/api/calls/{call_id}/entry-lists', { params: { path: { call_id: one.callId }, query: { first: true } }, body: { entries } }),
+  )
   return { page, entries }
 }
 

@@ -5,7 +5,24 @@ import { isUnreachable } from '../api/client'
 import { database } from './database'
 
 /** Kinds of page that open without a signal, as they were last seen. */
-const KEPT = new Set<unknown>(['door', 'calls', 'workbench', 'plan', 'ratings', 'repair', 'photos', 'tables', 'bench', 'signs', 'systems', 'complaints', 'ready-made', 'sites', 'site', 'equipment'])
+const KEPT = new Set<unknown>([
+  'door',
+  'calls',
+  'workbench',
+  'plan',
+  'ratings',
+  'repair',
+  'photos',
+  'tables',
+  'bench',
+  'signs',
+  'systems',
+  'complaints',
+  'ready-made',
+  'sites',
+  'site',
+  'equipment',
+])
 const KEY = 'pages'
 
 export const isKept = (query: Query) => stands(query) && KEPT.has(query.queryKey[0]) && !isGrowing(query)
@@ -23,7 +40,10 @@ const isGrowing = (query: Query) => query.queryKey[0] === 'plan' && (query.state
 export const persister: Persister = {
   persistClient: async (client: PersistedClient) => {
     // Kept as it was when it was last seen: why it could not be fetched anew is of no use later.
-    const queries = client.clientState.queries.map((one) => ({ ...one, state: { ...one.state, status: 'success' as const, error: null, fetchFailureReason: null } }))
+    const queries = client.clientState.queries.map((one) => ({
+      ...one,
+      state: { ...one.state, status: 'success' as const, error: null, fetchFailureReason: null },
+    }))
     await (await database()).put('pages', { ...client, clientState: { ...client.clientState, queries } }, KEY)
   },
   restoreClient: async () => (await (await database()).get('pages', KEY)) as PersistedClient | undefined,

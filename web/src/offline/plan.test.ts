@@ -10,14 +10,26 @@ const node = (words: string, more: Partial<TakenNode> = {}) => ({ words, test: n
 const test = { measurements: [measurement], look: null } as unknown as TakenNode['test']
 const plan = {
   nodes: [
-    node('first', { test, branches: [{ ranges: [{ low: 0, high: 40 }], found: null, to: 1 }, { ranges: [{ low: 40.1, high: 130 }], found: null, to: 2 }] }),
+    node('first', {
+      test,
+      branches: [
+        { ranges: [{ low: 0, high: 40 }], found: null, to: 1 },
+        { ranges: [{ low: 40.1, high: 130 }], found: null, to: 2 },
+      ],
+    }),
     node('low'),
     node('good'),
   ],
 } as unknown as TakeAlong
 const read = (value: number, where = measurement): Unsent => ({
-  callId: 'c', personId: 'p', at: '', problem: '', asks: false,
-  entries: [{ id: 'e', action: 'add', reading_id: 'r', reading: { id: 'r', measurement: { ...where, open_switches: [] }, value, unit: 'V' }, confirmed: false }] as unknown as Unsent['entries'],
+  callId: 'c',
+  personId: 'p',
+  at: '',
+  problem: '',
+  asks: false,
+  entries: [
+    { id: 'e', action: 'add', reading_id: 'r', reading: { id: 'r', measurement: { ...where, open_switches: [] }, value, unit: 'V' }, confirmed: false },
+  ] as unknown as Unsent['entries'],
 })
 
 describe('the plan taken along', () => {

@@ -8,7 +8,8 @@ import type { Unsent } from './database'
 export const PIECE_MS = 2500
 
 /** What a plan is of: another reading, circuit or scope is another plan. */
-export const standsOf = ({ readings, looks, versions }: Workbench) => [versions.circuit, versions.scope, ...readings.map((one) => one.entry_id), ...looks.map((one) => one.entry_id)].join()
+export const standsOf = ({ readings, looks, versions }: Workbench) =>
+  [versions.circuit, versions.scope, ...readings.map((one) => one.entry_id), ...looks.map((one) => one.entry_id)].join()
 
 export const plan = (callId: string, stands: string) =>
   queryOptions({
@@ -48,15 +49,31 @@ function stepOf(node: TakenNode, entries: Unsent['entries']): number | null {
   }
   const values = test.measurements.map((wanted) => said.find((one) => 'measurement' in one && same(one.measurement, wanted)))
   if (said.length !== values.length) return null
-  return branchFor(node, values.map((one) => (one && 'value' in one ? one.value : NaN)))
+  return branchFor(
+    node,
+    values.map((one) => (one && 'value' in one ? one.value : NaN)),
+  )
 }
 
 /** The branch whose bands hold all numbers; no two hold the same. */
 export const branchFor = ({ branches }: Pick<TakenNode, 'branches'>, values: readonly number[]): number | null =>
-  branches.find(({ ranges }) => ranges.length === values.length && ranges.length > 0 && ranges.every(({ low, high }, i) => low <= (values[i] ?? NaN) && (values[i] ?? NaN) <= high))?.to ?? null
+  branches.find(
+    ({ ranges }) =>
+      ranges.length === values.length && ranges.length > 0 && ranges.every(({ low, high }, i) => low <= (values[i] ?? NaN) && (values[i] ?? NaN) <= high),
+  )?.to ?? null
 
 const text = ({ place, meter, open_switches, hands }: Measurement) =>
-  JSON.stringify([place, meter ?? 'hi_z', [...(open_switches ?? [])].sort(), Object.entries(hands ?? {}).map(([field, ids]) => [field, [...ids].sort()]).filter(([, ids]) => ids?.length)], sorted)
+  JSON.stringify(
+    [
+      place,
+      meter ?? 'hi_z',
+      [...(open_switches ?? [])].sort(),
+      Object.entries(hands ?? {})
+        .map(([field, ids]) => [field, [...ids].sort()])
+        .filter(([, ids]) => ids?.length),
+    ],
+    sorted,
+  )
 
 /** Keys in one order, so that what says the same is the same text. */
 function sorted(_: string, value: unknown): unknown {

@@ -9,7 +9,16 @@ export function DayField({ label, value, set, disabled = false, fromToday = fals
   return (
     <label className={isBare ? 'day-chip' : 'labelled'}>
       {isBare ? null : label}
-      <Input type="date" aria-label={label} title={label} className="day-field num" disabled={disabled} min={first} value={value ?? ''} onChange={(event) => set(event.target.value || null)} />
+      <Input
+        type="date"
+        aria-label={label}
+        title={label}
+        className="day-field num"
+        disabled={disabled}
+        min={first}
+        value={value ?? ''}
+        onChange={(event) => set(event.target.value || null)}
+      />
     </label>
   )
 }

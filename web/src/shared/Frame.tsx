@@ -24,7 +24,6 @@ const placeOf = (path: string) => {
   return BELONGS[first] ?? `/${first}`
 }
 
-
 /** What is always there: the places to go, under the thumb or at the side, and a head for the page's own words. */
 export function Frame() {
   const [slot, setSlot] = useState<HTMLElement | null>(null)

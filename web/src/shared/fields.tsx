@@ -27,7 +27,17 @@ export function TextField({ label, value, set, placeholder = '', most = 60 }: Te
 
 /** Narrows what a page shows, as one types. */
 export function SearchField({ label, value, set, placeholder }: { label: string; value: string; set: (text: string) => void; placeholder: string }) {
-  return <Input type="search" className="search-field" aria-label={label} value={value} maxLength={80} placeholder={placeholder} onChange={(event) => set(event.target.value)} />
+  return (
+    <Input
+      type="search"
+      className="search-field"
+      aria-label={label}
+      value={value}
+      maxLength={80}
+      placeholder={placeholder}
+      onChange={(event) => set(event.target.value)}
+    />
+  )
 }
 
 type TypedNumberProps = { label: string; unit: string; text: string; type: (text: string) => void; placeholder?: string; isBad?: boolean }
@@ -36,7 +46,17 @@ type TypedNumberProps = { label: string; unit: string; text: string; type: (text
 export function TypedNumber({ label, unit, text, type, placeholder = '', isBad = false }: TypedNumberProps) {
   return (
     <Labelled label={label}>
-      <Input className="num" inputMode="decimal" autoComplete="off" status={isBad ? 'error' : ''} aria-invalid={isBad} suffix={unit} value={text} placeholder={placeholder} onChange={(event) => type(event.target.value)} />
+      <Input
+        className="num"
+        inputMode="decimal"
+        autoComplete="off"
+        status={isBad ? 'error' : ''}
+        aria-invalid={isBad}
+        suffix={unit}
+        value={text}
+        placeholder={placeholder}
+        onChange={(event) => type(event.target.value)}
+      />
     </Labelled>
   )
 }
@@ -46,7 +66,8 @@ type NumberFieldProps = { label: string; unit: string; value: number | null | un
 /** A number with its unit; empty where it is not known. */
 export function NumberField({ label, unit, value, set, whole = false }: NumberFieldProps) {
   const { text, typed, type: show, restore } = useNumberText(value)
-  const whyNot = ({ value: number, why }: typeof typed) => (why === '' && whole && number !== null && !Number.isInteger(number) ? 'Type a whole number: these are counted.' : why)
+  const whyNot = ({ value: number, why }: typeof typed) =>
+    why === '' && whole && number !== null && !Number.isInteger(number) ? 'Type a whole number: these are counted.' : why
   const why = whyNot(typed)
   const type = (next: string) => {
     show(next)
@@ -72,12 +93,25 @@ export type PickFieldProps<T extends string | number> = { label: string; value: 
 export function PickField<T extends string | number>({ label, value, options, set }: PickFieldProps<T>) {
   return (
     <Labelled label={label}>
-      <Select<T> aria-label={label} virtual={false} popupMatchSelectWidth={false} value={value} options={options.map(([key, words]) => ({ value: key, label: words }))} onChange={set} />
+      <Select<T>
+        aria-label={label}
+        virtual={false}
+        popupMatchSelectWidth={false}
+        value={value}
+        options={options.map(([key, words]) => ({ value: key, label: words }))}
+        onChange={set}
+      />
     </Labelled>
   )
 }
 
-type ChoiceFieldProps<T extends string | number> = { label: string; value: T | null | undefined; options: readonly (readonly [T, string])[]; set: (value: T | null) => void; none?: string }
+type ChoiceFieldProps<T extends string | number> = {
+  label: string
+  value: T | null | undefined
+  options: readonly (readonly [T, string])[]
+  set: (value: T | null) => void
+  none?: string
+}
 
 const NOT_KNOWN = 'not known'
 
@@ -90,5 +124,17 @@ export function ChoiceField<T extends string | number>({ label, value, options, 
 /** Yes, no, or not known. */
 export function YesNoField({ label, value, set }: { label: string; value: boolean | null | undefined; set: (value: boolean | null) => void }) {
   const told = value === null || value === undefined ? null : value ? 'yes' : 'no'
-  return <ChoiceField label={label} value={told} options={[['yes', 'yes'], ['no', 'no']] as const} set={(one) => set(one === null ? null : one === 'yes')} />
+  return (
+    <ChoiceField
+      label={label}
+      value={told}
+      options={
+        [
+          ['yes', 'yes'],
+          ['no', 'no'],
+        ] as const
+      }
+      set={(one) => set(one === null ? null : one === 'yes')}
+    />
+  )
 }

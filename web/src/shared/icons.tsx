@@ -22,7 +22,17 @@ const MARKS: Record<string, ReactNode> = {
 
 export function Icon({ name }: { name: keyof typeof MARKS & string }) {
   return (
-    <svg viewBox="0 0 24 24" width="24" height="24" aria-hidden="true" fill="none" stroke="currentColor" strokeWidth="2.2" strokeLinecap="round" strokeLinejoin="round">
+    <svg
+      viewBox="0 0 24 24"
+      width="24"
+      height="24"
+      aria-hidden="true"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="2.2"
+      strokeLinecap="round"
+      strokeLinejoin="round"
+    >
       {MARKS[name]}
     </svg>
   )

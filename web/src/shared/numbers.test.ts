@@ -9,7 +9,14 @@ describe('a number as it is typed', () => {
   })
 
   it('is asked about where it could be meant otherwise, and never changed', () => {
-    for (const [text, why] of [['-5', 'minus'], ['1e5', 'exponent'], ['24O', 'letter O'], ['1,000', 'thousands'], ['12.3.4', 'no number'], ['12 V', 'no number']] as const) {
+    for (const [text, why] of [
+      ['-5', 'minus'],
+      ['1e5', 'exponent'],
+      ['24O', 'letter O'],
+      ['1,000', 'thousands'],
+      ['12.3.4', 'no number'],
+      ['12 V', 'no number'],
+    ] as const) {
       expect(numberOf(text).value).toBeNull()
       expect(numberOf(text).why).toContain(why)
     }

@@ -20,28 +20,28 @@ export function StopView({ stop }: { stop: Stop }) {
   }
   return (
     <>
-    {isAway ? (
-      <button type="button" className="stop-pinned" onClick={read}>
-        {stop.title}
-      </button>
-    ) : null}
-    <section ref={card} className="stop" role="alert" aria-label="Stop" tabIndex={-1}>
-      <h2>{stop.title}</h2>
-      <p>{stop.words}</p>
-      <p>
-        <b>Clears it:</b> {stop.clears}
-      </p>
-      <p className="quiet">
-        {stop.readings.length || stop.probability === null ? (
-          'The readings themselves say so, whatever else is likely.'
-        ) : (
-          <>
-            Confidence <b className="num">{percent(stop.probability)}</b>.
-          </>
-        )}{' '}
-        The licensed person and the local code decide.
-      </p>
-    </section>
+      {isAway ? (
+        <button type="button" className="stop-pinned" onClick={read}>
+          {stop.title}
+        </button>
+      ) : null}
+      <section ref={card} className="stop" role="alert" aria-label="Stop" tabIndex={-1}>
+        <h2>{stop.title}</h2>
+        <p>{stop.words}</p>
+        <p>
+          <b>Clears it:</b> {stop.clears}
+        </p>
+        <p className="quiet">
+          {stop.readings.length || stop.probability === null ? (
+            'The readings themselves say so, whatever else is likely.'
+          ) : (
+            <>
+              Confidence <b className="num">{percent(stop.probability)}</b>.
+            </>
+          )}{' '}
+          The licensed person and the local code decide.
+        </p>
+      </section>
     </>
   )
 }

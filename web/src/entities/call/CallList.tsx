@@ -57,5 +57,11 @@ export function CallList({ wanted, nothing }: { wanted: Wanted; nothing: string 
 
 function Deleted({ call, gone }: { call: CallSummary; gone: () => void }) {
   const { restore } = useFiling(call.id)
-  return <UndoBar words={restore.error ? 'It was not put back: try again.' : `Deleted: ${call.complaint}, ${call.site_name}`} undo={() => restore.mutate(undefined, { onSuccess: gone })} gone={gone} />
+  return (
+    <UndoBar
+      words={restore.error ? 'It was not put back: try again.' : `Deleted: ${call.complaint}, ${call.site_name}`}
+      undo={() => restore.mutate(undefined, { onSuccess: gone })}
+      gone={gone}
+    />
+  )
 }

@@ -30,7 +30,11 @@ export default function CallMenu({ call, close, deleted, failed }: Props) {
             if (key === 'edit') void navigate(`/calls/${call.id}/call`)
             // The row, and this menu with it, is gone as soon as the list is told: the promise outlives them.
             else if (key === 'delete') void remove.mutateAsync().then(deleted, failed).finally(close)
-            else void change.mutateAsync({ status: key as 'open' | 'waiting' | 'done' }).catch(failed).finally(close)
+            else
+              void change
+                .mutateAsync({ status: key as 'open' | 'waiting' | 'done' })
+                .catch(failed)
+                .finally(close)
           },
         }}
       >

@@ -11,7 +11,12 @@ type Status = NonNullable<CallSummary['status']>
 
 export const STATUSES: Record<Status, string> = { open: 'Open', found: 'Found', waiting: 'Waiting', done: 'Done' }
 
-export const VISITS: Record<NonNullable<CallSummary['visit']>, string> = { service: 'Service', call_back: 'Call-back', maintenance: 'Maintenance', proof: 'To prove' }
+export const VISITS: Record<NonNullable<CallSummary['visit']>, string> = {
+  service: 'Service',
+  call_back: 'Call-back',
+  maintenance: 'Maintenance',
+  proof: 'To prove',
+}
 
 /** A call in a list: when, what, where, and how far it is. */
 export function CallRow({ call, deleted, mayFile }: { call: CallSummary; deleted: (call: CallSummary) => void; mayFile: boolean }) {
@@ -47,10 +52,21 @@ export function CallRow({ call, deleted, mayFile }: { call: CallSummary; deleted
       {mayFile ? (
         menu ? (
           <Suspense fallback={<span className="more-button" />}>
-            <CallMenu call={call} close={() => setMenu(false)} deleted={deleted} failed={(error) => setProblem(messageOf(error, 'It was not changed: try again.'))} />
+            <CallMenu
+              call={call}
+              close={() => setMenu(false)}
+              deleted={deleted}
+              failed={(error) => setProblem(messageOf(error, 'It was not changed: try again.'))}
+            />
           </Suspense>
         ) : (
-          <button type="button" className="more-button" aria-haspopup="menu" aria-label={`More for ${call.complaint}, ${call.site_name}`} onClick={() => setMenu(true)}>
+          <button
+            type="button"
+            className="more-button"
+            aria-haspopup="menu"
+            aria-label={`More for ${call.complaint}, ${call.site_name}`}
+            onClick={() => setMenu(true)}
+          >
             ⋯
           </button>
         )

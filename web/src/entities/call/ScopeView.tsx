@@ -36,25 +36,43 @@ export function ScopeView({ callId, scope, seen, mayChange, mayOpen }: Props) {
   const { tools = [], way = 'fewest', panel_may_be_opened = false, panel_volts_only = false, use_past = true } = scope
   return (
     <div className="scope">
-      <Checkbox checked={panel_may_be_opened} disabled={!mayChange || change.isPending || !mayOpen} onChange={(event) => change.mutate({ ...scope, panel_may_be_opened: event.target.checked })}>
+      <Checkbox
+        checked={panel_may_be_opened}
+        disabled={!mayChange || change.isPending || !mayOpen}
+        onChange={(event) => change.mutate({ ...scope, panel_may_be_opened: event.target.checked })}
+      >
         Panel may be opened <span className="quiet">{mayOpen ? '(only if licensed for it)' : '(a lead grants panel work)'}</span>
       </Checkbox>
       <Checkbox disabled={!mayChange || change.isPending} checked={use_past} onChange={(event) => change.mutate({ ...scope, use_past: event.target.checked })}>
         What we have found before counts <span className="quiet">(on this equipment, and on others of its kind)</span>
       </Checkbox>
       {panel_may_be_opened || !mayOpen ? null : (
-        <Checkbox checked={panel_volts_only} disabled={!mayChange || change.isPending} onChange={(event) => change.mutate({ ...scope, panel_volts_only: event.target.checked })}>
+        <Checkbox
+          checked={panel_volts_only}
+          disabled={!mayChange || change.isPending}
+          onChange={(event) => change.mutate({ ...scope, panel_volts_only: event.target.checked })}
+        >
           Volts only in the panel
         </Checkbox>
       )}
       <div className="ways">
         <fieldset className="choices">
           <legend>Order of work</legend>
-          <Radio.Group disabled={!mayChange || change.isPending} value={way} options={optionsOf(WAYS)} onChange={(event) => change.mutate({ ...scope, way: event.target.value as Way })} />
+          <Radio.Group
+            disabled={!mayChange || change.isPending}
+            value={way}
+            options={optionsOf(WAYS)}
+            onChange={(event) => change.mutate({ ...scope, way: event.target.value as Way })}
+          />
         </fieldset>
         <fieldset className="choices">
           <legend>At hand, besides volts and a clamp</legend>
-          <Checkbox.Group<Tool> disabled={!mayChange || change.isPending} value={tools} options={optionsOf(TOOLS)} onChange={(chosen) => change.mutate({ ...scope, tools: chosen })} />
+          <Checkbox.Group<Tool>
+            disabled={!mayChange || change.isPending}
+            value={tools}
+            options={optionsOf(TOOLS)}
+            onChange={(chosen) => change.mutate({ ...scope, tools: chosen })}
+          />
         </fieldset>
       </div>
       {change.error ? <p className="problem">{change.error.message}</p> : null}

@@ -22,7 +22,10 @@ export default function ShareDialog({ data, close }: { data: Workbench; close: (
       close()
     },
   })
-  const others = everybody.data?.filter((one) => one.id !== data.call.technician.id && (one.is_active !== false || chosen.includes(one.id)) && (one.role === 'technician' || one.role === 'electrician'))
+  const others = everybody.data?.filter(
+    (one) =>
+      one.id !== data.call.technician.id && (one.is_active !== false || chosen.includes(one.id)) && (one.role === 'technician' || one.role === 'electrician'),
+  )
   return (
     <Themed>
       <Modal open title="Share this call" onCancel={close} footer={null}>
@@ -30,7 +33,12 @@ export default function ShareDialog({ data, close }: { data: Workbench; close: (
         {everybody.error ? <Failed error={everybody.error} retry={() => void everybody.refetch()} /> : null}
         {!others && !everybody.error ? <Loading what="the people" /> : null}
         {others?.length === 0 ? <p>Nobody else works here yet. A lead invites people.</p> : null}
-        <Checkbox.Group className="share-list" value={chosen} onChange={(next) => setChosen(next.map(String))} options={(others ?? []).map((one) => ({ value: one.id, label: `${one.name}, ${one.role ? ROLES[one.role].toLowerCase() : ''}` }))} />
+        <Checkbox.Group
+          className="share-list"
+          value={chosen}
+          onChange={(next) => setChosen(next.map(String))}
+          options={(others ?? []).map((one) => ({ value: one.id, label: `${one.name}, ${one.role ? ROLES[one.role].toLowerCase() : ''}` }))}
+        />
         {share.error ? (
           <p className="problem" role="alert">
             {messageOf(share.error, 'It was not shared: try again.')}

@@ -103,13 +103,25 @@ export function switchFor(circuit: Circuit, part: Part): Switch {
   const taken = new Set(circuit.switches.map((one) => one.id))
   let id = part.id
   for (let i = 2; taken.has(id); i++) id = `${part.id.slice(0, 36)}_${i}`
-  return { id, name: part.name.charAt(0).toUpperCase() + part.name.slice(1), closed: 'on', open: 'off', removes_carrier: false, coil: null, closes_after: null, opens_after: null }
+  return {
+    id,
+    name: part.name.charAt(0).toUpperCase() + part.name.slice(1),
+    closed: 'on',
+    open: 'off',
+    removes_carrier: false,
+    coil: null,
+    closes_after: null,
+    opens_after: null,
+  }
 }
 
 /** Gauges from 18 AWG to 500 kcmil with their names. */
 export const GAUGES = [18, 16, 14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3, -4, -5, -6, -7, -8].map((size) => [size, gauge(size)] as const)
 
-export const METALS = [['copper', 'copper'], ['aluminium', 'aluminum']] as const
+export const METALS = [
+  ['copper', 'copper'],
+  ['aluminium', 'aluminum'],
+] as const
 
 /** Letters of control terminals. G is the ground here: the fan's is FAN. */
 export const TERMINALS = ['R', 'C', 'W', 'W1', 'W2', 'W3', 'Y', 'Y1', 'Y2', 'FAN', 'O', 'B', 'E', 'H1', 'H2', 'X1', 'X2', 'S'].map((letter) => ({

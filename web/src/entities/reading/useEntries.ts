@@ -41,7 +41,9 @@ export function useEntries(callId: string, onAnswer: () => void = () => undefine
       // What is said while something still waits goes behind it: the order is part of what was said.
       if (!waitsFor(callId)) {
         try {
-          const page = await inTurn(callId, () => answered(api.POST('/api/calls/{call_id}/entry-lists', { params: { path: { call_id: callId }, query: { first: true } }, body: { entries } })))
+          const page = await inTurn(callId, () =>
+            answered(api.POST('/api/calls/{call_id}/entry-lists', { params: { path: { call_id: callId }, query: { first: true } }, body: { entries } })),
+          )
           noteSignal(true)
           return page
         } catch (error) {
@@ -82,7 +84,8 @@ export function useEntries(callId: string, onAnswer: () => void = () => undefine
       }),
     [callId],
   )
-  const error = send.error instanceof RequestFailed ? send.error.problem : send.error ? { code: 'unknown', message: 'The reading was not recorded: try again.' } : null
+  const error =
+    send.error instanceof RequestFailed ? send.error.problem : send.error ? { code: 'unknown', message: 'The reading was not recorded: try again.' } : null
   const about = error ? send.variables?.entries[0] : undefined
   const asks = error?.code === 'strange_value'
 
@@ -101,7 +104,8 @@ export function useEntries(callId: string, onAnswer: () => void = () => undefine
         onDone,
       }),
     /** Keeps a line and sends it in its turn: what it was read back as, or its text where it was not read yet. */
-    addLine: (line: string, said: Reading | Look | null) => (said ? keep(callId, me.id, [entry('add', said.id, said, false)], line) : keepLine(callId, me.id, line)),
+    addLine: (line: string, said: Reading | Look | null) =>
+      said ? keep(callId, me.id, [entry('add', said.id, said, false)], line) : keepLine(callId, me.id, line),
     correct: (shown: ShownReading, value: number, confirmed: boolean, onDone: () => void) => {
       const before = shown.reading
       send.mutate({

@@ -48,4 +48,7 @@ export const rangesWords = (ranges: readonly Range[], unit: string) => ranges.ma
 
 /** Which switches stand open, in words; nothing where all are closed. */
 export const switchWords = (circuit: Circuit, open: readonly string[]) =>
-  circuit.switches.filter((one) => open.includes(one.id)).map((one) => `${one.name.toLowerCase()} ${one.open}`).join(', ')
+  circuit.switches
+    .filter((one) => open.includes(one.id))
+    .map((one) => `${one.name.toLowerCase()} ${one.open}`)
+    .join(', ')

@@ -2,11 +2,23 @@ import { describe, expect, it } from 'vitest'
 
 import { changesBetween, inverseOf, withChange } from './fieldChanges'
 
-const NOTES = { done: ['a', 'b'], proof: { numbers: { 'volts:rest': 240 }, ticked: [], reason: '' }, orders: [{ id: '1', words: 'fuse', state: 'to_order' }, { id: '2', words: 'lug', state: 'here' }] }
+const NOTES = {
+  done: ['a', 'b'],
+  proof: { numbers: { 'volts:rest': 240 }, ticked: [], reason: '' },
+  orders: [
+    { id: '1', words: 'fuse', state: 'to_order' },
+    { id: '2', words: 'lug', state: 'here' },
+  ],
+}
 
 describe('changes between two states of the notes', () => {
   it('name the fields that differ and nothing else', () => {
-    const next = { ...NOTES, done: ['b', 'c'], proof: { ...NOTES.proof, numbers: { 'amps:L1': 0, 'volts:rest': 240 } }, orders: [{ id: '2', words: 'lug', state: 'ordered' }] }
+    const next = {
+      ...NOTES,
+      done: ['b', 'c'],
+      proof: { ...NOTES.proof, numbers: { 'amps:L1': 0, 'volts:rest': 240 } },
+      orders: [{ id: '2', words: 'lug', state: 'ordered' }],
+    }
     expect(changesBetween(NOTES, next)).toEqual([
       { path: ['done', 'a'], was: true, now: null },
       { path: ['done', 'c'], was: null, now: true },
@@ -17,7 +29,11 @@ describe('changes between two states of the notes', () => {
     expect(changesBetween(NOTES, structuredClone(NOTES))).toEqual([])
   })
   it('lead from one to the other, and back', () => {
-    const next = { done: ['b'], proof: { numbers: {}, ticked: ['x'], reason: 'cold' }, orders: [NOTES.orders[1], { id: '3', words: 'clip', state: 'to_order' }] }
+    const next = {
+      done: ['b'],
+      proof: { numbers: {}, ticked: ['x'], reason: 'cold' },
+      orders: [NOTES.orders[1], { id: '3', words: 'clip', state: 'to_order' }],
+    }
     const changes = changesBetween(NOTES, next)
     expect(changes.reduce(withChange, NOTES as unknown)).toEqual(next)
     const back = inverseOf(changes).reduce(withChange, next as unknown) as typeof NOTES

@@ -21,10 +21,15 @@ export function useNotes(callId: string, data: CallRepair) {
     mutationKey,
     scope: { id: `repair ${callId}` },
     mutationFn: ({ changes, anyway }: { changes: FieldChange[]; anyway?: boolean }) =>
-      answered(api.PATCH('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { anyway } }, body: { changes }, keepalive: outlives(changes) })),
+      answered(
+        api.PATCH('/api/calls/{call_id}/repair', { params: { path: { call_id: callId }, query: { anyway } }, body: { changes }, keepalive: outlives(changes) }),
+      ),
     onSuccess: async (kept) => {
       // The stages show how the proof was left.
-      client.setQueryData(workbench(callId).queryKey, (page) => page && { ...page, call: { ...page.call, proof: kept.call.proof, not_proven: kept.call.not_proven, return_on: kept.call.return_on } })
+      client.setQueryData(
+        workbench(callId).queryKey,
+        (page) => page && { ...page, call: { ...page.call, proof: kept.call.proof, not_proven: kept.call.not_proven, return_on: kept.call.return_on } },
+      )
       // What was changed meanwhile is on its way, and stays as it is shown.
       const shown = client.getQueryData(key)
       const more = client.isMutating({ mutationKey }) > 1

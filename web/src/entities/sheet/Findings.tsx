@@ -50,7 +50,12 @@ export function Row({ finding }: { finding: Finding }) {
       <details>
         <Summary status={status} title={`${label}: ${about}`} words={words} />
         {found ? <Arithmetic worked={found} title="Found" /> : null}
-        {required ? <Arithmetic worked={required} title={required.steps.at(-1)?.unit === 'AWG' ? 'This or thicker' : finding.relation === 'at_most' ? 'At most' : 'At least'} /> : null}
+        {required ? (
+          <Arithmetic
+            worked={required}
+            title={required.steps.at(-1)?.unit === 'AWG' ? 'This or thicker' : finding.relation === 'at_most' ? 'At most' : 'At least'}
+          />
+        ) : null}
         {assumed.length ? <p className="quiet">Taken for granted: {assumed.join('; ')}.</p> : null}
         {consequence ? <p>{consequence}</p> : null}
         <p className="quiet">
@@ -62,7 +67,13 @@ export function Row({ finding }: { finding: Finding }) {
 }
 
 /** What was found without a rule of its own: its sign, a sentence, and the arithmetic on demand. */
-export function PlainRow({ found: { label, status, words, worked }, unworked }: { found: { label: string; status: Finding['status']; words: string; worked?: Finding['found'] }; unworked: string }) {
+export function PlainRow({
+  found: { label, status, words, worked },
+  unworked,
+}: {
+  found: { label: string; status: Finding['status']; words: string; worked?: Finding['found'] }
+  unworked: string
+}) {
   return (
     <li className={`finding ${status}`}>
       <details>

@@ -44,7 +44,9 @@ export function SectionDrawing(props: Props) {
       ))}
       <line x1={x(GROUND)} x2={x(GROUND)} y1={rowTop(0)} y2={rowTop(section.rows.length)} className="lane-ground" />
       {shown.flatMap(({ key, xs, i, probability }) =>
-        xs.map((at) => <line key={key + at} x1={at} x2={at} y1={rowTop(i) + 4} y2={pointY(i) - 4} className="glow" style={{ opacity: 0.25 + 0.75 * probability }} />),
+        xs.map((at) => (
+          <line key={key + at} x1={at} x2={at} y1={rowTop(i) + 4} y2={pointY(i) - 4} className="glow" style={{ opacity: 0.25 + 0.75 * probability }} />
+        )),
       )}
       {stretchesOf(section, setup.open, known, byHand)
         .filter(({ lane }) => lane !== GROUND)
@@ -52,7 +54,16 @@ export function SectionDrawing(props: Props) {
           <LaneStretch key={stretch.key} stretch={stretch} x={x(stretch.lane)} fromX={x(stretch.fromLane)} />
         ))}
       {section.rows.map((row, i) =>
-        row.role === 'shunt' ? <Shunt key={row.part} xs={Object.keys(row.comes_from).filter((lane) => lane in lanes.at).map(x)} y={rowTop(i) + ROW_HEIGHT / 2} idle={row.idle} /> : null,
+        row.role === 'shunt' ? (
+          <Shunt
+            key={row.part}
+            xs={Object.keys(row.comes_from)
+              .filter((lane) => lane in lanes.at)
+              .map(x)}
+            y={rowTop(i) + ROW_HEIGHT / 2}
+            idle={row.idle}
+          />
+        ) : null,
       )}
       {shown.map(({ key, xs, i, probability }) => (
         <Badge key={key} x={Math.max(...xs) + 28} y={rowTop(i) + ROW_HEIGHT / 2} probability={probability} />
@@ -150,7 +161,17 @@ function Touchables({ section, setup, panelShut, lanes, known, dispatch }: Props
   return (
     <g onKeyDown={move}>
       {targets.map((target, i) => (
-        <Touchable key={target.key} {...{ target, setup, panelShut, dispatch }} number={i} x={lanes.at[target.lane] ?? 0} reach={Math.min(lanes.spacing, WIDEST_REACH)} isStop={i === at} groundRow={groundRow} volts={known?.points[target.point]?.volts} onFocus={() => setChosen(i)} />
+        <Touchable
+          key={target.key}
+          {...{ target, setup, panelShut, dispatch }}
+          number={i}
+          x={lanes.at[target.lane] ?? 0}
+          reach={Math.min(lanes.spacing, WIDEST_REACH)}
+          isStop={i === at}
+          groundRow={groundRow}
+          volts={known?.points[target.point]?.volts}
+          onFocus={() => setChosen(i)}
+        />
       ))}
     </g>
   )
@@ -213,7 +234,11 @@ function Touchable({ target, number, x, reach, setup, panelShut, isStop, groundR
       }}
     >
       <rect x={x - reach / 2} y={y - ROW_HEIGHT / 2} width={reach} height={ROW_HEIGHT} className="reach" />
-      {ring ? usable && <ellipse cx={x} cy={y} rx={Math.min(16, reach / 2 - 1)} ry={11} className="ring" /> : <circle cx={x} cy={y} r={probe || clipped ? 14 : ground ? 5 : 8} className={ground ? 'dot ground' : 'dot'} />}
+      {ring ? (
+        usable && <ellipse cx={x} cy={y} rx={Math.min(16, reach / 2 - 1)} ry={11} className="ring" />
+      ) : (
+        <circle cx={x} cy={y} r={probe || clipped ? 14 : ground ? 5 : 8} className={ground ? 'dot ground' : 'dot'} />
+      )}
       {probe ? (
         <text x={x} y={y + 5} className="probe-sign">
           {probe === 'black' ? 'B' : 'R'}

@@ -35,7 +35,9 @@ export function StripView(props: StripProps) {
   const { circuit, strip, setup, suspects, states, panelShut, looks, treads = [], photos, room, dispatch } = props
   const byHand = circuit.switches.filter((one) => !one.coil).map((one) => one.id)
   // What the explanation makes of each point is reckoned with nothing held or off.
-  const known = handsFull(setup.hands) ? null : states.find((one) => one.open_switches.length === setup.open.length && one.open_switches.every((id) => setup.open.includes(id))) ?? null
+  const known = handsFull(setup.hands)
+    ? null
+    : (states.find((one) => one.open_switches.length === setup.open.length && one.open_switches.every((id) => setup.open.includes(id))) ?? null)
   const suspicions = placesOf(suspects).filter((place) => place.chief.part && place.probability >= SHOWN_SUSPICION)
   const treadsOf = (row: StripRow) => treads.filter((one) => one.parts.length === 1 && one.parts[0] === row.part)
   const all = rowsOf(strip)
@@ -44,7 +46,12 @@ export function StripView(props: StripProps) {
       {strip.sections.map((section) => {
         const lanes = lanesOf(section.lanes, room)
         return (
-          <section key={section.root} className="strip" aria-label={`${section.title}, source at the top`} style={{ ['--lanes' as string]: `${lanes.width}px` }}>
+          <section
+            key={section.root}
+            className="strip"
+            aria-label={`${section.title}, source at the top`}
+            style={{ ['--lanes' as string]: `${lanes.width}px` }}
+          >
             <div className="strip-head" style={{ height: HEAD_HEIGHT }}>
               <span>{section.title}</span>
             </div>
@@ -55,10 +62,24 @@ export function StripView(props: StripProps) {
                   {row.switch ? <Lost treads={treadsOf(row)} /> : null}
                   <span className="quiet">{[row.device, row.detail, photosOf(photos?.get(row.part))].filter(Boolean).join(' · ') || row.point_name}</span>
                 </div>
-                {row.switch ? <SwitchOf row={row} circuit={circuit} setup={setup} known={known} byHand={byHand} rows={all} dispatch={dispatch} /> : <Lost treads={treadsOf(row)} due />}
+                {row.switch ? (
+                  <SwitchOf row={row} circuit={circuit} setup={setup} known={known} byHand={byHand} rows={all} dispatch={dispatch} />
+                ) : (
+                  <Lost treads={treadsOf(row)} due />
+                )}
               </div>
             ))}
-            <SectionDrawing section={section} lanes={lanes} known={known} byHand={byHand} suspicions={suspicions} setup={setup} panelShut={panelShut} looks={looks} dispatch={dispatch} />
+            <SectionDrawing
+              section={section}
+              lanes={lanes}
+              known={known}
+              byHand={byHand}
+              suspicions={suspicions}
+              setup={setup}
+              panelShut={panelShut}
+              looks={looks}
+              dispatch={dispatch}
+            />
           </section>
         )
       })}
@@ -85,7 +106,15 @@ function Lost({ treads, due = false }: { treads: Workbench['treads']; due?: bool
   )
 }
 
-type SwitchProps = { row: StripRow; circuit: Circuit; setup: Setup; known: LaneState | null; byHand: readonly string[]; rows: readonly StripRow[]; dispatch: StripProps['dispatch'] }
+type SwitchProps = {
+  row: StripRow
+  circuit: Circuit
+  setup: Setup
+  known: LaneState | null
+  byHand: readonly string[]
+  rows: readonly StripRow[]
+  dispatch: StripProps['dispatch']
+}
 
 function SwitchOf({ row, circuit, setup, known, byHand, rows, dispatch }: SwitchProps) {
   const known_ = circuit.switches.find((one) => one.id === row.switch)

@@ -8,11 +8,31 @@ const after = (...actions: SetupAction[]) => actions.reduce<Setup>(reduce, atRes
 const touch = (point: string): SetupAction => ({ do: 'touch', point })
 
 const row = (part: string, carrier_of: string | null): StripRow => ({
-  part, name: part, device: '', detail: '', role: 'series', idle: false, zone: 'disconnect', switch: null, normally_closed: false,
-  carrier_of, held: null, leads: {}, clampable: false,
+  part,
+  name: part,
+  device: '',
+  detail: '',
+  role: 'series',
+  idle: false,
+  zone: 'disconnect',
+  switch: null,
+  normally_closed: false,
+  carrier_of,
+  held: null,
+  leads: {},
+  clampable: false,
   kind: 'lug',
-  takes: [], marks: {}, hangs_on: null, reach: [],
-  looked_at_as: 'part', is_motor: false, calls: false, moves_contacts: false, points: { L1: `L1@${part}`, L2: `L2@${part}` }, comes_from: {}, point_name: part,
+  takes: [],
+  marks: {},
+  hangs_on: null,
+  reach: [],
+  looked_at_as: 'part',
+  is_motor: false,
+  calls: false,
+  moves_contacts: false,
+  points: { L1: `L1@${part}`, L2: `L2@${part}` },
+  comes_from: {},
+  point_name: part,
 })
 
 describe('probes', () => {

@@ -60,7 +60,21 @@ export type SetupAction =
   | { do: 'clear' }
   | { do: 'recorded'; asked: readonly Measurement[]; texts: readonly string[] }
 
-export const atRest: Setup = { mode: 'hi_z', black: null, red: null, clamp: null, picked: null, together: false, start: false, open: [], hands: FREE, texts: [''], at: 0, asked: [], byHand: false }
+export const atRest: Setup = {
+  mode: 'hi_z',
+  black: null,
+  red: null,
+  clamp: null,
+  picked: null,
+  together: false,
+  start: false,
+  open: [],
+  hands: FREE,
+  texts: [''],
+  at: 0,
+  asked: [],
+  byHand: false,
+}
 
 export function reduce(setup: Setup, action: SetupAction): Setup {
   switch (action.do) {
@@ -153,7 +167,12 @@ export const handsFull = (hands: Held) => Object.values(hands).some((ids) => ids
 /** The measurement that is set up, or null while a probe is still in hand. */
 export function measurementOf(setup: Setup): Measurement | null {
   const open_switches = [...setup.open].sort()
-  const hands = { pushed_in: [...setup.hands.pushed_in].sort(), held_out: [...setup.hands.held_out].sort(), lifted: [...setup.hands.lifted].sort(), removed: [...setup.hands.removed].sort() }
+  const hands = {
+    pushed_in: [...setup.hands.pushed_in].sort(),
+    held_out: [...setup.hands.held_out].sort(),
+    lifted: [...setup.hands.lifted].sort(),
+    removed: [...setup.hands.removed].sort(),
+  }
   const place = placeOf(setup)
   return place && { place, meter: isProbes(setup.mode) ? setup.mode : 'hi_z', open_switches, hands }
 }
@@ -214,7 +233,8 @@ export function readyOf(setup: Setup): { measurement: Measurement; value: number
 }
 
 /** Why what is typed somewhere is no number; empty where all is well. */
-export const whyNotReady = (setup: Setup) => setup.texts.map((text, i) => valueIn(setup.asked[i] ? modeOf(setup.asked[i]) : setup.mode, text).why).find((why) => why) ?? ''
+export const whyNotReady = (setup: Setup) =>
+  setup.texts.map((text, i) => valueIn(setup.asked[i] ? modeOf(setup.asked[i]) : setup.mode, text).why).find((why) => why) ?? ''
 
 function touch(setup: Setup, point: string): Setup {
   const mode = isProbes(setup.mode) ? setup.mode : 'hi_z'
@@ -239,9 +259,7 @@ function clamped({ clamp, together }: Setup, leg: string, part: string): NonNull
 
 function flip(setup: Setup, id: string, rows: readonly StripRow[]): Setup {
   const open = setup.open.includes(id) ? setup.open.filter((one) => one !== id) : [...setup.open, id]
-  const gone = new Set(
-    rows.filter((row) => row.carrier_of && open.includes(row.carrier_of)).flatMap((row) => Object.values(row.points)),
-  )
+  const gone = new Set(rows.filter((row) => row.carrier_of && open.includes(row.carrier_of)).flatMap((row) => Object.values(row.points)))
   const keep = (point: string | null) => (point && gone.has(point) ? null : point)
   return { ...setup, open, black: keep(setup.black), red: keep(setup.red) }
 }
@@ -253,7 +271,14 @@ function ask(setup: Setup, asked: readonly Measurement[], at: number): Setup {
   const place = first.place
   const common = { ...emptyHanded(setup), open: first.open_switches, hands: heldOf(first.hands), asked, at }
   if (place.kind === 'between') return { ...common, mode: modeOf(first), black: place.a, red: place.b }
-  if (place.kind === 'around') return { ...common, mode: 'around', clamp: { leg: place.leg, part: place.part, also: place.also }, start: place.start ?? false, together: (place.also ?? []).length > 0 }
+  if (place.kind === 'around')
+    return {
+      ...common,
+      mode: 'around',
+      clamp: { leg: place.leg, part: place.part, also: place.also },
+      start: place.start ?? false,
+      together: (place.also ?? []).length > 0,
+    }
   return { ...common, mode: place.kind, picked: pickedAt(place) }
 }
 

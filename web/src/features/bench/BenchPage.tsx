@@ -32,7 +32,11 @@ export default function BenchPage() {
       {groups.map((group) => (
         <section key={group} aria-label={group}>
           <h2 className="day">{group}</h2>
-          {data?.filter((one) => one.group === group).map((tool) => <Line key={tool.key} tool={tool} />)}
+          {data
+            ?.filter((one) => one.group === group)
+            .map((tool) => (
+              <Line key={tool.key} tool={tool} />
+            ))}
         </section>
       ))}
     </div>
@@ -40,7 +44,9 @@ export default function BenchPage() {
 }
 
 function Line({ tool }: { tool: BenchTool }) {
-  const [texts, setTexts] = useState<Record<string, string>>(Object.fromEntries(tool.fields.map((one) => [one.key, one.usual === null || one.usual === undefined ? '' : String(one.usual)])))
+  const [texts, setTexts] = useState<Record<string, string>>(
+    Object.fromEntries(tool.fields.map((one) => [one.key, one.usual === null || one.usual === undefined ? '' : String(one.usual)])),
+  )
   const [touched, setTouched] = useState(false)
   const type = (key: string, text: string) => {
     setTexts({ ...texts, [key]: text })
@@ -68,9 +74,23 @@ function Line({ tool }: { tool: BenchTool }) {
         {tool.fields.map((field) => {
           const text = texts[field.key] ?? ''
           return field.choices.length ? (
-            <PickField key={field.key} label={field.label} value={text} options={field.choices.map((one) => [one, one] as const)} set={(one) => type(field.key, one)} />
+            <PickField
+              key={field.key}
+              label={field.label}
+              value={text}
+              options={field.choices.map((one) => [one, one] as const)}
+              set={(one) => type(field.key, one)}
+            />
           ) : (
-            <TypedNumber key={field.key} label={field.label} unit={field.unit} text={text} type={(typed) => type(field.key, typed)} placeholder={field.may_be_empty ? 'may be empty' : ''} isBad={signedNumberOf(text).why !== ''} />
+            <TypedNumber
+              key={field.key}
+              label={field.label}
+              unit={field.unit}
+              text={text}
+              type={(typed) => type(field.key, typed)}
+              placeholder={field.may_be_empty ? 'may be empty' : ''}
+              isBad={signedNumberOf(text).why !== ''}
+            />
           )
         })}
       </div>
@@ -92,7 +112,8 @@ function Keep({ tool, values }: { tool: string; values: Record<string, string | 
   const { data } = useInfiniteQuery(calls())
   const [chosen, setChosen] = useState<string | null>(null)
   const keep = useMutation({
-    mutationFn: (callId: string) => answered(api.POST('/api/calls/{call_id}/kept', { params: { path: { call_id: callId } }, body: { id: crypto.randomUUID(), tool, values } })),
+    mutationFn: (callId: string) =>
+      answered(api.POST('/api/calls/{call_id}/kept', { params: { path: { call_id: callId } }, body: { id: crypto.randomUUID(), tool, values } })),
     onSuccess: (found) => hold(client, ratings(found.call.id).queryKey, found),
   })
   return (

@@ -38,7 +38,10 @@ function Shown({ table, rows, open }: { table: Table; rows: Table['rows']; open:
   return (
     <details className="standing" key={String(open)} open={open}>
       <summary>
-        <span className="grow">{table.title}</span> <span className="quiet"><span className="num">{rows.length}</span> {rows.length === 1 ? "row" : "rows"}</span>
+        <span className="grow">{table.title}</span>{' '}
+        <span className="quiet">
+          <span className="num">{rows.length}</span> {rows.length === 1 ? 'row' : 'rows'}
+        </span>
       </summary>
       <p className="quiet">
         {table.source}; {table.standing}.

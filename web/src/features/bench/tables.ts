@@ -16,6 +16,8 @@ export function rowsThatHold(table: Table, sought: string): Table['rows'] {
   const words = american(sought.toLowerCase()).split(/\s+/).filter(Boolean)
   return table.rows.filter((row) => {
     const text = `${table.title} ${table.source} ${row.map((cell, j) => cellWords(table, cell, j)).join(' ')} `.toLowerCase()
-    return words.every((word) => (/^\d/.test(word) ? new RegExp(`(^|[^\\d/.])${word.replace(/[.*+?^$()|[\]\\{}]/g, '\\$&')}([^\\d/]|$)`).test(text) : text.includes(word)))
+    return words.every((word) =>
+      /^\d/.test(word) ? new RegExp(`(^|[^\\d/.])${word.replace(/[.*+?^$()|[\]\\{}]/g, '\\$&')}([^\\d/]|$)`).test(text) : text.includes(word),
+    )
   })
 }

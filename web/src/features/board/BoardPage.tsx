@@ -61,7 +61,10 @@ function BoardLine({ line: { call, due } }: { line: Line }) {
   const dated = due.kind === 'bypass' || due.kind === 'not_proven' || due.kind === 'return'
   return (
     <li className={late || (dated && !on) ? 'late' : ''}>
-      <Link to={`/calls/${call.id}/${due.kind === 'quote' || due.kind === 'parts' ? 'hand-over' : due.kind === 'not_proven' ? 'prove' : 'repair'}`} className="board-line">
+      <Link
+        to={`/calls/${call.id}/${due.kind === 'quote' || due.kind === 'parts' ? 'hand-over' : due.kind === 'not_proven' ? 'prove' : 'repair'}`}
+        className="board-line"
+      >
         <span>
           <b>{due.words}</b>
           <span>

@@ -55,10 +55,25 @@ function stagesOf(callId: string, data: Workbench | undefined, rated: CallRating
   return [
     { name: 'Call', to: `/calls/${callId}/call`, state: data ? STATUS[data.call.status ?? 'open'] : ' ', done: data?.call.status === 'done' },
     { name: 'Make safe', to: `/calls/${callId}/make-safe`, state: 'before a look', done: false },
-    { name: 'Find', to: `/calls/${callId}`, state: !verdict ? ' ' : data.diagnosis.stop ? 'stop' : found ? 'found' : said ? percent(verdict.probability) : 'to do', done: found },
-    { name: 'Ratings', to: `/calls/${callId}/ratings`, state: !rated ? ' ' : wrong ? `${wrong} not met` : `${count('met')} met, ${count('cannot_tell')} open`, done: rated !== undefined && !wrong && !count('cannot_tell') },
+    {
+      name: 'Find',
+      to: `/calls/${callId}`,
+      state: !verdict ? ' ' : data.diagnosis.stop ? 'stop' : found ? 'found' : said ? percent(verdict.probability) : 'to do',
+      done: found,
+    },
+    {
+      name: 'Ratings',
+      to: `/calls/${callId}/ratings`,
+      state: !rated ? ' ' : wrong ? `${wrong} not met` : `${count('met')} met, ${count('cannot_tell')} open`,
+      done: rated !== undefined && !wrong && !count('cannot_tell'),
+    },
     { name: 'Repair', to: `/calls/${callId}/repair`, state: !verdict ? ' ' : found ? 'decide' : damage ? 'damage seen' : 'not yet', done: proof !== 'open' },
     { name: 'Prove', to: `/calls/${callId}/prove`, state: !data ? ' ' : PROOF[proof], done: proof === 'proven' },
-    { name: 'Hand over', to: `/calls/${callId}/hand-over`, state: !data ? ' ' : data.call.status === 'done' ? 'closed' : 'to do', done: data?.call.status === 'done' },
+    {
+      name: 'Hand over',
+      to: `/calls/${callId}/hand-over`,
+      state: !data ? ' ' : data.call.status === 'done' ? 'closed' : 'to do',
+      done: data?.call.status === 'done',
+    },
   ]
 }

@@ -22,9 +22,7 @@ export default function CallPage() {
   const { callId = '' } = useParams()
   const { data, error, refetch } = useQuery(workbench(callId))
   if (!data) return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the call" />
-  return (
-    <Head key={callId} data={data} />
-  )
+  return <Head key={callId} data={data} />
 }
 
 const MARKS = [
@@ -50,10 +48,19 @@ function Head({ data }: { data: Workbench }) {
         </span>
       </FrameTitle>
       <section aria-label="How far">
-        <Segmented size="large" aria-label="How far the call is" disabled={!mayFile || change.isPending} value={call.status === 'found' ? 'open' : (call.status ?? 'open')} options={MARKS} onChange={(status) => change.mutate({ status })} />
+        <Segmented
+          size="large"
+          aria-label="How far the call is"
+          disabled={!mayFile || change.isPending}
+          value={call.status === 'found' ? 'open' : (call.status ?? 'open')}
+          options={MARKS}
+          onChange={(status) => change.mutate({ status })}
+        />
       </section>
       {call.visit === 'call_back' ? <p className="caution bare">A call-back: the first repair missed the cause. Look wider than what was repaired.</p> : null}
-      {call.visit === 'maintenance' ? <p className="quiet">Maintenance: under Prove every joint outside the panel is asked for its volts, its heat and its torque.</p> : null}
+      {call.visit === 'maintenance' ? (
+        <p className="quiet">Maintenance: under Prove every joint outside the panel is asked for its volts, its heat and its torque.</p>
+      ) : null}
       <Details data={data} mayFile={mayFile} busy={change.isPending} change={(body) => change.mutate(body)} />
       {(change.error ?? remove.error) ? (
         <p className="problem" role="alert">
@@ -61,7 +68,14 @@ function Head({ data }: { data: Workbench }) {
         </p>
       ) : null}
       <section aria-label="Told">
-        <ToldView open signs={signs} told={looks.map((one) => one.look).filter((one) => !one.part && !one.zone)} busy={entries.busy || !data.may_change} look={(found) => entries.add([{ id: crypto.randomUUID(), ...found }], false, () => undefined)} withdraw={entries.withdraw} />
+        <ToldView
+          open
+          signs={signs}
+          told={looks.map((one) => one.look).filter((one) => !one.part && !one.zone)}
+          busy={entries.busy || !data.may_change}
+          look={(found) => entries.add([{ id: crypto.randomUUID(), ...found }], false, () => undefined)}
+          withdraw={entries.withdraw}
+        />
       </section>
       <section aria-label="How you work">
         <ScopeView callId={call.id} scope={call.scope} seen={data.versions.scope} mayChange={data.may_change} mayOpen={data.may_open_panels} />
@@ -93,7 +107,18 @@ function Head({ data }: { data: Workbench }) {
           </button>
         ) : null}
         {mayFile ? (
-          <Popconfirm title="Delete this call?" description="It can be put back from the list of calls." okText="Delete" cancelText="Keep" onConfirm={() => void remove.mutateAsync().then((deleted) => navigate('/', { state: { deleted } }), () => undefined)}>
+          <Popconfirm
+            title="Delete this call?"
+            description="It can be put back from the list of calls."
+            okText="Delete"
+            cancelText="Keep"
+            onConfirm={() =>
+              void remove.mutateAsync().then(
+                (deleted) => navigate('/', { state: { deleted } }),
+                () => undefined,
+              )
+            }
+          >
             <button type="button" className="plain-button danger">
               Delete
             </button>
@@ -118,8 +143,15 @@ function Details({ data: { call }, mayFile, busy, change }: { data: Workbench; m
       layout="vertical"
       requiredMark={false}
       disabled={!mayFile}
-      initialValues={{ complaint: call.complaint, technician_id: call.technician.id, starts_at: dayjs(call.starts_at).format('YYYY-MM-DDTHH:mm'), visit: call.visit ?? 'service' }}
-      onFinish={({ complaint, technician_id, starts_at, visit }) => change({ complaint: complaint.trim(), technician_id, starts_at: dayjs(starts_at).toISOString(), visit })}
+      initialValues={{
+        complaint: call.complaint,
+        technician_id: call.technician.id,
+        starts_at: dayjs(call.starts_at).format('YYYY-MM-DDTHH:mm'),
+        visit: call.visit ?? 'service',
+      }}
+      onFinish={({ complaint, technician_id, starts_at, visit }) =>
+        change({ complaint: complaint.trim(), technician_id, starts_at: dayjs(starts_at).toISOString(), visit })
+      }
     >
       <Form.Item name="complaint" label="Complaint" rules={[{ required: true, whitespace: true, message: 'Say what is wrong, as you were told it.' }]}>
         <Input maxLength={300} />

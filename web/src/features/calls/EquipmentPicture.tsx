@@ -18,7 +18,10 @@ const PICTURES: Record<Family, { outline: ReactNode; mark: ReactNode }> = {
   duct_heater: { outline: <path d="M4 18h56M4 46h56M24 10h16v44H24z" />, mark: <path d="M28 22l8 5-8 5 8 5-8 5" /> },
   air_handler: { outline: <path d="M16 4h32v56H16zM16 24h32" />, mark: <path d="M24 14a8 5 0 1 0 16 0a8 5 0 1 0-16 0M22 34h20M22 42h20M22 50h20" /> },
   mini_split: { outline: <path d="M4 10h38v14H4zM24 36h36v22H24z" />, mark: <path d="M10 19h26M12 24v23h12M36 47a6 6 0 1 0 12 0a6 6 0 1 0-12 0" /> },
-  pool_heat_pump: { outline: <path d="M10 6h44v32H10z" />, mark: <path d="M22 22a10 8 0 1 0 20 0a10 8 0 1 0-20 0M4 48q7-6 14 0t14 0 14 0 14 0M4 57q7-6 14 0t14 0 14 0 14 0" /> },
+  pool_heat_pump: {
+    outline: <path d="M10 6h44v32H10z" />,
+    mark: <path d="M22 22a10 8 0 1 0 20 0a10 8 0 1 0-20 0M4 48q7-6 14 0t14 0 14 0 14 0M4 57q7-6 14 0t14 0 14 0 14 0" />,
+  },
   unit_heater: { outline: <path d="M32 4v8M10 12h44v36H10z" />, mark: <path d="M18 20v20M26 20v20M34 20v20M42 20v20" /> },
 }
 

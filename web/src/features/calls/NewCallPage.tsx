@@ -134,7 +134,14 @@ function Where({ place, choose, start, busy }: { place: Place | string; choose: 
     <section aria-labelledby="where">
       <h2 id="where">Where?</h2>
       {typeof place === 'string' ? (
-        <Input aria-label="Site or customer" value={text} maxLength={80} placeholder="Customer or site; can be named later" autoComplete="off" onChange={(event) => choose(event.target.value)} />
+        <Input
+          aria-label="Site or customer"
+          value={text}
+          maxLength={80}
+          placeholder="Customer or site; can be named later"
+          autoComplete="off"
+          onChange={(event) => choose(event.target.value)}
+        />
       ) : (
         <p className="chosen-site">
           <b>{place.name}</b>
@@ -147,9 +154,7 @@ function Where({ place, choose, start, busy }: { place: Place | string; choose: 
           {onFile.length === 0 && !found.isFetching ? <span className="quiet">Not on file: it will be.</span> : null}
           {onFile.slice(0, 5).map((one) => (
             <Fragment key={one.id}>
-              {typeof place === 'string' ? (
-                <Button onClick={() => choose({ id: one.id, name: one.name })}>{one.name}</Button>
-              ) : null}
+              {typeof place === 'string' ? <Button onClick={() => choose({ id: one.id, name: one.name })}>{one.name}</Button> : null}
               {one.equipment.map((item) => (
                 <Button key={item.id} type="primary" disabled={busy} onClick={() => start({ equipmentId: item.id })}>
                   {item.name}
@@ -163,7 +168,12 @@ function Where({ place, choose, start, busy }: { place: Place | string; choose: 
   )
 }
 
-type MoreProps = { draft: CallDraft; set: (draft: CallDraft) => void; jobFile: { name: string; text: string } | null; setJobFile: (file: { name: string; text: string } | null) => void }
+type MoreProps = {
+  draft: CallDraft
+  set: (draft: CallDraft) => void
+  jobFile: { name: string; text: string } | null
+  setJobFile: (file: { name: string; text: string } | null) => void
+}
 
 function More({ draft, set, jobFile, setJobFile }: MoreProps) {
   const me = usePerson()

@@ -24,10 +24,7 @@ export default function CircuitPage() {
   const call = useQuery(workbench(callId))
   const kinds = useQuery(partKinds)
   const failed = call.error ?? kinds.error
-  if (call.data && kinds.data)
-    return (
-      <Editor key={callId} data={call.data} kinds={kinds.data} />
-    )
+  if (call.data && kinds.data) return <Editor key={callId} data={call.data} kinds={kinds.data} />
   return failed ? <Failed error={failed} retry={() => void Promise.all([call.refetch(), kinds.refetch()])} /> : <Loading what="the circuit" />
 }
 
@@ -51,7 +48,9 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
   const keep = useMutation({
     // What is seen is what the changes began with, whatever is fetched meanwhile.
     mutationFn: ({ anyway }: { anyway: boolean }) =>
-      answered(api.PUT('/api/calls/{call_id}/circuit', { params: { path: { call_id: data.call.id }, query: { seen: anyway ? null : seen } }, body: draft.circuit })),
+      answered(
+        api.PUT('/api/calls/{call_id}/circuit', { params: { path: { call_id: data.call.id }, query: { seen: anyway ? null : seen } }, body: draft.circuit }),
+      ),
     onSuccess: async (bench) => {
       await hold(client, workbench(data.call.id).queryKey, bench)
       void client.invalidateQueries({ queryKey: ['sites'] })
@@ -108,7 +107,17 @@ function Editor({ data, kinds }: { data: Workbench; kinds: PartKind[] }) {
         {/* To look at: points are touched on the call's own strip. */}
         <div inert>
           <Panel what="drawing">
-            <StripView circuit={draft.circuit} strip={draft.strip} setup={atRest} suspects={[]} states={[]} panelShut={false} looks={[]} room={wide ? 240 : 186} dispatch={() => undefined} />
+            <StripView
+              circuit={draft.circuit}
+              strip={draft.strip}
+              setup={atRest}
+              suspects={[]}
+              states={[]}
+              panelShut={false}
+              looks={[]}
+              room={wide ? 240 : 186}
+              dispatch={() => undefined}
+            />
           </Panel>
         </div>
       </details>
@@ -131,7 +140,14 @@ function AddSupply({ busy, add }: { busy: boolean; add: (system: string) => void
   const [system, setSystem] = useState<string | null>(null)
   return (
     <div className="part-insert">
-      <Select aria-label="Supply to add" placeholder="Another supply feeds it too …" virtual={false} value={system} options={(known.data ?? []).map((one) => ({ value: one.key, label: one.label }))} onChange={setSystem} />
+      <Select
+        aria-label="Supply to add"
+        placeholder="Another supply feeds it too …"
+        virtual={false}
+        value={system}
+        options={(known.data ?? []).map((one) => ({ value: one.key, label: one.label }))}
+        onChange={setSystem}
+      />
       <Button disabled={!system || busy} onClick={() => system && add(system)}>
         Add supply
       </Button>

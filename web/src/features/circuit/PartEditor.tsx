@@ -2,12 +2,29 @@ import { Button, Checkbox, Select } from 'antd'
 import { useState } from 'react'
 
 import type { Switch } from '../../api/schema.gen'
-import { choosable, formOf, GAUGES, ITS_OWN, makesTerminals, METALS, NOTHING, type PartForm, partFrom, switchFor, TERMINALS } from '../../entities/circuit/parts'
+import {
+  choosable,
+  formOf,
+  GAUGES,
+  ITS_OWN,
+  makesTerminals,
+  METALS,
+  NOTHING,
+  type PartForm,
+  partFrom,
+  switchFor,
+  TERMINALS,
+} from '../../entities/circuit/parts'
 import { rowsOf } from '../../entities/strip/rows'
 import { ChoiceField, NumberField, PickField, TextField } from '../../shared/fields'
 import type { PartProps } from './partProps'
 
-const DRIVES = [['compressor', 'a compressor'], ['fan', 'a fan or blower'], ['pump', 'a pump'], ['other', 'something else']] as const
+const DRIVES = [
+  ['compressor', 'a compressor'],
+  ['fan', 'a fan or blower'],
+  ['pump', 'a pump'],
+  ['other', 'something else'],
+] as const
 
 /** What a part is: its data, the conductors it is on, and what opens it. */
 export function PartEditor({ row, part, circuit, strip, busy, change }: PartProps) {
@@ -16,7 +33,9 @@ export function PartEditor({ row, part, circuit, strip, busy, change }: PartProp
   const number = (key: keyof PartForm) => (value: number | null) => set({ [key]: value ?? undefined })
   const lanes = choosable(row)
   const moves = circuit.switches.find((one) => one.id === part.switch)
-  const coils = rowsOf(strip).filter((one) => one.moves_contacts).map((one) => [one.part, one.name] as const)
+  const coils = rowsOf(strip)
+    .filter((one) => one.moves_contacts)
+    .map((one) => [one.part, one.name] as const)
   return (
     <form
       onSubmit={(event) => {
@@ -73,13 +92,24 @@ export function PartEditor({ row, part, circuit, strip, busy, change }: PartProp
       {lanes.length > 1 && row.role !== 'source' && !makesTerminals(part) ? (
         <fieldset className="part-conductors">
           <legend>On which conductors</legend>
-          <Checkbox.Group value={form.lanes} options={lanes.map((lane) => ({ value: lane, label: lane }))} onChange={(chosen) => set({ lanes: lanes.filter((lane) => chosen.includes(lane)) })} />
+          <Checkbox.Group
+            value={form.lanes}
+            options={lanes.map((lane) => ({ value: lane, label: lane }))}
+            onChange={(chosen) => set({ lanes: lanes.filter((lane) => chosen.includes(lane)) })}
+          />
         </fieldset>
       ) : null}
       {makesTerminals(part) ? (
         <label className="labelled">
           Terminals it calls on
-          <Select mode="multiple" aria-label="Terminals it calls on" virtual={false} value={form.makes} options={TERMINALS} onChange={(makes) => set({ makes })} />
+          <Select
+            mode="multiple"
+            aria-label="Terminals it calls on"
+            virtual={false}
+            value={form.makes}
+            options={TERMINALS}
+            onChange={(makes) => set({ makes })}
+          />
         </label>
       ) : null}
       {form.switch !== NOTHING ? (
@@ -100,9 +130,15 @@ type Delays = Pick<Switch, 'closes_after' | 'opens_after'>
 
 /** How long after its coil a contact moves, least and most; empty as its kind usually does. */
 function DelayFields({ of: { closes_after, opens_after }, set }: { of: Delays; set: (delays: Delays) => void }) {
-  const [told, setTold] = useState<(number | null)[]>([closes_after?.least_s ?? null, closes_after?.most_s ?? null, opens_after?.least_s ?? null, opens_after?.most_s ?? null])
+  const [told, setTold] = useState<(number | null)[]>([
+    closes_after?.least_s ?? null,
+    closes_after?.most_s ?? null,
+    opens_after?.least_s ?? null,
+    opens_after?.most_s ?? null,
+  ])
   const put = (at: number) => (value: number | null) => setTold(told.map((one, i) => (i === at ? value : one)))
-  const span = (least: number | null = null, most: number | null = null) => (least === null && most === null ? null : { least_s: least ?? most ?? 0, most_s: most ?? least ?? 0 })
+  const span = (least: number | null = null, most: number | null = null) =>
+    least === null && most === null ? null : { least_s: least ?? most ?? 0, most_s: most ?? least ?? 0 }
   const [on, slowestOn, off, slowestOff] = told
   return (
     <fieldset className="part-conductors">

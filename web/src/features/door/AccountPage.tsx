@@ -26,8 +26,7 @@ export default function AccountPage() {
       <FrameTitle title="You" />
       <h1>{person.name}</h1>
       <p>
-        {person.role ? ROLES[person.role] : null}.{' '}
-        {person.may_open_panels ? 'You may open panels.' : 'Panel work was not granted to you; a lead grants it.'}
+        {person.role ? ROLES[person.role] : null}. {person.may_open_panels ? 'You may open panels.' : 'Panel work was not granted to you; a lead grants it.'}
       </p>
       {person.role === 'lead' ? (
         <nav className="page-links" aria-label="For leads">
@@ -80,7 +79,12 @@ function ChangePassword({ name }: { name: string }) {
         <Form.Item name="now" label="Current password" rules={[{ required: true, message: 'Type the password you sign in with now.' }]} {...help('now')}>
           <Input.Password autoComplete="current-password" maxLength={128} />
         </Form.Item>
-        <Form.Item name="password" label="New password" rules={[{ required: true, min: 12, message: 'A password has at least 12 characters.' }]} {...help('password')}>
+        <Form.Item
+          name="password"
+          label="New password"
+          rules={[{ required: true, min: 12, message: 'A password has at least 12 characters.' }]}
+          {...help('password')}
+        >
           <Input.Password autoComplete="new-password" maxLength={128} />
         </Form.Item>
         {change.error && !['now', 'password'].includes(field) ? <p className="problem">{messageOf(change.error, 'It was not changed: try again.')}</p> : null}

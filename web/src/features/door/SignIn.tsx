@@ -69,7 +69,12 @@ export default function SignIn({ door, before }: { door: Door; before: Person | 
           </p>
         ) : null}
         {door.demo.length ? <h2>Or with your own password</h2> : null}
-        <Form layout="vertical" requiredMark={false} initialValues={{ name: before?.name }} onFinish={(told: { name: string; password: string }) => enter.mutate(told)}>
+        <Form
+          layout="vertical"
+          requiredMark={false}
+          initialValues={{ name: before?.name }}
+          onFinish={(told: { name: string; password: string }) => enter.mutate(told)}
+        >
           <Form.Item name="name" label="Name" rules={[{ required: true, message: 'Type your name as it is on the list.' }]}>
             <Input autoComplete="username" maxLength={80} autoFocus={door.demo.length === 0} />
           </Form.Item>

@@ -18,7 +18,9 @@ export default function EquipmentListPage() {
       <SearchField label="Search sites and equipment" value={search} set={setSearch} placeholder="Site, street, equipment …" />
       {error ? <Failed error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="the sites" /> : null}
-      {data?.sites.length === 0 ? <p className="page-state">{words ? `Nothing matches “${words}”.` : 'Nothing is on file yet: a new call puts its site and equipment here.'}</p> : null}
+      {data?.sites.length === 0 ? (
+        <p className="page-state">{words ? `Nothing matches “${words}”.` : 'Nothing is on file yet: a new call puts its site and equipment here.'}</p>
+      ) : null}
       <ul className="site-list">
         {data?.sites.map((site) => (
           <li key={site.id}>

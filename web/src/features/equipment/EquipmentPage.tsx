@@ -18,14 +18,14 @@ export default function EquipmentPage() {
   const { equipmentId = '' } = useParams()
   const { data, error, refetch } = useQuery(equipmentQuery(equipmentId))
   if (!data) return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the equipment" />
-  return (
-    <Shown key={equipmentId} data={data} />
-  )
+  return <Shown key={equipmentId} data={data} />
 }
 
 function Shown({ data: { equipment, site, strip } }: { data: EquipmentOnFile }) {
   const me = usePerson()
-  const rename = useRename(equipmentQuery(equipment.id).queryKey, (body) => answered(api.PATCH('/api/equipment/{equipment_id}', { params: { path: { equipment_id: equipment.id } }, body })))
+  const rename = useRename(equipmentQuery(equipment.id).queryKey, (body) =>
+    answered(api.PATCH('/api/equipment/{equipment_id}', { params: { path: { equipment_id: equipment.id } }, body })),
+  )
   return (
     <div className="page">
       <FrameTitle title={equipment.name}>
@@ -38,7 +38,13 @@ function Shown({ data: { equipment, site, strip } }: { data: EquipmentOnFile }) 
           </Link>
         ) : null}
       </FrameTitle>
-      <NameForm what="equipment" now={{ name: equipment.name }} error={rename.error} busy={rename.isPending} save={(names, done) => rename.mutate(names, { onSuccess: done })} />
+      <NameForm
+        what="equipment"
+        now={{ name: equipment.name }}
+        error={rename.error}
+        busy={rename.isPending}
+        save={(names, done) => rename.mutate(names, { onSuccess: done })}
+      />
       <p>
         <Link className="text-link" to={`/sites/${site.id}`}>
           {site.name}

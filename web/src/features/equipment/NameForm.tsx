@@ -22,7 +22,12 @@ export function NameForm({ what, now, error, busy, save }: Props) {
       </div>
     )
   return (
-    <Form<NewNames> layout="vertical" requiredMark={false} initialValues={now} onFinish={({ name, address }) => save({ name: name.trim(), ...(address === undefined ? {} : { address: address.trim() }) }, () => setOpen(false))}>
+    <Form<NewNames>
+      layout="vertical"
+      requiredMark={false}
+      initialValues={now}
+      onFinish={({ name, address }) => save({ name: name.trim(), ...(address === undefined ? {} : { address: address.trim() }) }, () => setOpen(false))}
+    >
       <Form.Item name="name" label={`Name of the ${what}`} rules={[{ required: true, whitespace: true, message: `Name the ${what}.` }]}>
         <Input maxLength={80} autoFocus />
       </Form.Item>

@@ -16,9 +16,7 @@ export default function SitePage() {
   const { siteId = '' } = useParams()
   const { data, error, refetch } = useQuery(siteQuery(siteId))
   if (!data) return error ? <Failed error={error} retry={() => void refetch()} /> : <Loading what="the site" />
-  return (
-    <Shown key={siteId} site={data} />
-  )
+  return <Shown key={siteId} site={data} />
 }
 
 function Shown({ site }: { site: SiteSummary }) {
@@ -36,7 +34,13 @@ function Shown({ site }: { site: SiteSummary }) {
           </Link>
         ) : null}
       </FrameTitle>
-      <NameForm what="site" now={{ name: site.name, address: site.address }} error={rename.error} busy={rename.isPending} save={(names, done) => rename.mutate(names, { onSuccess: done })} />
+      <NameForm
+        what="site"
+        now={{ name: site.name, address: site.address }}
+        error={rename.error}
+        busy={rename.isPending}
+        save={(names, done) => rename.mutate(names, { onSuccess: done })}
+      />
       <p className="row-of-buttons">
         <Link className="plain-button" to={`/sites/${site.id}/feeds`}>
           Which breaker?

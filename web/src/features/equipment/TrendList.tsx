@@ -13,7 +13,11 @@ export function TrendList({ equipmentId }: { equipmentId: string }) {
   return (
     <section aria-label="Over the visits">
       <h2 className="day">Over the visits</h2>
-      {data.trends.length ? null : <p className="quiet">Nothing was measured twice in the same state yet{data.visits ? `, in ${data.visits} ${data.visits === 1 ? 'visit' : 'visits'}` : ''}.</p>}
+      {data.trends.length ? null : (
+        <p className="quiet">
+          Nothing was measured twice in the same state yet{data.visits ? `, in ${data.visits} ${data.visits === 1 ? 'visit' : 'visits'}` : ''}.
+        </p>
+      )}
       <ul className="trend-list">
         {data.trends.map((one) => (
           <li key={one.key} className={one.worse ? 'worse' : ''}>

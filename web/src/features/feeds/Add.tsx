@@ -7,7 +7,11 @@ import { PickField, TextField } from '../../shared/fields'
 
 type Kind = SwitchOnSite['kind']
 
-const KINDS: [Kind, string][] = [['breaker', 'breaker'], ['disconnect', 'disconnect'], ['thermostat', 'thermostat']]
+const KINDS: [Kind, string][] = [
+  ['breaker', 'breaker'],
+  ['disconnect', 'disconnect'],
+  ['thermostat', 'thermostat'],
+]
 
 function AddForm({ ready, busy, submit, label, children }: { ready: boolean; busy: boolean; submit: () => void; label: string; children: ReactNode }) {
   return (

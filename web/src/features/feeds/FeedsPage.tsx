@@ -44,7 +44,13 @@ function Map({ siteId, data }: { siteId: string; data: SiteFeeds }) {
           <span>{answer.next_words}</span>
         </h2>
         {switches.length && units.length ? (
-          <ToggleForm key={`${toggles.length} ${answer.next_switch ?? ''}`} feeds={feeds} first={answer.next_switch ?? switches[0]?.id ?? ''} busy={busy} add={(toggle) => change({ ...feeds, toggles: [...toggles, toggle] })} />
+          <ToggleForm
+            key={`${toggles.length} ${answer.next_switch ?? ''}`}
+            feeds={feeds}
+            first={answer.next_switch ?? switches[0]?.id ?? ''}
+            busy={busy}
+            add={(toggle) => change({ ...feeds, toggles: [...toggles, toggle] })}
+          />
         ) : null}
         <p className="caution">Ask before you switch: somebody’s freezer or oxygen may hang on it. Off by its label is not proved dead.</p>
       </section>

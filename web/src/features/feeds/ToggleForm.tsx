@@ -26,7 +26,12 @@ export function ToggleForm({ feeds, first, busy, add }: Props) {
       {units.map((unit) => (
         <div key={unit.id} className="toggle-unit" role="group" aria-label={`${unit.name}: what became of it`}>
           <span>{unit.name}</span>
-          <Radio.Group optionType="button" value={results[unit.id] ?? null} options={RESULTS} onChange={(event) => setResults({ ...results, [unit.id]: event.target.value as Result })} />
+          <Radio.Group
+            optionType="button"
+            value={results[unit.id] ?? null}
+            options={RESULTS}
+            onChange={(event) => setResults({ ...results, [unit.id]: event.target.value as Result })}
+          />
         </div>
       ))}
       <p className="quiet">Only what ran, or was live, before it was switched off.</p>

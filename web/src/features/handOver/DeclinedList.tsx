@@ -24,7 +24,12 @@ export function DeclinedList({ declined, mayChange, change }: Props) {
             <span>
               <b>{one.what}</b> Declined by {one.by}, {dayjs(one.on).format('MMM D, YYYY')}. <span className="quiet">{one.warning}</span>
             </span>
-            <Button type="link" disabled={!mayChange} aria-label={`Remove: ${one.what}`} onClick={() => change((all) => all.filter((other) => other.id !== one.id))}>
+            <Button
+              type="link"
+              disabled={!mayChange}
+              aria-label={`Remove: ${one.what}`}
+              onClick={() => change((all) => all.filter((other) => other.id !== one.id))}
+            >
               Remove
             </Button>
           </li>
@@ -36,7 +41,10 @@ export function DeclinedList({ declined, mayChange, change }: Props) {
           onSubmit={(event) => {
             event.preventDefault()
             if (!whole) return
-            change((all) => [...all, { id: crypto.randomUUID(), what: draft.what.trim(), by: draft.by.trim(), warning: draft.warning.trim(), on: dayjs().format('YYYY-MM-DD') }])
+            change((all) => [
+              ...all,
+              { id: crypto.randomUUID(), what: draft.what.trim(), by: draft.by.trim(), warning: draft.warning.trim(), on: dayjs().format('YYYY-MM-DD') },
+            ])
             setDraft(EMPTY)
           }}
         >

@@ -93,14 +93,41 @@ function Shown({ callId, data }: Repaired) {
       </section>
       <section aria-label="What was done">
         <h2>What was done</h2>
-        <Input.TextArea aria-label="What was done" autoSize={{ minRows: 3 }} maxLength={2000} disabled={!mayChange} placeholder="In your own words, a line for each thing: the customer reads it" value={done.text} onChange={(event) => done.type(event.target.value)} onBlur={done.flush} />
+        <Input.TextArea
+          aria-label="What was done"
+          autoSize={{ minRows: 3 }}
+          maxLength={2000}
+          disabled={!mayChange}
+          placeholder="In your own words, a line for each thing: the customer reads it"
+          value={done.text}
+          onChange={(event) => done.type(event.target.value)}
+          onBlur={done.flush}
+        />
       </section>
-      <OrderList plan={plan} orders={notes.orders ?? []} mayChange={mayChange} change={(next) => change((all) => ({ ...all, orders: next(all.orders ?? []) }))} />
+      <OrderList
+        plan={plan}
+        orders={notes.orders ?? []}
+        mayChange={mayChange}
+        change={(next) => change((all) => ({ ...all, orders: next(all.orders ?? []) }))}
+      />
       <section aria-label="Quote">
         <h2>Quote</h2>
-        <Select<Quote> aria-label="How far the quote is" size="large" virtual={false} popupMatchSelectWidth={false} disabled={!mayChange} value={notes.quote ?? 'none'} options={QUOTES} onChange={(quote) => change((all) => ({ ...all, quote }))} />
+        <Select<Quote>
+          aria-label="How far the quote is"
+          size="large"
+          virtual={false}
+          popupMatchSelectWidth={false}
+          disabled={!mayChange}
+          value={notes.quote ?? 'none'}
+          options={QUOTES}
+          onChange={(quote) => change((all) => ({ ...all, quote }))}
+        />
       </section>
-      <DeclinedList declined={notes.declined ?? []} mayChange={mayChange} change={(next) => change((all) => ({ ...all, declined: next(all.declined ?? []) }))} />
+      <DeclinedList
+        declined={notes.declined ?? []}
+        mayChange={mayChange}
+        change={(next) => change((all) => ({ ...all, declined: next(all.declined ?? []) }))}
+      />
       <PhotoList callId={callId} mayChange={mayChange} />
       <Close callId={callId} data={data} />
     </div>
@@ -117,14 +144,23 @@ function Close({ callId, data: { call, notes } }: { callId: string; data: CallRe
     <section aria-label="Close the call">
       <h2>Close the call</h2>
       <p>
-        The repair is <b>{LEFT[notes.proof?.outcome ?? 'open']}</b>. <Link className="text-link" to={`/calls/${callId}/prove`}>Prove</Link>
+        The repair is <b>{LEFT[notes.proof?.outcome ?? 'open']}</b>.{' '}
+        <Link className="text-link" to={`/calls/${callId}/prove`}>
+          Prove
+        </Link>
       </p>
       {change.error ? (
         <p className="problem" role="alert">
           {messageOf(change.error, 'It was not closed: try again.')}
         </p>
       ) : null}
-      <Button type="primary" size="large" disabled={!opensCalls(me) || call.status === 'done' || change.isSuccess} loading={change.isPending} onClick={() => change.mutate({ status: 'done' })}>
+      <Button
+        type="primary"
+        size="large"
+        disabled={!opensCalls(me) || call.status === 'done' || change.isSuccess}
+        loading={change.isPending}
+        onClick={() => change.mutate({ status: 'done' })}
+      >
         {call.status === 'done' || change.isSuccess ? 'Closed' : 'Close the call'}
       </Button>
     </section>

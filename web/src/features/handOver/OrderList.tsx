@@ -26,8 +26,19 @@ export function OrderList({ plan, orders, mayChange, change }: Props) {
         {orders.map((order) => (
           <li key={order.id}>
             <span>{order.words}</span>
-            <Segmented aria-label={`How far: ${order.words}`} disabled={!mayChange} value={order.state ?? 'to_order'} options={STATES} onChange={(state) => change((all) => all.map((other) => (other.id === order.id ? { ...other, state } : other)))} />
-            <Button type="link" disabled={!mayChange} aria-label={`Remove: ${order.words}`} onClick={() => change((all) => all.filter((other) => other.id !== order.id))}>
+            <Segmented
+              aria-label={`How far: ${order.words}`}
+              disabled={!mayChange}
+              value={order.state ?? 'to_order'}
+              options={STATES}
+              onChange={(state) => change((all) => all.map((other) => (other.id === order.id ? { ...other, state } : other)))}
+            />
+            <Button
+              type="link"
+              disabled={!mayChange}
+              aria-label={`Remove: ${order.words}`}
+              onClick={() => change((all) => all.filter((other) => other.id !== order.id))}
+            >
               Remove
             </Button>
           </li>
@@ -48,7 +59,14 @@ export function OrderList({ plan, orders, mayChange, change }: Props) {
           setWords('')
         }}
       >
-        <Input aria-label="Another part" placeholder="Another part" maxLength={200} disabled={!mayChange} value={words} onChange={(event) => setWords(event.target.value)} />
+        <Input
+          aria-label="Another part"
+          placeholder="Another part"
+          maxLength={200}
+          disabled={!mayChange}
+          value={words}
+          onChange={(event) => setWords(event.target.value)}
+        />
         <Button htmlType="submit" disabled={!mayChange || !words.trim()}>
           Add
         </Button>

@@ -22,7 +22,10 @@ export function PhotoList({ callId, mayChange }: { callId: string; mayChange: bo
       const [part, lane] = place.split('|')
       return answered(
         api.PUT('/api/calls/{call_id}/photos/{photo_id}', {
-          params: { path: { call_id: callId, photo_id: crypto.randomUUID() }, query: { words: words.trim(), ...(part ? { part } : {}), ...(lane ? { lane } : {}) } },
+          params: {
+            path: { call_id: callId, photo_id: crypto.randomUUID() },
+            query: { words: words.trim(), ...(part ? { part } : {}), ...(lane ? { lane } : {}) },
+          },
           body: file as unknown as string,
           bodySerializer: (body) => body as unknown as Blob,
           headers: { 'content-type': 'application/octet-stream' },

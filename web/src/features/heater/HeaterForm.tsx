@@ -5,8 +5,15 @@ import type { RatedSupply } from '../../api/schema.gen'
 import { ChoiceField, NumberField, PickField, TextField, YesNoField } from '../../shared/fields'
 import { type Draft, type Kit, kilowatts, type Old, type Wanted } from './heater'
 
-const PHASES = [[1, 'one'], [3, 'three']] as const
-const CONTROLS = [['24 V', '24 V'], ['120 V', '120 V'], ['line voltage', 'line voltage']] as const
+const PHASES = [
+  [1, 'one'],
+  [3, 'three'],
+] as const
+const CONTROLS = [
+  ['24 V', '24 V'],
+  ['120 V', '120 V'],
+  ['line voltage', 'line voltage'],
+] as const
 const WAYS = ['up', 'down', 'left', 'right'] as const
 const AIRFLOWS = WAYS.map((one) => [one, one] as const)
 
@@ -22,7 +29,14 @@ export function HeaterForm({ supplies, draft, set, startOver }: Props) {
     <div className="heater-form">
       <fieldset>
         <legend>The heater that is there</legend>
-        {supplies.length > 1 ? <PickField label="On" value={draft.source} options={supplies.map((one) => [one.source, one.name] as const)} set={(source) => set({ ...draft, source })} /> : null}
+        {supplies.length > 1 ? (
+          <PickField
+            label="On"
+            value={draft.source}
+            options={supplies.map((one) => [one.source, one.name] as const)}
+            set={(source) => set({ ...draft, source })}
+          />
+        ) : null}
         <div className="part-fields">
           <NumberField label="On its plate" unit="kW" value={old.kw} set={(kw) => setOld({ kw })} />
           <NumberField label="Rated volts" unit="V" value={old.rated_volts} set={(rated_volts) => setOld({ rated_volts })} />

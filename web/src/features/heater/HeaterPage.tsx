@@ -44,7 +44,14 @@ function Heater({ data }: { data: CallRatings }) {
   const keep = useMutation({
     mutationFn: async () => {
       const { sheet } = await client.fetchQuery(matchOf(callId, version, told))
-      return sheet ? answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path: { call_id: callId, source: told.source }, query: { seen: version } }, body: sheet })) : null
+      return sheet
+        ? answered(
+            api.PUT('/api/calls/{call_id}/ratings/{source}', {
+              params: { path: { call_id: callId, source: told.source }, query: { seen: version } },
+              body: sheet,
+            }),
+          )
+        : null
     },
     onSuccess: (kept) => (kept ? hold(client, ratings(callId).queryKey, kept) : undefined),
   })
@@ -84,7 +91,9 @@ function Heater({ data }: { data: CallRatings }) {
           setFresh(fresh + 1)
         }}
       />
-      <p className="quiet">Only a kit that the air handler’s maker lists for it may go in. Lock out every supply and prove it dead before the old one comes out.</p>
+      <p className="quiet">
+        Only a kit that the air handler’s maker lists for it may go in. Lock out every supply and prove it dead before the old one comes out.
+      </p>
     </div>
   )
 }
@@ -95,7 +104,15 @@ function Answer({ answer }: { answer: HeaterAnswer }) {
   return (
     <section aria-label="How it matches" className="heater-answer">
       <p className="rated-sum">
-        <strong>{answer.matches.length === 0 ? answer.old_words : wrong ? `${wrong} not met${open ? `, ${open} not judged yet` : ''}` : open ? `Nothing against it yet, ${open} not judged` : 'The kit matches'}</strong>
+        <strong>
+          {answer.matches.length === 0
+            ? answer.old_words
+            : wrong
+              ? `${wrong} not met${open ? `, ${open} not judged yet` : ''}`
+              : open
+                ? `Nothing against it yet, ${open} not judged`
+                : 'The kit matches'}
+        </strong>
       </p>
       {answer.matches.length ? <p className="quiet">{answer.old_words}</p> : null}
       {answer.old ? <Arithmetic worked={answer.old} /> : null}

@@ -30,7 +30,19 @@ export function draftFrom(supply: RatedSupply | undefined): Draft {
 
 /** The kit, once enough of it is known to be judged. */
 export const kitOf = ({ kit }: Draft): Kit | null =>
-  kit.kw && kit.rated_volts ? { ...kit, name: kit.name ?? 'kit', kw: kit.kw, rated_volts: kit.rated_volts, phases: kit.phases ?? 1, control: kit.control ?? '24 V', stages_kw: kit.stages_kw ?? [], circuits_kw: kit.circuits_kw ?? [], airflow: kit.airflow ?? [] } : null
+  kit.kw && kit.rated_volts
+    ? {
+        ...kit,
+        name: kit.name ?? 'kit',
+        kw: kit.kw,
+        rated_volts: kit.rated_volts,
+        phases: kit.phases ?? 1,
+        control: kit.control ?? '24 V',
+        stages_kw: kit.stages_kw ?? [],
+        circuits_kw: kit.circuits_kw ?? [],
+        airflow: kit.airflow ?? [],
+      }
+    : null
 
 /** Kilowatts one after the other, as 5 + 5 or 4.8, 4.8; what is no number is left out. */
 export const kilowatts = (text: string): number[] =>

@@ -1,7 +1,10 @@
 /** Words of the trade as they are used here, each in a sentence. */
 export const GLOSSARY: readonly (readonly [string, string])[] = [
   ['Backfeed', 'A leg that is open upstream but still reads live, because a load or a transformer feeds it from the other leg.'],
-  ['Bypass', 'Wires joined around a failed disconnect. It does not disconnect any more: tags at both ends, a lock on the breaker, and a day on which somebody comes back.'],
+  [
+    'Bypass',
+    'Wires joined around a failed disconnect. It does not disconnect any more: tags at both ends, a lock on the breaker, and a day on which somebody comes back.',
+  ],
   ['Calling', 'The thermostat asks for heat or cooling, so the contactor should be in.'],
   ['Confidence', 'How sure the tool is that the fault is in the place it names, weighing every reading and look.'],
   ['Drop', 'Volts lost along a wire or across a closed device while current flows.'],
@@ -12,9 +15,15 @@ export const GLOSSARY: readonly (readonly [string, string])[] = [
   ['LoZ', 'The meter’s low-impedance mode: it loads the circuit a little, so that ghost volts collapse.'],
   ['MCA, MOCP', 'On the nameplate: the least ampacity of the wires, and the largest breaker or fuse.'],
   ['Next test', 'The reading or look that tells most for the time it takes.'],
-  ['Sag per ampere', 'Volts lost at the unit for each ampere that comes on: ohms of everything ahead of it. Wire and good joints explain a little of it; a poor joint makes the rest.'],
+  [
+    'Sag per ampere',
+    'Volts lost at the unit for each ampere that comes on: ohms of everything ahead of it. Wire and good joints explain a little of it; a poor joint makes the rest.',
+  ],
   ['Same leg', 'Both hots landed on one side of a split-phase supply: each reads 120 V to ground, 0 V to each other.'],
-  ['Sequencer', 'A relay that a small heater warms: its contact follows some tens of seconds late, on and off, so that banks of heat come one after the other.'],
+  [
+    'Sequencer',
+    'A relay that a small heater warms: its contact follows some tens of seconds late, on and off, so that banks of heat come one after the other.',
+  ],
   ['Single-phasing', 'A three-phase motor left on two legs: it hums, draws too much and burns.'],
   ['State', 'Which switches were open and whether the unit was calling. Readings of two states are never compared without saying so.'],
   ['Stop card', 'Going on is dangerous to people or ruins equipment: what it says comes before any other test.'],

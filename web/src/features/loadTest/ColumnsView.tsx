@@ -59,7 +59,9 @@ export function ColumnsView({ name, guess, usual, set }: Props) {
       <h3>{name}: is this right?</h3>
       <div className="load-form">
         <PickField label="Times are" value={mapping.time_format ?? 'seconds'} options={TIMES} set={(time_format) => set({ ...mapping, time_format })} />
-        {mapping.time_format === 'none' || mapping.time_column === null ? <NumberField label="Between rows" unit="s" value={mapping.interval_s ?? 1} set={(interval_s) => set({ ...mapping, interval_s: interval_s ?? 1 })} /> : null}
+        {mapping.time_format === 'none' || mapping.time_column === null ? (
+          <NumberField label="Between rows" unit="s" value={mapping.interval_s ?? 1} set={(interval_s) => set({ ...mapping, interval_s: interval_s ?? 1 })} />
+        ) : null}
       </div>
       <ul className="column-list">
         {names.map((column, i) => {
@@ -67,10 +69,25 @@ export function ColumnsView({ name, guess, usual, set }: Props) {
           return (
             <li key={i}>
               <span>
-                <b>{column || `column ${i + 1}`}</b> <span className="quiet num">{rows.slice(0, 3).map((row) => row[i] ?? '').join(' · ')}</span>
+                <b>{column || `column ${i + 1}`}</b>{' '}
+                <span className="quiet num">
+                  {rows
+                    .slice(0, 3)
+                    .map((row) => row[i] ?? '')
+                    .join(' · ')}
+                </span>
               </span>
               <PickField label={`Column ${i + 1} is`} value={chosenFor(i)} options={uses} set={(chosen) => choose(i, chosen)} />
-              {use ? <PickField label="in" value={use.factor ?? 1} options={UNITS.filter(([, , kind]) => kind === use.channel.kind).map(([unit, factor]) => [factor, unit] as const)} set={(factor) => setFactor(i, factor)} /> : <span />}
+              {use ? (
+                <PickField
+                  label="in"
+                  value={use.factor ?? 1}
+                  options={UNITS.filter(([, , kind]) => kind === use.channel.kind).map(([unit, factor]) => [factor, unit] as const)}
+                  set={(factor) => setFactor(i, factor)}
+                />
+              ) : (
+                <span />
+              )}
             </li>
           )
         })}

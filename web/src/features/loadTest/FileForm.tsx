@@ -45,7 +45,12 @@ export function FileForm({ callId, usual }: Props) {
         )
         setSent((place + 1) / pieces)
       }
-      return answered(api.POST('/api/calls/{call_id}/file-load-tests', { params: { path }, body: { id, title: file.name.slice(0, 80) || 'Logger file', mapping: guess.mapping } }))
+      return answered(
+        api.POST('/api/calls/{call_id}/file-load-tests', {
+          params: { path },
+          body: { id, title: file.name.slice(0, 80) || 'Logger file', mapping: guess.mapping },
+        }),
+      )
     },
     onSuccess: (kept) => {
       setChosen(null)
@@ -71,7 +76,12 @@ export function FileForm({ callId, usual }: Props) {
       </Upload>
       {chosen ? (
         <>
-          <ColumnsView name={chosen.file.name} guess={chosen.guess} usual={usual} set={(mapping) => setChosen({ ...chosen, guess: { ...chosen.guess, mapping } })} />
+          <ColumnsView
+            name={chosen.file.name}
+            guess={chosen.guess}
+            usual={usual}
+            set={(mapping) => setChosen({ ...chosen, guess: { ...chosen.guess, mapping } })}
+          />
           {sent === null ? null : <Progress percent={Math.round(100 * sent)} aria-label="How much of the file was sent" />}
           <Button type="primary" size="large" disabled={!chosen.guess.mapping.columns?.length} loading={read.isPending} onClick={() => read.mutate(chosen)}>
             Read the file

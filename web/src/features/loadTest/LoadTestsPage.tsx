@@ -36,7 +36,12 @@ export default function LoadTestsPage() {
         </Link>
       </FrameTitle>
       {call.may_change ? <NewTest callId={callId} data={data} suspects={call.diagnosis.suspects} /> : null}
-      {tests.length ? null : <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description="No load test yet: log one with the clamp, import a logger’s file, or type numbers as they come." />}
+      {tests.length ? null : (
+        <Empty
+          image={Empty.PRESENTED_IMAGE_SIMPLE}
+          description="No load test yet: log one with the clamp, import a logger’s file, or type numbers as they come."
+        />
+      )}
       {tests.map((test) => (
         <TestView key={test.id} callId={callId} test={test} mayChange={call.may_change} />
       ))}
@@ -56,7 +61,13 @@ function NewTest({ callId, data, suspects }: { callId: string; data: CallLoadTes
     <section aria-label="New load test" className="new-test">
       <h2>New load test</h2>
       <Segmented size="large" aria-label="Where the numbers come from" value={way} options={WAYS} onChange={setWay} />
-      {way === 'clamp' ? <ClampForm callId={callId} hasClamp={data.has_clamp} suspects={suspects} /> : way === 'csv' ? <FileForm callId={callId} usual={data.usual} /> : <TypedForm callId={callId} usual={data.usual} />}
+      {way === 'clamp' ? (
+        <ClampForm callId={callId} hasClamp={data.has_clamp} suspects={suspects} />
+      ) : way === 'csv' ? (
+        <FileForm callId={callId} usual={data.usual} />
+      ) : (
+        <TypedForm callId={callId} usual={data.usual} />
+      )}
     </section>
   )
 }
@@ -67,8 +78,14 @@ function TestView({ callId, test, mayChange }: { callId: string; test: Test; may
   const client = useQueryClient()
   const key = loadTests(callId).queryKey
   const path = { path: { call_id: callId, test_id: test.id } }
-  const remove = useMutation({ mutationFn: () => answered(api.DELETE('/api/calls/{call_id}/load-tests/{test_id}', { params: path })), onSuccess: (kept) => hold(client, key, kept) })
-  const stop = useMutation({ mutationFn: () => answered(api.POST('/api/calls/{call_id}/load-tests/{test_id}/stopped', { params: path })), onSuccess: (kept) => hold(client, key, kept) })
+  const remove = useMutation({
+    mutationFn: () => answered(api.DELETE('/api/calls/{call_id}/load-tests/{test_id}', { params: path })),
+    onSuccess: (kept) => hold(client, key, kept),
+  })
+  const stop = useMutation({
+    mutationFn: () => answered(api.POST('/api/calls/{call_id}/load-tests/{test_id}/stopped', { params: path })),
+    onSuccess: (kept) => hold(client, key, kept),
+  })
   const runs = test.state === 'running' || test.state === 'stopping'
   const error = remove.error ?? stop.error
   return (
@@ -76,7 +93,9 @@ function TestView({ callId, test, mayChange }: { callId: string; test: Test; may
       <h2>{test.title}</h2>
       <p className="quiet">
         {new Date(test.begun_at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })} · {SOURCES[test.source]}
-        {test.report ? ` · ${test.report.samples.toLocaleString()} samples, ${test.report.step_s < 1 ? `${Math.round(1 / test.report.step_s)} a second` : `one in ${test.report.step_s.toFixed(0)} s`}` : ''}
+        {test.report
+          ? ` · ${test.report.samples.toLocaleString()} samples, ${test.report.step_s < 1 ? `${Math.round(1 / test.report.step_s)} a second` : `one in ${test.report.step_s.toFixed(0)} s`}`
+          : ''}
       </p>
       {runs ? <Progress percent={Math.round(100 * test.progress)} aria-label={`How far ${test.title} is`} /> : null}
       {test.state === 'failed' ? (

@@ -30,7 +30,16 @@ export function TraceChart({ callId, test }: { callId: string; test: Test }) {
     <div className="trace">
       {(['volts', 'amps'] as const).map((kind) => {
         const places = test.channels.flatMap((one, i) => (one.kind === kind ? [i] : []))
-        return places.length && data ? <Plot key={kind} kind={kind} channels={places.map((i) => test.channels[i] as Channel)} data={data} places={places} zoom={(from, to) => setWindow(zoomed({ from, to }, end, 0, 1))} /> : null
+        return places.length && data ? (
+          <Plot
+            key={kind}
+            kind={kind}
+            channels={places.map((i) => test.channels[i] as Channel)}
+            data={data}
+            places={places}
+            zoom={(from, to) => setWindow(zoomed({ from, to }, end, 0, 1))}
+          />
+        ) : null
       })}
       {whole === null ? null : (
         <div className="row-of-buttons" role="group" aria-label="Move the chart">
@@ -127,7 +136,15 @@ function Plot({ kind, channels, places, data, zoom }: PlotProps) {
         {channels.map((one, i) => (
           <span key={one.lanes.join()} className={`trace-key trace-key-${i}`}>
             <svg width="30" height="8" aria-hidden="true">
-              <line x1="0" x2="30" y1="4" y2="4" stroke={`var(${INKS[i % INKS.length]})`} strokeWidth="3" strokeDasharray={DASHES[i % DASHES.length]?.join(' ')} />
+              <line
+                x1="0"
+                x2="30"
+                y1="4"
+                y2="4"
+                stroke={`var(${INKS[i % INKS.length]})`}
+                strokeWidth="3"
+                strokeDasharray={DASHES[i % DASHES.length]?.join(' ')}
+              />
             </svg>
             {one.lanes.join(' to ')}
           </span>

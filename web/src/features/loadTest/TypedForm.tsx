@@ -44,7 +44,14 @@ export function TypedForm({ callId, usual }: Props) {
   const told = rows.filter((row) => row.some((cell) => cell.trim()))
   const wrong = told.flat().find((cell) => numberOf(cell).why)
   const timeless = told.some((row) => !row[0]?.trim())
-  const why = wrong !== undefined ? numberOf(wrong).why : timeless ? 'Give each row its minutes.' : told.length < 3 ? 'Three rows are the least: at rest, loaded, and later.' : ''
+  const why =
+    wrong !== undefined
+      ? numberOf(wrong).why
+      : timeless
+        ? 'Give each row its minutes.'
+        : told.length < 3
+          ? 'Three rows are the least: at rest, loaded, and later.'
+          : ''
   const type = (r: number, c: number, text: string) =>
     setRows((before) => {
       const next = before.map((row, i) => (i === r ? row.map((cell, k) => (k === c ? text : cell)) : row))
@@ -72,7 +79,15 @@ export function TypedForm({ callId, usual }: Props) {
               <tr key={r}>
                 {row.map((cell, c) => (
                   <td key={names[c]}>
-                    <Input className="num" inputMode="decimal" autoComplete="off" aria-label={`${names[c]}, row ${r + 1}`} value={cell} status={numberOf(cell).why ? 'error' : ''} onChange={(event) => type(r, c, event.target.value)} />
+                    <Input
+                      className="num"
+                      inputMode="decimal"
+                      autoComplete="off"
+                      aria-label={`${names[c]}, row ${r + 1}`}
+                      value={cell}
+                      status={numberOf(cell).why ? 'error' : ''}
+                      onChange={(event) => type(r, c, event.target.value)}
+                    />
                   </td>
                 ))}
               </tr>

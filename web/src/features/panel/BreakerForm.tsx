@@ -28,7 +28,18 @@ export function BreakerForm({ feeds, panel, spaces, space, busy, change }: Props
     const data = { amps, label: label.trim(), panel, poles }
     const next = known
       ? switches.map((one) => (one.id === known.id ? { ...one, ...data } : one))
-      : [...switches, { id: idFrom('breaker', switches.map((one) => one.id)), kind: 'breaker' as const, name: name.trim(), ...data }]
+      : [
+          ...switches,
+          {
+            id: idFrom(
+              'breaker',
+              switches.map((one) => one.id),
+            ),
+            kind: 'breaker' as const,
+            name: name.trim(),
+            ...data,
+          },
+        ]
     change({ ...feeds, switches: next })
   }
   return (
@@ -67,7 +78,10 @@ export function BreakerForm({ feeds, panel, spaces, space, busy, change }: Props
         Put it there
       </Button>
       {here.length ? (
-        <Button disabled={busy} onClick={() => change({ ...feeds, switches: switches.map((one) => (space.switches.includes(one.id) ? { ...one, panel: null, poles: [] } : one)) })}>
+        <Button
+          disabled={busy}
+          onClick={() => change({ ...feeds, switches: switches.map((one) => (space.switches.includes(one.id) ? { ...one, panel: null, poles: [] } : one)) })}
+        >
           Take it out of the map
         </Button>
       ) : null}

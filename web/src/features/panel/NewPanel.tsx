@@ -31,8 +31,25 @@ export function NewPanel({ taken, busy, add }: { taken: readonly string[]; busy:
       <TextField label="Panel" value={name} set={setName} />
       <PickField label="Supply" value={system} options={data.map((one) => [one.key, one.label] as const)} set={setSystem} />
       <PickField label="Spaces" value={spaces} options={SPACES} set={setSpaces} />
-      <PickField label="Counted" value={counted} options={[['across', 'odd left, even right'], ['down', 'down one side, then the other']]} set={setCounted} />
-      <PickField label="Top row is on" value={first} options={[['L1', 'L1'], ['L2', 'L2'], ['L3', 'L3']]} set={setFirst} />
+      <PickField
+        label="Counted"
+        value={counted}
+        options={[
+          ['across', 'odd left, even right'],
+          ['down', 'down one side, then the other'],
+        ]}
+        set={setCounted}
+      />
+      <PickField
+        label="Top row is on"
+        value={first}
+        options={[
+          ['L1', 'L1'],
+          ['L2', 'L2'],
+          ['L3', 'L3'],
+        ]}
+        set={setFirst}
+      />
       <Button type="primary" htmlType="submit" disabled={busy || !name.trim()}>
         Draw the panel
       </Button>

@@ -108,7 +108,11 @@ function OnePanel({ siteId, feeds, answer, busy, change }: Props) {
       )}
       <details className="standing">
         <summary>Volts between two spaces</summary>
-        <VoltsForm panel={panel} busy={busy} set={(next) => change({ ...feeds, panels: (feeds.panels ?? []).map((one) => (one.id === panel.id ? next : one)) })} />
+        <VoltsForm
+          panel={panel}
+          busy={busy}
+          set={(next) => change({ ...feeds, panels: (feeds.panels ?? []).map((one) => (one.id === panel.id ? next : one)) })}
+        />
       </details>
       <p className="row-of-buttons">
         <a className="plain-button" href={`/api/sites/${siteId}/panels/${panel.id}/label?day=${today}`} target="_blank" rel="noreferrer">

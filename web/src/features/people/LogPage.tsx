@@ -23,7 +23,13 @@ export default function LogPage() {
             <span className="quiet num">{moment.format(new Date(one.at))}</span>
             <b>{one.who ?? (one.what === 'person.refused' ? 'Somebody' : 'Zesty Copper')}</b>
             <span>
-              {one.call_id ? <Link className="text-link" to={`/calls/${one.call_id}`}>{one.about}</Link> : one.about}
+              {one.call_id ? (
+                <Link className="text-link" to={`/calls/${one.call_id}`}>
+                  {one.about}
+                </Link>
+              ) : (
+                one.about
+              )}
               {one.about ? ': ' : ''}
               {one.words}
             </span>

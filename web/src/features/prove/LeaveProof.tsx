@@ -19,7 +19,12 @@ export function LeaveProof({ proof, notes, mayChange, leave }: Props) {
     <section aria-label="How it is left">
       <h2>How it is left</h2>
       <div className="row-of-buttons">
-        <Button type="primary" size="large" disabled={!mayChange || open > 0 || outcome === 'proven'} onClick={() => leave({ outcome: 'proven', reason: '', return_on: null })}>
+        <Button
+          type="primary"
+          size="large"
+          disabled={!mayChange || open > 0 || outcome === 'proven'}
+          onClick={() => leave({ outcome: 'proven', reason: '', return_on: null })}
+        >
           Proven
         </Button>
         {outcome === 'open' ? null : (
@@ -30,8 +35,19 @@ export function LeaveProof({ proof, notes, mayChange, leave }: Props) {
       </div>
       {outcome === 'proven' ? null : (
         <div className="asked-first">
-          <p className="quiet">{open ? 'What is missing or not met keeps it from being proven. It can be left with the reason, which follows the call.' : 'Or leave it as not proven, with the reason.'}</p>
-          <Input aria-label="Why it is not proven" placeholder="Why it is not proven" maxLength={300} disabled={!mayChange} value={reason} onChange={(event) => setTyped({ ...typed, reason: event.target.value })} />
+          <p className="quiet">
+            {open
+              ? 'What is missing or not met keeps it from being proven. It can be left with the reason, which follows the call.'
+              : 'Or leave it as not proven, with the reason.'}
+          </p>
+          <Input
+            aria-label="Why it is not proven"
+            placeholder="Why it is not proven"
+            maxLength={300}
+            disabled={!mayChange}
+            value={reason}
+            onChange={(event) => setTyped({ ...typed, reason: event.target.value })}
+          />
           <DayField label="When it is proven" fromToday disabled={!mayChange} value={day} set={(return_on) => setTyped({ ...typed, return_on })} />
           <Button size="large" disabled={!mayChange || must.length > 0} onClick={() => leave({ outcome: 'not_proven', reason: reason.trim(), return_on: day })}>
             Leave as not proven{must.length ? `: give ${must.join(' and ')}` : ''}

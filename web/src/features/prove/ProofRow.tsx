@@ -37,7 +37,19 @@ export function ProofRow({ item, ticked, mayChange, setNumber, tick }: Props) {
   )
 }
 
-function NumberEntry({ label, unit, value, mayChange, set }: { label: string; unit: string; value: number | null; mayChange: boolean; set: (value: number | null) => void }) {
+function NumberEntry({
+  label,
+  unit,
+  value,
+  mayChange,
+  set,
+}: {
+  label: string
+  unit: string
+  value: number | null
+  mayChange: boolean
+  set: (value: number | null) => void
+}) {
   const { text, typed, type } = useNumberText(value)
   const keep = () => {
     if (!typed.why && typed.value !== value) set(typed.value)
@@ -45,7 +57,20 @@ function NumberEntry({ label, unit, value, mayChange, set }: { label: string; un
   useLeaving(keep)
   return (
     <span className="proof-number">
-      <Input className="num" aria-label={label} inputMode="decimal" autoComplete="off" disabled={!mayChange} status={typed.why ? 'error' : ''} aria-invalid={typed.why !== ''} suffix={unit} value={text} onChange={(event) => type(event.target.value)} onBlur={keep} onPressEnter={keep} />
+      <Input
+        className="num"
+        aria-label={label}
+        inputMode="decimal"
+        autoComplete="off"
+        disabled={!mayChange}
+        status={typed.why ? 'error' : ''}
+        aria-invalid={typed.why !== ''}
+        suffix={unit}
+        value={text}
+        onChange={(event) => type(event.target.value)}
+        onBlur={keep}
+        onPressEnter={keep}
+      />
       {typed.why ? (
         <span className="problem" role="alert">
           {typed.why}

@@ -72,7 +72,16 @@ function Shown({ callId, data }: Repaired) {
         return items.length ? (
           <section key={group} aria-label={title}>
             <h2>{title}</h2>
-            {group === 'air' && cools ? <Segmented size="large" aria-label="What it does while the air is read" disabled={!data.may_change} value={notes.mode ?? 'cooling'} options={MODES} onChange={(mode) => set(() => ({ mode }))} /> : null}
+            {group === 'air' && cools ? (
+              <Segmented
+                size="large"
+                aria-label="What it does while the air is read"
+                disabled={!data.may_change}
+                value={notes.mode ?? 'cooling'}
+                options={MODES}
+                onChange={(mode) => set(() => ({ mode }))}
+              />
+            ) : null}
             <ul className="proof-list">
               {items.map((item) => (
                 <ProofRow
@@ -88,7 +97,12 @@ function Shown({ callId, data }: Repaired) {
           </section>
         ) : null
       })}
-      <LeaveProof proof={proof} notes={notes} mayChange={data.may_change && !keep.isPending} leave={(left) => change((all) => ({ ...all, proof: { ...all.proof, ...left } }))} />
+      <LeaveProof
+        proof={proof}
+        notes={notes}
+        mayChange={data.may_change && !keep.isPending}
+        leave={(left) => change((all) => ({ ...all, proof: { ...all.proof, ...left } }))}
+      />
       <p className="quiet">Nameplate and maker’s instructions go before the usual limits shown here.</p>
     </div>
   )
@@ -101,8 +115,13 @@ function withNumber(numbers: Record<string, number>, key: string, value: number 
 
 function Summary({ proof, outcome, reason }: { proof: Proof; outcome: string; reason: string }) {
   const holds = proof.missing + proof.failing + proof.later === 0
-  const parts = [proof.failing ? `${proof.failing} not met` : '', proof.missing ? `${proof.missing} to do` : '', proof.later ? `${proof.later} not possible today` : '']
-  const words = outcome === 'proven' ? 'Proven' : outcome === 'not_proven' ? 'Left as not proven' : holds ? 'Everything is met' : parts.filter(Boolean).join(' · ')
+  const parts = [
+    proof.failing ? `${proof.failing} not met` : '',
+    proof.missing ? `${proof.missing} to do` : '',
+    proof.later ? `${proof.later} not possible today` : '',
+  ]
+  const words =
+    outcome === 'proven' ? 'Proven' : outcome === 'not_proven' ? 'Left as not proven' : holds ? 'Everything is met' : parts.filter(Boolean).join(' · ')
   return (
     <p className={`proof-summary ${proof.failing ? 'fails' : holds ? 'holds' : ''}`} role="status">
       <b>{words}</b>

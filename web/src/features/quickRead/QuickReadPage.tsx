@@ -39,10 +39,12 @@ function Numbers({ known }: { known: KnownSystem[] }) {
   const [texts, setTexts] = useState<Record<string, string>>({})
   const system = known.find((one) => one.key === key)
   const asked = system?.asked ?? []
-  const volts = Object.fromEntries(asked.flatMap(({ pair }) => {
-    const { value } = numberOf(texts[pair] ?? '')
-    return value === null ? [] : [[pair, value]]
-  }))
+  const volts = Object.fromEntries(
+    asked.flatMap(({ pair }) => {
+      const { value } = numberOf(texts[pair] ?? '')
+      return value === null ? [] : [[pair, value]]
+    }),
+  )
   const why = asked.map(({ pair }) => numberOf(texts[pair] ?? '').why).find((one) => one)
   const told = { system: key, load_connected: connected, volts }
   // While the numbers are being read the meaning of those before stays, so that nothing jumps; it is never what is kept.
@@ -67,7 +69,11 @@ function Numbers({ known }: { known: KnownSystem[] }) {
         </p>
       ) : null}
       {error ? <p className="problem">{error instanceof RequestFailed ? error.problem.message : 'The numbers could not be read.'}</p> : null}
-      {Object.keys(volts).length && data ? <Meaning answer={data} told={told} /> : <p className="page-state">Type the numbers as the meter shows them: what they can mean stands here at once.</p>}
+      {Object.keys(volts).length && data ? (
+        <Meaning answer={data} told={told} />
+      ) : (
+        <p className="page-state">Type the numbers as the meter shows them: what they can mean stands here at once.</p>
+      )}
     </>
   )
 }
@@ -80,7 +86,18 @@ function PairField({ asked, text, type }: { asked: AskedVolts; text: string; typ
       <span>
         {a} to {b === 'G' ? 'ground' : b} <span className="quiet">healthy {usual}</span>
       </span>
-      <Input className="num" size="large" inputMode="decimal" autoComplete="off" value={text} placeholder="0.0" suffix="V~" status={numberOf(text).why ? 'error' : ''} aria-invalid={numberOf(text).why !== ''} onChange={(event) => type(event.target.value)} />
+      <Input
+        className="num"
+        size="large"
+        inputMode="decimal"
+        autoComplete="off"
+        value={text}
+        placeholder="0.0"
+        suffix="V~"
+        status={numberOf(text).why ? 'error' : ''}
+        aria-invalid={numberOf(text).why !== ''}
+        onChange={(event) => type(event.target.value)}
+      />
     </label>
   )
 }

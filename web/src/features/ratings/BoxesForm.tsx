@@ -22,14 +22,27 @@ export function BoxesForm({ boxes, set }: { boxes: readonly Box[]; set: (boxes: 
             <legend>{box.name}</legend>
             <div className="part-fields">
               <NumberField label="Room" unit="in³" value={box.volume_in3} set={(volume_in3) => put({ volume_in3 })} />
-              <ChoiceField label="Wire size" value={wire.size_awg} options={SMALL} set={(size) => size !== null && put({ wires: [{ ...wire, size_awg: size }] })} />
+              <ChoiceField
+                label="Wire size"
+                value={wire.size_awg}
+                options={SMALL}
+                set={(size) => size !== null && put({ wires: [{ ...wire, size_awg: size }] })}
+              />
               <NumberField label="Conductors" unit="" whole value={wire.count} set={(count) => count !== null && put({ wires: [{ ...wire, count }] })} />
-              <NumberField label="Grounds" unit="" whole value={ground?.count} set={(count) => put({ grounds: count ? [{ size_awg: ground?.size_awg ?? wire.size_awg, count }] : [] })} />
+              <NumberField
+                label="Grounds"
+                unit=""
+                whole
+                value={ground?.count}
+                set={(count) => put({ grounds: count ? [{ size_awg: ground?.size_awg ?? wire.size_awg, count }] : [] })}
+              />
               <YesNoField label="Clamps inside" value={box.clamps} set={(clamps) => put({ clamps: clamps ?? false })} />
               <NumberField label="Devices" unit="" whole value={box.yokes} set={(yokes) => put({ yokes: yokes ?? 0 })} />
               <YesNoField label="Can be reached" value={box.accessible} set={(accessible) => put({ accessible })} />
             </div>
-            <Button type="link" aria-label={`Remove: ${box.name}`} onClick={() => set(without(boxes, i))}>Remove</Button>
+            <Button type="link" aria-label={`Remove: ${box.name}`} onClick={() => set(without(boxes, i))}>
+              Remove
+            </Button>
           </fieldset>
         )
       })}

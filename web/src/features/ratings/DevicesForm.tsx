@@ -2,7 +2,10 @@ import { ChoiceField, NumberField, YesNoField } from '../../shared/fields'
 import { changed, rowKey } from '../../shared/rows'
 import { type Sheet } from './sheet'
 
-const SORTS = [['breaker', 'breaker'], ['fuse', 'fuse']] as const
+const SORTS = [
+  ['breaker', 'breaker'],
+  ['fuse', 'fuse'],
+] as const
 
 /** Breakers and fuses, disconnects, contactors and control transformers, with what is marked on each. */
 export function DevicesForm({ draft, edit }: { draft: Sheet; edit: (next: Sheet) => void }) {

@@ -7,7 +7,11 @@ import { type Sheet, SIZES } from './sheet'
 type Joint = Sheet['joints'][number]
 type Metals = Joint['metals']
 
-const METALS = [['copper', 'copper'], ['aluminium', 'aluminum'], ['both', 'both']] as const
+const METALS = [
+  ['copper', 'copper'],
+  ['aluminium', 'aluminum'],
+  ['both', 'both'],
+] as const
 const COVERS = [
   ['listed connector or cover', 'listed connector or cover'],
   ['rubber tape under vinyl', 'rubber tape under vinyl'],
@@ -34,7 +38,12 @@ export function JointsForm({ joints, set }: { joints: readonly Joint[]; set: (jo
             <div className="part-fields">
               <ChoiceField label="Wires are" value={wordOf(joint.metals)} options={METALS} set={(word) => put({ metals: metalsOf(word) })} />
               <ChoiceField label="Marked for" value={wordOf(joint.marked_for)} options={METALS} set={(word) => put({ marked_for: metalsOf(word) })} />
-              <ChoiceField label="Wire size" value={wire?.size_awg} options={SIZES} set={(size) => put({ wires: size === null ? [] : [{ size_awg: size, count: wire?.count ?? 1 }] })} />
+              <ChoiceField
+                label="Wire size"
+                value={wire?.size_awg}
+                options={SIZES}
+                set={(size) => put({ wires: size === null ? [] : [{ size_awg: size, count: wire?.count ?? 1 }] })}
+              />
               {wire ? <NumberField label="How many" unit="" whole value={wire.count} set={(count) => count && put({ wires: [{ ...wire, count }] })} /> : null}
               <ChoiceField label="Thinnest it takes" value={joint.least_awg} options={SIZES} set={(least_awg) => put({ least_awg })} />
               <ChoiceField label="Thickest it takes" value={joint.most_awg} options={SIZES} set={(most_awg) => put({ most_awg })} />
@@ -54,7 +63,9 @@ export function JointsForm({ joints, set }: { joints: readonly Joint[]; set: (jo
               <NumberField label="Strands" unit="" whole value={joint.strands} set={(strands) => put({ strands })} />
               <NumberField label="Strands left in it" unit="" whole value={joint.strands_left} set={(strands_left) => put({ strands_left })} />
             </div>
-            <Button type="link" aria-label={`Remove: ${joint.name}`} onClick={() => set(without(joints, i))}>Remove</Button>
+            <Button type="link" aria-label={`Remove: ${joint.name}`} onClick={() => set(without(joints, i))}>
+              Remove
+            </Button>
           </fieldset>
         )
       })}

@@ -33,7 +33,9 @@ export function KeptSums({ callId, kept }: { callId: string; kept: CallRatings['
                   <Arithmetic worked={one.answer.worked} />
                 </details>
               ) : null}
-              <Button type="link" disabled={drop.isPending} onClick={() => drop.mutate(one.kept.id)} aria-label={`Remove: ${one.label}`}>Remove</Button>
+              <Button type="link" disabled={drop.isPending} onClick={() => drop.mutate(one.kept.id)} aria-label={`Remove: ${one.label}`}>
+                Remove
+              </Button>
             </dd>
           </div>
         ))}

@@ -9,7 +9,11 @@ type Lead = Sheet['small_wires'][number]
 type Cord = Sheet['cords'][number]
 
 const SMALL = [18, 16, 14, 12, 10, 8].map((size) => [size, gauge(size)] as const)
-const SLEEVES = [['red', 'red'], ['blue', 'blue'], ['yellow', 'yellow']] as const
+const SLEEVES = [
+  ['red', 'red'],
+  ['blue', 'blue'],
+  ['yellow', 'yellow'],
+] as const
 const WIDTHS = [0.11, 0.187, 0.205, 0.25].map((width) => [width, `${width.toFixed(3)} in`] as const)
 const STUDS = ['4', '6', '8', '10', '1/4', '5/16'].map((one) => [one, one.includes('/') ? `${one} in` : `#${one}`] as const)
 const PATTERNS = ['5-15', '5-20', '6-15', '6-20', '6-30', '6-50', '7-15', '7-20', '7-30'].map((one) => [one, one] as const)
@@ -31,7 +35,12 @@ export function LeadsForm({ leads, set }: { leads: readonly Lead[]; set: (leads:
               <ChoiceField label="Old lead" value={lead.was_awg} options={SMALL} set={(was_awg) => put({ was_awg })} />
               <NumberField label="Amps in it" unit="A" value={lead.amps} set={(amps) => put({ amps })} />
               <NumberField label="Jacket rating" unit="°F" value={either(lead.jacket_c, fahrenheitOf)} set={(f) => put({ jacket_c: either(f, celsiusOf) })} />
-              <NumberField label="Old jacket rating" unit="°F" value={either(lead.was_jacket_c, fahrenheitOf)} set={(f) => put({ was_jacket_c: either(f, celsiusOf) })} />
+              <NumberField
+                label="Old jacket rating"
+                unit="°F"
+                value={either(lead.was_jacket_c, fahrenheitOf)}
+                set={(f) => put({ was_jacket_c: either(f, celsiusOf) })}
+              />
               <ChoiceField label="Crimp sleeve" value={lead.barrel} options={SLEEVES} set={(barrel) => put({ barrel })} />
               <ChoiceField label="Spade for" value={lead.spade_in} options={WIDTHS} set={(spade_in) => put({ spade_in })} />
               <ChoiceField label="Tab is" value={lead.tab_in} options={WIDTHS} set={(tab_in) => put({ tab_in })} />

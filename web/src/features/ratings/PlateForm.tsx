@@ -9,10 +9,25 @@ type Plate = Sheet['plate']
 type Motor = Plate['motors'][number]
 type Column = Plate['at_volts'][number]
 
-const EDITIONS = [['2023', 'NEC 2023'], ['2020', 'NEC 2020'], ['2017', 'NEC 2017']] as const
-const USES = [['compressor', 'compressor equipment'], ['heat', 'electric heat'], ['motor', 'other motor']] as const
-const PHASES = [[1, 'one'], [3, 'three']] as const
-const RUNS = [['always', 'always'], ['cooling', 'in cooling alone'], ['heating', 'in heating alone']] as const
+const EDITIONS = [
+  ['2023', 'NEC 2023'],
+  ['2020', 'NEC 2020'],
+  ['2017', 'NEC 2017'],
+] as const
+const USES = [
+  ['compressor', 'compressor equipment'],
+  ['heat', 'electric heat'],
+  ['motor', 'other motor'],
+] as const
+const PHASES = [
+  [1, 'one'],
+  [3, 'three'],
+] as const
+const RUNS = [
+  ['always', 'always'],
+  ['cooling', 'in cooling alone'],
+  ['heating', 'in heating alone'],
+] as const
 
 type Props = { draft: Sheet; edit: (next: Sheet) => void; checks: RatedSupply['plate_checks'] }
 

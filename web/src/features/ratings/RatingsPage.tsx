@@ -47,7 +47,9 @@ function Shown({ data }: { data: CallRatings }) {
       </Panel>
       <Beside title="Not judged here" list={data.not_judged.map((one) => ({ head: '', words: one.what, clause: one.clause }))} />
       <KeptSums callId={data.call.id} kept={data.kept} />
-      <p className="quiet">Not a certificate. The nameplate, the maker’s instructions and the local code come first; the authority having jurisdiction decides.</p>
+      <p className="quiet">
+        Not a certificate. The nameplate, the maker’s instructions and the local code come first; the authority having jurisdiction decides.
+      </p>
     </>
   )
 }

@@ -84,7 +84,12 @@ function Compared({ finding: { found, required, relation } }: { finding: Finding
 
 function countsOf(findings: readonly Finding[]): string {
   const count = (status: Finding['status']) => findings.filter((one) => one.status === status).length
-  const said: [number, string][] = [[count('not_met'), 'not met'], [count('advice'), 'advice'], [count('cannot_tell'), 'not judged yet'], [count('met'), 'met']]
+  const said: [number, string][] = [
+    [count('not_met'), 'not met'],
+    [count('advice'), 'advice'],
+    [count('cannot_tell'), 'not judged yet'],
+    [count('met'), 'met'],
+  ]
   return said
     .filter(([number]) => number > 0)
     .map(([number, words]) => `${number} ${words}`)

@@ -57,7 +57,13 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
       unanswered.current = true
       let isOpen = false
       try {
-        return await answered(api.PUT('/api/calls/{call_id}/ratings/{source}', { params: { path, query: { seen: anyway || follows ? null : seen.current } }, body: sheet, keepalive: outlives(sheet) }))
+        return await answered(
+          api.PUT('/api/calls/{call_id}/ratings/{source}', {
+            params: { path, query: { seen: anyway || follows ? null : seen.current } },
+            body: sheet,
+            keepalive: outlives(sheet),
+          }),
+        )
       } catch (error) {
         isOpen = isUnreachable(error)
         throw error
@@ -90,7 +96,10 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
     pending.current = null
     setTyped(false)
     // Whoever opens the page again before the answer is there sees what was typed.
-    client.setQueryData(ratings(callId).queryKey, (page) => page && { ...page, supplies: page.supplies.map((one) => (one.source === source ? { ...one, sheet } : one)) })
+    client.setQueryData(
+      ratings(callId).queryKey,
+      (page) => page && { ...page, supplies: page.supplies.map((one) => (one.source === source ? { ...one, sheet } : one)) },
+    )
     mutate({ sheet })
   }, [client, callId, source, mutate])
   const edit = (next: Sheet) => {
@@ -128,17 +137,28 @@ export function SheetForm({ callId, supply }: { callId: string; supply: RatedSup
         <BoxesForm boxes={draft.boxes} set={(boxes) => edit({ ...draft, boxes })} />
       </div>
       <p className="keep" aria-live="polite">
-        <span className="quiet">{isTyped || save.isPending ? 'Keeping …' : save.error ? '' : save.isSuccess ? 'Kept with the call.' : 'Kept as you type.'}</span>
+        <span className="quiet">
+          {isTyped || save.isPending ? 'Keeping …' : save.error ? '' : save.isSuccess ? 'Kept with the call.' : 'Kept as you type.'}
+        </span>
         {supply.entered ? (
-          <Button type="link" disabled={forget.isPending}
+          <Button
+            type="link"
+            disabled={forget.isPending}
             onClick={() => {
               pending.current = null
               forget.mutate()
             }}
-          >Back to what the circuit says</Button>
+          >
+            Back to what the circuit says
+          </Button>
         ) : null}
       </p>
-      <Clash error={save.error ?? forget.error} busy={save.isPending} seeTheirs={() => void seeTheirs()} keepMine={() => mutate({ sheet: draft, anyway: true })} />
+      <Clash
+        error={save.error ?? forget.error}
+        busy={save.isPending}
+        seeTheirs={() => void seeTheirs()}
+        keepMine={() => mutate({ sheet: draft, anyway: true })}
+      />
     </details>
   )
 }

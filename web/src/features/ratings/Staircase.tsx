@@ -14,7 +14,9 @@ export function Staircase({ circuit, treads }: { circuit: Circuit; treads: reado
       <summary>
         Volts lost, part by part <span className="num">{read.length}</span>
       </summary>
-      {read.length === 0 ? <p className="quiet">Read volts across a closed part while current flows, and amps beside it: what it should lose stands here beside what it does.</p> : null}
+      {read.length === 0 ? (
+        <p className="quiet">Read volts across a closed part while current flows, and amps beside it: what it should lose stands here beside what it does.</p>
+      ) : null}
       <ul className="treads">
         {read.map((one) => (
           <li key={one.lane + one.parts.join()} className={one.standing}>
@@ -52,7 +54,8 @@ function Where({ tread, name }: { tread: Tread; name: (id: string) => string }) 
   )
 }
 
-const amps = ({ amps, amps_by }: Tread) => `${shown(Number(amps.toPrecision(3)))} A${amps_by === 'clamp' ? '' : amps_by === 'plates' ? ' by the plates' : ' of another leg'}`
+const amps = ({ amps, amps_by }: Tread) =>
+  `${shown(Number(amps.toPrecision(3)))} A${amps_by === 'clamp' ? '' : amps_by === 'plates' ? ' by the plates' : ' of another leg'}`
 
 function tooMuch(one: Tread): string {
   if (one.standing !== 'high' || one.excess_volts === null || one.excess_volts === undefined) return ''

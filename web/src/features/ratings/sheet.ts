@@ -9,7 +9,12 @@ export const SIZES = GAUGES.map((size) => [size, gauge(size)] as const)
 const TYPES = ['TW', 'UF-B', 'NM-B', 'THW', 'THWN', 'RHW', 'THHN', 'THWN-2', 'XHHW', 'XHHW-2', 'SE', 'RHW-2', 'USE-2', 'FEP', 'SIS'] as const
 export const INSULATIONS = TYPES.map((one) => [one, one] as const)
 
-export const ODD_COLOURS = [['neither', 'neither'], ['white', 'white'], ['gray', 'gray'], ['green', 'green']] as const
+export const ODD_COLOURS = [
+  ['neither', 'neither'],
+  ['white', 'white'],
+  ['gray', 'gray'],
+  ['green', 'green'],
+] as const
 
 /** The colour that says something about a run's legs; none while nobody looked. */
 export function oddColour(colours: readonly string[]): (typeof ODD_COLOURS)[number][0] | null {

@@ -15,10 +15,19 @@ export function PutBackList({ list, mayChange, change }: Props) {
       <ul className="work-list">
         {list.map((one) => (
           <li key={one.id}>
-            <Checkbox checked={one.done ?? false} disabled={!mayChange} onChange={(event) => change((all) => all.map((other) => (other.id === one.id ? { ...other, done: event.target.checked } : other)))}>
+            <Checkbox
+              checked={one.done ?? false}
+              disabled={!mayChange}
+              onChange={(event) => change((all) => all.map((other) => (other.id === one.id ? { ...other, done: event.target.checked } : other)))}
+            >
               {one.words}
             </Checkbox>
-            <Button type="link" disabled={!mayChange} aria-label={`Remove: ${one.words}`} onClick={() => change((all) => all.filter((other) => other.id !== one.id))}>
+            <Button
+              type="link"
+              disabled={!mayChange}
+              aria-label={`Remove: ${one.words}`}
+              onClick={() => change((all) => all.filter((other) => other.id !== one.id))}
+            >
               Remove
             </Button>
           </li>
@@ -33,7 +42,14 @@ export function PutBackList({ list, mayChange, change }: Props) {
           setText('')
         }}
       >
-        <Input aria-label="Setting, mark or old part" placeholder="Thermostat in test mode, marks on leads, old parts …" maxLength={160} disabled={!mayChange} value={text} onChange={(event) => setText(event.target.value)} />
+        <Input
+          aria-label="Setting, mark or old part"
+          placeholder="Thermostat in test mode, marks on leads, old parts …"
+          maxLength={160}
+          disabled={!mayChange}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
         <Button htmlType="submit" disabled={!mayChange || !text.trim()}>
           Note it
         </Button>

@@ -101,7 +101,16 @@ function Choice({ question, chosen, mayChange, choose }: { question: Question; c
       <p className="quiet">{question.why}</p>
       {asks.length ? (
         <div className="asked-first">
-          {asks.includes('reason') ? <Input aria-label="Why not the usual way" placeholder="Why not the usual way" maxLength={300} disabled={!mayChange} value={draft.reason ?? ''} onChange={(event) => set({ reason: event.target.value })} /> : null}
+          {asks.includes('reason') ? (
+            <Input
+              aria-label="Why not the usual way"
+              placeholder="Why not the usual way"
+              maxLength={300}
+              disabled={!mayChange}
+              value={draft.reason ?? ''}
+              onChange={(event) => set({ reason: event.target.value })}
+            />
+          ) : null}
           {asks.includes('tags') ? (
             <Checkbox checked={draft.tags ?? false} disabled={!mayChange} onChange={(event) => set({ tags: event.target.checked })}>
               Tags hang at both ends
@@ -112,7 +121,15 @@ function Choice({ question, chosen, mayChange, choose }: { question: Question; c
               A lock is on the breaker
             </Checkbox>
           ) : null}
-          {asks.includes('return') ? <DayField label="When somebody comes back" fromToday disabled={!mayChange} value={draft.return_on ?? null} set={(return_on) => set({ return_on })} /> : null}
+          {asks.includes('return') ? (
+            <DayField
+              label="When somebody comes back"
+              fromToday
+              disabled={!mayChange}
+              value={draft.return_on ?? null}
+              set={(return_on) => set({ return_on })}
+            />
+          ) : null}
           <Button type="primary" disabled={!mayChange} onClick={() => choose(question.key, draft)}>
             Keep this choice
           </Button>

@@ -39,14 +39,24 @@ function Shown({ callId, data }: Repaired) {
       </FrameTitle>
       {data.stop ? <StopView stop={data.stop} /> : null}
       <Clash {...clash} />
-      {plan.items.length ? null : <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description="Nothing is to be repaired yet: find the place first, or note the damage that you see." />}
+      {plan.items.length ? null : (
+        <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description="Nothing is to be repaired yet: find the place first, or note the damage that you see." />
+      )}
       {plan.items.length && verdict.standing !== 'sure' ? (
         <p className="caution bare">
           Not found yet (confidence {percent(verdict.probability)}): this is what each place would ask. Open nothing up for it before the next test.
         </p>
       ) : null}
       {plan.items.map((item) => (
-        <RepairCard key={item.key} item={item} chosen={item.question ? (notes.chosen?.[item.question.key] ?? null) : null} done={done} mayChange={data.may_change} tick={tick} choose={(key, chosen) => change((all) => ({ ...all, chosen: { ...all.chosen, [key]: chosen } }))} />
+        <RepairCard
+          key={item.key}
+          item={item}
+          chosen={item.question ? (notes.chosen?.[item.question.key] ?? null) : null}
+          done={done}
+          mayChange={data.may_change}
+          tick={tick}
+          choose={(key, chosen) => change((all) => ({ ...all, chosen: { ...all.chosen, [key]: chosen } }))}
+        />
       ))}
       {plan.items.length
         ? lists.map(([title, lines]) =>
@@ -85,7 +95,11 @@ function Shown({ callId, data }: Repaired) {
           Replace a heater
         </Link>
       </p>
-      <PutBackList list={notes.put_back ?? []} mayChange={data.may_change} change={(next) => change((all) => ({ ...all, put_back: next(all.put_back ?? []) }))} />
+      <PutBackList
+        list={notes.put_back ?? []}
+        mayChange={data.may_change}
+        change={(next) => change((all) => ({ ...all, put_back: next(all.put_back ?? []) }))}
+      />
       <p className="quiet">Nameplate, maker’s instructions, local code and whoever is licensed decide.</p>
     </div>
   )

@@ -32,7 +32,11 @@ function Shown({ callId, data }: Repaired) {
       <ul className="work-list" aria-label="Before you look">
         {data.safe.map((line) => (
           <li key={line}>
-            <Checkbox checked={done.includes(line)} disabled={!data.may_change} onChange={() => change((all) => ({ ...all, done: toggled(all.done ?? [], line) }))}>
+            <Checkbox
+              checked={done.includes(line)}
+              disabled={!data.may_change}
+              onChange={() => change((all) => ({ ...all, done: toggled(all.done ?? [], line) }))}
+            >
               {line}
             </Checkbox>
           </li>

@@ -15,14 +15,21 @@ export function TimeChart({ circuit, told, leg, seen, until }: Props) {
   const contacts = circuit.switches.filter((one) => one.coil && told.clicks.some((click) => click.switch === one.id))
   const loads = circuit.parts.filter((part) => told.moments.some((one) => one.running.includes(part.id)))
   const rows = [
-    ...contacts.map((one) => ({ key: one.id, name: one.name, bars: barsOf(told.moments, (moment) => moment.pulled_in.includes(one.id)), clicks: told.clicks.filter((click) => click.switch === one.id), load: false })),
+    ...contacts.map((one) => ({
+      key: one.id,
+      name: one.name,
+      bars: barsOf(told.moments, (moment) => moment.pulled_in.includes(one.id)),
+      clicks: told.clicks.filter((click) => click.switch === one.id),
+      load: false,
+    })),
     ...loads.map((one) => ({ key: one.id, name: one.name, bars: barsOf(told.moments, (moment) => moment.running.includes(one.id)), clicks: [], load: true })),
   ]
   const top = rows.length * ROW + 14
   const amps = told.moments.map((one) => ({ from: one.from_s, to: one.to_s, amps: one.amps[leg] ?? 0 }))
   const most = Math.max(1, ...amps.map((one) => one.amps), ...seen.map((one) => one.amps))
   const y = (value: number) => top + AMPS_HEIGHT - 16 - ((AMPS_HEIGHT - 26) * value) / most
-  const stair = (list: readonly { from: number; to: number; amps: number }[]) => list.map((one) => `${x(one.from)},${y(one.amps)} ${x(one.to)},${y(one.amps)}`).join(' ')
+  const stair = (list: readonly { from: number; to: number; amps: number }[]) =>
+    list.map((one) => `${x(one.from)},${y(one.amps)} ${x(one.to)},${y(one.amps)}`).join(' ')
   const noted = seen.map((one, i) => ({ from: one.at_s, to: seen[i + 1]?.at_s ?? one.at_s, amps: one.amps }))
   const every = until > 400 ? 120 : until > 150 ? 60 : 15
   return (
@@ -41,10 +48,25 @@ export function TimeChart({ circuit, told, leg, seen, until }: Props) {
             {row.name.length > (wide ? 22 : 15) ? `${row.name.slice(0, wide ? 21 : 14)}…` : row.name}
           </text>
           {row.clicks.map((click) => (
-            <rect key={`${click.pulls_in}${click.at_s}`} x={x(click.soonest_s)} y={i * ROW + 8} width={Math.max(1, x(click.latest_s) - x(click.soonest_s))} height={22} className="window" />
+            <rect
+              key={`${click.pulls_in}${click.at_s}`}
+              x={x(click.soonest_s)}
+              y={i * ROW + 8}
+              width={Math.max(1, x(click.latest_s) - x(click.soonest_s))}
+              height={22}
+              className="window"
+            />
           ))}
           {row.bars.map((bar) => (
-            <rect key={bar.from} x={x(bar.from)} y={i * ROW + 12} width={Math.max(1, x(bar.to) - x(bar.from))} height={14} rx={2} className={row.load ? 'runs' : 'in'}>
+            <rect
+              key={bar.from}
+              x={x(bar.from)}
+              y={i * ROW + 12}
+              width={Math.max(1, x(bar.to) - x(bar.from))}
+              height={14}
+              rx={2}
+              className={row.load ? 'runs' : 'in'}
+            >
               <title>{`${row.name}: ${seconds(bar.from)} to ${seconds(bar.to)}`}</title>
             </rect>
           ))}

@@ -53,7 +53,10 @@ export function TimingForm({ data, tests, draft, set, badSeen }: Props) {
           </div>
         ))}
         <p className="keep">
-          <Button disabled={draft.steps.length >= 12} onClick={() => put({ steps: [...draft.steps, { at_s: (draft.steps.at(-1)?.at_s ?? 0) + 60, open_switches: [] }] })}>
+          <Button
+            disabled={draft.steps.length >= 12}
+            onClick={() => put({ steps: [...draft.steps, { at_s: (draft.steps.at(-1)?.at_s ?? 0) + 60, open_switches: [] }] })}
+          >
             Add a step
           </Button>
         </p>
@@ -62,18 +65,44 @@ export function TimingForm({ data, tests, draft, set, badSeen }: Props) {
         <legend>Clamp, fan and air</legend>
         <div className="part-fields">
           <NumberField label="Until" unit="s" value={draft.until_s} set={(until_s) => until_s !== null && until_s > 0 && put({ until_s })} />
-          <PickField label="Clamp on" value={draft.clamp} options={[['', 'wires that carry it all'], ...wires.map((one) => [one.id, one.name] as const)]} set={(clamp) => put({ clamp })} />
+          <PickField
+            label="Clamp on"
+            value={draft.clamp}
+            options={[['', 'wires that carry it all'], ...wires.map((one) => [one.id, one.name] as const)]}
+            set={(clamp) => put({ clamp })}
+          />
           <PickField label="Conductor" value={draft.leg} options={legs.map((lane) => [lane, lane] as const)} set={(leg) => put({ leg })} />
-          <PickField label="The fan is" value={draft.fan} options={[['', 'what runs longest'], ...motors.map((row) => [row.part, row.name] as const)]} set={(fan) => put({ fan })} />
+          <PickField
+            label="The fan is"
+            value={draft.fan}
+            options={[['', 'what runs longest'], ...motors.map((row) => [row.part, row.name] as const)]}
+            set={(fan) => put({ fan })}
+          />
           <NumberField label="Blower in heating" unit="cfm" value={draft.cfm} set={(cfm) => put({ cfm })} />
         </div>
       </fieldset>
       <fieldset>
         <legend>What was seen</legend>
-        {logged.length ? <PickField label="From a load test" value={draft.log} options={[['', 'typed below'], ...logged.map((one) => [one.id, one.title] as const)]} set={(log) => put({ log })} /> : null}
+        {logged.length ? (
+          <PickField
+            label="From a load test"
+            value={draft.log}
+            options={[['', 'typed below'], ...logged.map((one) => [one.id, one.title] as const)]}
+            set={(log) => put({ log })}
+          />
+        ) : null}
         <label className="labelled">
           Seconds and amps, a pair a line
-          <Input.TextArea className="num" aria-label="Seconds and amps, a pair a line" rows={4} value={draft.seen} disabled={draft.log !== ''} placeholder={'0 0\n42 21.5'} status={badSeen ? 'error' : ''} onChange={(event) => put({ seen: event.target.value })} />
+          <Input.TextArea
+            className="num"
+            aria-label="Seconds and amps, a pair a line"
+            rows={4}
+            value={draft.seen}
+            disabled={draft.log !== ''}
+            placeholder={'0 0\n42 21.5'}
+            status={badSeen ? 'error' : ''}
+            onChange={(event) => put({ seen: event.target.value })}
+          />
         </label>
         {badSeen ? (
           <p className="problem" role="alert">
@@ -83,7 +112,12 @@ export function TimingForm({ data, tests, draft, set, badSeen }: Props) {
       </fieldset>
       <fieldset>
         <legend>In the model only: what if</legend>
-        <PickField label="On top of" value={draft.suspect} options={[['', 'nothing wrong'], ...suspects.map((one) => [one.key, one.words] as const)]} set={(suspect) => put({ suspect })} />
+        <PickField
+          label="On top of"
+          value={draft.suspect}
+          options={[['', 'nothing wrong'], ...suspects.map((one) => [one.key, one.words] as const)]}
+          set={(suspect) => put({ suspect })}
+        />
         <Jumpers data={data} jumpers={draft.jumpers} set={(jumpers) => put({ jumpers })} />
       </fieldset>
     </div>
@@ -95,14 +129,34 @@ function Jumpers({ data, jumpers, set }: { data: Workbench; jumpers: Draft['jump
   const [a, setA] = useState<string | null>(null)
   const [b, setB] = useState<string | null>(null)
   const points = data.strip.sections.flatMap((section) =>
-    section.rows.flatMap((row) => Object.entries(row.points).filter(([lane]) => lane !== 'G').map(([lane, point]) => ({ value: point, label: `${lane}, ${row.point_name || row.name}` }))),
+    section.rows.flatMap((row) =>
+      Object.entries(row.points)
+        .filter(([lane]) => lane !== 'G')
+        .map(([lane, point]) => ({ value: point, label: `${lane}, ${row.point_name || row.name}` })),
+    ),
   )
   const nameOf = (point: string) => points.find((one) => one.value === point)?.label ?? point
   return (
     <>
       <div className="part-insert">
-        <Select aria-label="Jumper from" placeholder="Jumper from …" virtual={false} showSearch={{ optionFilterProp: 'label' }} value={a} options={points} onChange={setA} />
-        <Select aria-label="Jumper to" placeholder="to …" virtual={false} showSearch={{ optionFilterProp: 'label' }} value={b} options={points} onChange={setB} />
+        <Select
+          aria-label="Jumper from"
+          placeholder="Jumper from …"
+          virtual={false}
+          showSearch={{ optionFilterProp: 'label' }}
+          value={a}
+          options={points}
+          onChange={setA}
+        />
+        <Select
+          aria-label="Jumper to"
+          placeholder="to …"
+          virtual={false}
+          showSearch={{ optionFilterProp: 'label' }}
+          value={b}
+          options={points}
+          onChange={setB}
+        />
         <Button
           disabled={!a || !b || a === b || jumpers.length >= 8}
           onClick={() => {

@@ -25,7 +25,18 @@ export default function TimingPage() {
 
 function Timing({ data }: { data: Workbench }) {
   const { call, circuit } = data
-  const [draft, setDraft] = useKept<Draft>(`timing of ${call.id}`, { steps: usualSteps(circuit, data.strip), until_s: 600, clamp: '', leg: circuit.parts[0]?.lanes?.[0] ?? 'L1', seen: '', log: '', cfm: null, fan: '', suspect: '', jumpers: [] })
+  const [draft, setDraft] = useKept<Draft>(`timing of ${call.id}`, {
+    steps: usualSteps(circuit, data.strip),
+    until_s: 600,
+    clamp: '',
+    leg: circuit.parts[0]?.lanes?.[0] ?? 'L1',
+    seen: '',
+    log: '',
+    cfm: null,
+    fan: '',
+    suspect: '',
+    jumpers: [],
+  })
   const [tests] = [useQuery(loadTests(call.id)).data?.tests ?? []]
   const log = tests.find((one) => one.id === draft.log)?.report
   const typed = seenFrom(draft.seen)
@@ -111,7 +122,11 @@ function Answer({ circuit, told, leg, seen, until }: AnswerProps) {
               </span>{' '}
               at {seconds(one.at_s)}
               {one.latest_s > one.soonest_s ? ` (${seconds(one.soonest_s)} to ${seconds(one.latest_s)})` : ''}
-              {one.seen_s !== null ? `; seen at ${seconds(one.seen_s)}${one.status === 'advice' ? ', out of its range' : ''}` : one.status === 'not_met' ? '; not seen' : ''}
+              {one.seen_s !== null
+                ? `; seen at ${seconds(one.seen_s)}${one.status === 'advice' ? ', out of its range' : ''}`
+                : one.status === 'not_met'
+                  ? '; not seen'
+                  : ''}
             </span>
           </li>
         ))}
@@ -134,8 +149,16 @@ function Answer({ circuit, told, leg, seen, until }: AnswerProps) {
                 <td className="num">{seconds(one.from_s)}</td>
                 <td className="num">{seconds(one.to_s)}</td>
                 <td>{one.running.map(nameOf).join(', ') || 'nothing'}</td>
-                <td className="num">{Object.entries(one.amps).map(([lane, amps]) => `${lane} ${shown(amps)} A`).join(' · ')}</td>
-                <td className="num">{Object.entries(one.volts).map(([lane, volts]) => `${lane} ${shown(volts)} V`).join(' · ')}</td>
+                <td className="num">
+                  {Object.entries(one.amps)
+                    .map(([lane, amps]) => `${lane} ${shown(amps)} A`)
+                    .join(' · ')}
+                </td>
+                <td className="num">
+                  {Object.entries(one.volts)
+                    .map(([lane, volts]) => `${lane} ${shown(volts)} V`)
+                    .join(' · ')}
+                </td>
               </tr>
             ))}
           </tbody>

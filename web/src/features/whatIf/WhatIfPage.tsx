@@ -42,7 +42,9 @@ function Trial({ data: { call, circuit, strip, diagnosis } }: { data: Workbench 
   })
   const shown = moves.length && data && !error ? data : null
   const ground = (point: string | null) => (point === GROUND && setup.black && setup.black !== GROUND ? pointAt(GROUND, partsOf(setup.black).part) : point)
-  const suspected = diagnosis.suspects.filter((one) => one.kind !== 'none_of_these' && one.kind !== 'two_at_once' && one.kind !== 'nothing_wrong').map((one) => [one.key, one.words] as const)
+  const suspected = diagnosis.suspects
+    .filter((one) => one.kind !== 'none_of_these' && one.kind !== 'two_at_once' && one.kind !== 'nothing_wrong')
+    .map((one) => [one.key, one.words] as const)
   const choices = choicesFor(strip, ground(setup.black), ground(setup.red))
   return (
     <div className="bench">
@@ -82,7 +84,17 @@ function Trial({ data: { call, circuit, strip, diagnosis } }: { data: Workbench 
       </div>
       <div className="bench-strip">
         <Panel what="drawing">
-          <StripView circuit={circuit} strip={strip} setup={setup} suspects={[]} states={shown ? [shown.after] : diagnosis.lanes} panelShut={false} looks={[]} room={wide ? 240 : 186} dispatch={dispatch} />
+          <StripView
+            circuit={circuit}
+            strip={strip}
+            setup={setup}
+            suspects={[]}
+            states={shown ? [shown.after] : diagnosis.lanes}
+            panelShut={false}
+            looks={[]}
+            room={wide ? 240 : 186}
+            dispatch={dispatch}
+          />
         </Panel>
       </div>
     </div>

@@ -22,12 +22,17 @@ const row = (part: string, ahead: string | null): StripRow => ({
   calls: false,
   moves_contacts: false,
   held: null,
-  leads: {}, marks: {}, hangs_on: ahead, reach: ['L1', 'L2'],
+  leads: {},
+  marks: {},
+  hangs_on: ahead,
+  reach: ['L1', 'L2'],
   points: { L1: `L1@${part}`, L2: `L2@${part}` },
   comes_from: ahead ? { L1: `L1@${ahead}`, L2: `L2@${ahead}` } : {},
   point_name: `${part} terminal`,
 })
-const strip: Strip = { sections: [{ root: 'supply', title: '', lanes: ['L1', 'L2', 'G'], rows: [row('supply', null), row('whip', 'supply'), row('lug', 'whip')] }] }
+const strip: Strip = {
+  sections: [{ root: 'supply', title: '', lanes: ['L1', 'L2', 'G'], rows: [row('supply', null), row('whip', 'supply'), row('lug', 'whip')] }],
+}
 
 test('one point offers to lift its lead, a supply’s own point does not', () => {
   expect(choicesFor(strip, 'L1@whip', null).map((one) => one.label)).toEqual(['Lift L1 at whip terminal'])

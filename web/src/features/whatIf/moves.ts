@@ -20,7 +20,14 @@ export function choicesFor(strip: Strip, first: string | null, second: string | 
   if (!a || !b) return found
   found.push({ label: 'Jumper between the two', moves: [{ kind: 'jumper', a, b }] })
   if (from) found.push({ label: `Move ${said(strip, a)} to ${said(strip, b)}`, moves: [{ kind: 'landed', ...from, at: b }] })
-  if (from && to) found.push({ label: 'Swap the two leads', moves: [{ kind: 'landed', ...from, at: b }, { kind: 'landed', ...to, at: a }] })
+  if (from && to)
+    found.push({
+      label: 'Swap the two leads',
+      moves: [
+        { kind: 'landed', ...from, at: b },
+        { kind: 'landed', ...to, at: a },
+      ],
+    })
   return found
 }
 

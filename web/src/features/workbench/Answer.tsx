@@ -37,9 +37,7 @@ export function GuardsView({ guards }: { guards: readonly Guard[] }) {
   if (!guards.length) return null
   return (
     <details className="guards" open={guards.length === 1}>
-      <summary>
-        {guards.length === 1 ? 'One reading to check' : `${guards.length} readings to check`}
-      </summary>
+      <summary>{guards.length === 1 ? 'One reading to check' : `${guards.length} readings to check`}</summary>
       <ul>
         {guards.map((one) => (
           <li key={one.reading + one.slip}>
@@ -112,7 +110,9 @@ export function NextTestView({ test, nameOf, accept, accepted, busy, isStopped, 
         )}
       </header>
       {test.look && isStopped && test.steps[0] ? <p className="caution">{test.steps[0]}</p> : null}
-      {test.look ? <LookOver asked={test.look} busy={busy} look={look} /> : test.steps.length ? (
+      {test.look ? (
+        <LookOver asked={test.look} busy={busy} look={look} />
+      ) : test.steps.length ? (
         <ol className="steps">
           {test.steps.map((step) => (
             <li key={step}>{step}</li>

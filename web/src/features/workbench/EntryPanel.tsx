@@ -4,7 +4,20 @@ import { KINDS } from '../../api/observations.gen'
 import type { Circuit, Look, NextTest, SignKind, Strip, StripRow } from '../../api/schema.gen'
 import { rangesWords, switchWords } from '../../entities/reading/words'
 import { rowsOf } from '../../entities/strip/rows'
-import { handsFull, type Held, isProbes, type Kind, LOOK, type Mode, readyOf, type Setup, type SetupAction, unitOfMode, valuesOf, whyNotReady } from '../../entities/strip/setup'
+import {
+  handsFull,
+  type Held,
+  isProbes,
+  type Kind,
+  LOOK,
+  type Mode,
+  readyOf,
+  type Setup,
+  type SetupAction,
+  unitOfMode,
+  valuesOf,
+  whyNotReady,
+} from '../../entities/strip/setup'
 import { GROUND, partsOf } from '../../shared/point'
 import { HandsChoice, nameOf } from './HandsChoice'
 import { LookChoice } from './LookChoice'
@@ -57,7 +70,10 @@ export function EntryPanel(props: Props) {
   const padded = !words && setup.mode !== 'look'
   const form = useId()
   return (
-    <section className={`entry ${ready.length || setup.asked.length || setup.byHand ? 'set-up' : ''} ${folded ? 'folded' : ''} ${choosing || setup.mode === 'ohm' || setup.mode === 'insulation' ? 'choosing' : ''}`} aria-label="Reading to enter">
+    <section
+      className={`entry ${ready.length || setup.asked.length || setup.byHand ? 'set-up' : ''} ${folded ? 'folded' : ''} ${choosing || setup.mode === 'ohm' || setup.mode === 'insulation' ? 'choosing' : ''}`}
+      aria-label="Reading to enter"
+    >
       <div className="entry-head">
         <button type="button" className="plain-button meter-button" aria-expanded={choosing} onClick={() => setChoosing(!choosing)}>
           <b className="num">{modes.find((one) => one.mode === setup.mode)?.label}</b> <span className="quiet">Meter</span>
@@ -66,7 +82,13 @@ export function EntryPanel(props: Props) {
           {setup.asked.length > 1 && test ? placeOfCard(test) : whereWords(strip, setup)}
           <span className="quiet"> · {stateWords(circuit, setup.open, setup.hands)}</span>
         </p>
-        <button type="button" className="plain-button fold" aria-expanded={!folded} aria-label={folded ? 'Show the pad' : 'Hide the pad'} onClick={() => setFolded(!folded)}>
+        <button
+          type="button"
+          className="plain-button fold"
+          aria-expanded={!folded}
+          aria-label={folded ? 'Show the pad' : 'Hide the pad'}
+          onClick={() => setFolded(!folded)}
+        >
           {folded ? '▴' : '▾'}
         </button>
       </div>
@@ -136,11 +158,24 @@ export function EntryPanel(props: Props) {
         <div className={`pad ${unit === 'ohm' ? 'ohms' : ''}`} role="group" aria-label="Number pad">
           {[...KEYS, ...(unit === 'ohm' ? OHM_KEYS : [])].map((key) => (
             // The field keeps the focus, so that keys and keyboard go on in the same place.
-            <button key={key} type="button" className={`num key-${NAMES[key] ?? key}`} aria-label={key === '⌫' ? 'Delete last digit' : key} onPointerDown={(event) => event.preventDefault()} onClick={() => dispatch({ do: 'key', key })}>
+            <button
+              key={key}
+              type="button"
+              className={`num key-${NAMES[key] ?? key}`}
+              aria-label={key === '⌫' ? 'Delete last digit' : key}
+              onPointerDown={(event) => event.preventDefault()}
+              onClick={() => dispatch({ do: 'key', key })}
+            >
               {key}
             </button>
           ))}
-          <button type="button" className="pad-next" disabled={setup.at >= setup.asked.length - 1} onPointerDown={(event) => event.preventDefault()} onClick={() => dispatch({ do: 'go', at: setup.at + 1 })}>
+          <button
+            type="button"
+            className="pad-next"
+            disabled={setup.at >= setup.asked.length - 1}
+            onPointerDown={(event) => event.preventDefault()}
+            onClick={() => dispatch({ do: 'go', at: setup.at + 1 })}
+          >
             Next
           </button>
           <button type="submit" form={form} className="accent-button pad-record" disabled={!ready.length || why !== '' || busy}>

@@ -10,7 +10,6 @@ const HandsMenu = lazy(() => import('./HandsMenu'))
 
 type Props = { circuit: Circuit; strip: Strip; setup: Setup; dispatch: (action: SetupAction) => void }
 
-
 /** A part by its name. */
 export const nameOf = (strip: Strip, part: string) => rowsOf(strip).find((one) => one.part === part)?.name ?? part
 
@@ -18,7 +17,13 @@ export const nameOf = (strip: Strip, part: string) => rowsOf(strip).find((one) =
 export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
   const rows = rowsOf(strip)
   const contacts = circuit.switches.filter((one) => rows.some((row) => row.held === one.id))
-  const leads = rows.filter((row) => row.role === 'series').flatMap((row) => Object.entries(row.points).filter(([lane]) => lane !== GROUND).map(([lane, point]) => ({ point, words: `${lane} ahead of the ${row.name}` })))
+  const leads = rows
+    .filter((row) => row.role === 'series')
+    .flatMap((row) =>
+      Object.entries(row.points)
+        .filter(([lane]) => lane !== GROUND)
+        .map(([lane, point]) => ({ point, words: `${lane} ahead of the ${row.name}` })),
+    )
   const parts = rows.filter((row) => Object.keys(row.leads).length > 0)
   const out = parts.filter((row) => setup.hands.removed.includes(row.part))
   const said: { field: keyof Held; id: string; words: string }[] = [
@@ -45,9 +50,20 @@ export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
   ]
   return (
     <div className="by-hand">
-      {setup.hands.pushed_in.length && !dead ? <p className="caution bare">Pushed in, it starts what it feeds past every safety. Read its contacts by ohms, locked out, where that will do; else insulated tool, hands clear, seconds only.</p> : null}
+      {setup.hands.pushed_in.length && !dead ? (
+        <p className="caution bare">
+          Pushed in, it starts what it feeds past every safety. Read its contacts by ohms, locked out, where that will do; else insulated tool, hands clear,
+          seconds only.
+        </p>
+      ) : null}
       {said.map(({ field, id, words }) => (
-        <button key={`${field} ${id}`} type="button" className="plain-button" aria-label={`${words}: put back`} onClick={() => dispatch({ do: 'let go', field, id })}>
+        <button
+          key={`${field} ${id}`}
+          type="button"
+          className="plain-button"
+          aria-label={`${words}: put back`}
+          onClick={() => dispatch({ do: 'let go', field, id })}
+        >
           {words} ✕
         </button>
       ))}
@@ -55,7 +71,13 @@ export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
         ? out.map((row) => (
             <div key={row.part} className="own-leads" role="group" aria-label={`Own leads of the ${row.name}`}>
               {[...Object.entries(row.leads), ['Frame', GROUND] as const].map(([lane, point]) => (
-                <button key={point} type="button" className="plain-button" aria-pressed={setup.black === point || setup.red === point} onClick={() => dispatch({ do: 'touch', point })}>
+                <button
+                  key={point}
+                  type="button"
+                  className="plain-button"
+                  aria-pressed={setup.black === point || setup.red === point}
+                  onClick={() => dispatch({ do: 'touch', point })}
+                >
                   {lane}
                 </button>
               ))}
@@ -63,7 +85,11 @@ export function HandsChoice({ circuit, strip, setup, dispatch }: Props) {
           ))
         : null}
       <Suspense fallback={<span className="quiet">By hand …</span>}>
-        <HandsMenu label={said.length ? 'More by hand …' : 'By hand: pushed in, lifted, taken out …'} groups={groups} hold={(field, id) => dispatch({ do: 'hold', field, id })} />
+        <HandsMenu
+          label={said.length ? 'More by hand …' : 'By hand: pushed in, lifted, taken out …'}
+          groups={groups}
+          hold={(field, id) => dispatch({ do: 'hold', field, id })}
+        />
       </Suspense>
     </div>
   )

@@ -17,7 +17,12 @@ export default function HandsMenu({ label, groups, hold }: Props) {
         trigger={['click']}
         menu={{
           className: 'hands-menu',
-          items: groups.map(({ heading, ways }) => ({ key: heading, type: 'group' as const, label: heading, children: ways.map(({ field, id, words }) => ({ key: `${field}:${id}`, label: words })) })),
+          items: groups.map(({ heading, ways }) => ({
+            key: heading,
+            type: 'group' as const,
+            label: heading,
+            children: ways.map(({ field, id, words }) => ({ key: `${field}:${id}`, label: words })),
+          })),
           onClick: ({ key }) => {
             const way = ways.find(({ field, id }) => key === `${field}:${id}`)
             if (way) hold(way.field, way.id)

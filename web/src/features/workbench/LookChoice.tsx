@@ -12,7 +12,13 @@ export function LookChoice({ strip, picked, signs, busy, look }: Props) {
   return (
     <div className="signs" role="group" aria-label={`What is seen at the ${row.name}`}>
       {fitting.map((sign) => (
-        <button key={sign.key} type="button" className="plain-button" disabled={busy} onClick={() => look({ sign: sign.key, part: picked.part, leg: picked.leg, zone: null, seen: true })}>
+        <button
+          key={sign.key}
+          type="button"
+          className="plain-button"
+          disabled={busy}
+          onClick={() => look({ sign: sign.key, part: picked.part, leg: picked.leg, zone: null, seen: true })}
+        >
           {sign.label}
         </button>
       ))}
@@ -32,13 +38,24 @@ export function LookChoice({ strip, picked, signs, busy, look }: Props) {
 export function LookOver({ asked, busy, look }: { asked: LookAsked; busy: boolean; look: (found: Omit<Look, 'id'>) => void }) {
   const SHOWN = 6
   const place = (one: LookAsked['places'][number]) => (
-    <button key={one.words} type="button" className="plain-button" disabled={busy} onClick={() => look({ sign: asked.sign, part: one.part, leg: one.leg, zone: null, seen: true })}>
+    <button
+      key={one.words}
+      type="button"
+      className="plain-button"
+      disabled={busy}
+      onClick={() => look({ sign: asked.sign, part: one.part, leg: one.leg, zone: null, seen: true })}
+    >
       {one.words}
     </button>
   )
   return (
     <div className="signs" role="group" aria-label={`${asked.label}: where?`}>
-      <button type="button" className="accent-button" disabled={busy} onClick={() => look({ sign: asked.sign, part: null, leg: null, zone: asked.zone, seen: false })}>
+      <button
+        type="button"
+        className="accent-button"
+        disabled={busy}
+        onClick={() => look({ sign: asked.sign, part: null, leg: null, zone: asked.zone, seen: false })}
+      >
         {asked.nothing}
       </button>
       <p className="quiet wide">{asked.label} at:</p>

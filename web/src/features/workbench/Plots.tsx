@@ -50,11 +50,30 @@ function VoltageProfile({ data }: { data: Workbench }) {
           <YAxis {...AXIS} unit=" V" width={64} />
           <Tooltip {...TIP} formatter={(value) => `${Math.round(Number(value) * 10) / 10} V`} />
           {lanes.map((lane, i) => (
-            <Line key={lane} dataKey={lane} name={`${lane} expected`} {...(LINES[i] ?? LINES[0])} strokeWidth={3} dot={false} type="stepAfter" isAnimationActive={false} connectNulls />
+            <Line
+              key={lane}
+              dataKey={lane}
+              name={`${lane} expected`}
+              {...(LINES[i] ?? LINES[0])}
+              strokeWidth={3}
+              dot={false}
+              type="stepAfter"
+              isAnimationActive={false}
+              connectNulls
+            />
           ))}
           {hasRead
             ? lanes.map((lane, i) => (
-                <Line key={`${lane} read`} dataKey={`${lane} read`} name={`${lane} read`} stroke={LINES[i]?.stroke} strokeWidth={0} dot={{ r: 6, strokeWidth: 2, fill: 'var(--card)' }} legendType="circle" isAnimationActive={false} />
+                <Line
+                  key={`${lane} read`}
+                  dataKey={`${lane} read`}
+                  name={`${lane} read`}
+                  stroke={LINES[i]?.stroke}
+                  strokeWidth={0}
+                  dot={{ r: 6, strokeWidth: 2, fill: 'var(--card)' }}
+                  legendType="circle"
+                  isAnimationActive={false}
+                />
               ))
             : null}
         </LineChart>

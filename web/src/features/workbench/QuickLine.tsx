@@ -69,7 +69,9 @@ export function QuickLine({ callId, text, setText, send }: Props) {
         />
       </label>
       <p id={help} className={read?.said ? 'read-back' : 'quiet'} aria-live="polite">
-        {read ? read.words : 'A part, conductors, a number with its unit; off:SWITCH for what is open; in:, out:, lifted:, removed: for what is done by hand. Tab completes.'}
+        {read
+          ? read.words
+          : 'A part, conductors, a number with its unit; off:SWITCH for what is open; in:, out:, lifted:, removed: for what is done by hand. Tab completes.'}
       </p>
       <WordButtons label="What is meant" words={read?.choices ?? []} choose={setText} />
       <WordButtons label="What may come next" words={read && !read.said ? read.completions : []} choose={complete} />

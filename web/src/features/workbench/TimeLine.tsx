@@ -42,7 +42,16 @@ export function TimeLine({ readings, looks, correct, doubtOf, withdraw }: Props)
         const items = (
           <ol>
             {list.map((one) => (
-              <Item key={one.id} {...one} isOpen={chosen === one.id} choose={() => choose(one.id)} done={() => setChosen(null)} correct={correct} doubtOf={doubtOf} withdraw={withdraw} />
+              <Item
+                key={one.id}
+                {...one}
+                isOpen={chosen === one.id}
+                choose={() => choose(one.id)}
+                done={() => setChosen(null)}
+                correct={correct}
+                doubtOf={doubtOf}
+                withdraw={withdraw}
+              />
             ))}
           </ol>
         )
@@ -72,7 +81,13 @@ function Item({ at, shown, seen, isOpen, choose, done, correct, doubtOf, withdra
         <b className="num">{shown ? shown.value : 'seen'}</b>
         <span>
           {shown ? shown.place : seen?.words}
-          {shown ? <span className={`state-tag ${shown.reading.measurement.open_switches?.length || handsFull(heldOf(shown.reading.measurement.hands)) ? 'opened' : 'closed'}`}>{shown.state}</span> : null}
+          {shown ? (
+            <span
+              className={`state-tag ${shown.reading.measurement.open_switches?.length || handsFull(heldOf(shown.reading.measurement.hands)) ? 'opened' : 'closed'}`}
+            >
+              {shown.state}
+            </span>
+          ) : null}
           <code className="line">{(shown ?? seen)?.line}</code>
         </span>
         <span className="quiet">
@@ -103,7 +118,20 @@ function Item({ at, shown, seen, isOpen, choose, done, correct, doubtOf, withdra
   )
 }
 
-function Mend({ shown, doubt, correct, withdraw }: { shown: ShownReading; doubt: string; correct: (value: number, confirmed: boolean) => void; withdraw: () => void }) {
+/** What a touch opens to be typed in takes the focus, once. */
+const takeFocus = (field: HTMLInputElement | null) => field?.focus()
+
+function Mend({
+  shown,
+  doubt,
+  correct,
+  withdraw,
+}: {
+  shown: ShownReading
+  doubt: string
+  correct: (value: number, confirmed: boolean) => void
+  withdraw: () => void
+}) {
   const { unit } = shown.reading
   const [text, setText] = useState(String(shown.reading.value))
   const { value, why } = valuesOf(unit).length ? { value: Number(text), why: '' } : numberOf(text)
@@ -121,7 +149,7 @@ function Mend({ shown, doubt, correct, withdraw }: { shown: ShownReading; doubt:
       ) : (
         <label>
           <span className="visually-hidden">Corrected number, {unit}</span>
-          <input className="num" inputMode="decimal" value={text} onChange={(event) => setText(event.target.value)} autoFocus />
+          <input className="num" inputMode="decimal" value={text} onChange={(event) => setText(event.target.value)} ref={takeFocus} />
           <span className="num">{unit}</span>
         </label>
       )}

@@ -82,6 +82,13 @@ function saidWords(said: Said | { sign: string } | null | undefined, pointWords:
   if (!said) return ''
   if ('sign' in said) return said.sign.replaceAll('_', ' ')
   const { place } = said.measurement
-  const where = place.kind === 'between' ? `${pointWords(place.a)} to ${pointWords(place.b)}` : place.kind === 'near' ? pointWords(place.point) : 'leg' in place ? `${place.leg} at ${place.part}` : place.part
+  const where =
+    place.kind === 'between'
+      ? `${pointWords(place.a)} to ${pointWords(place.b)}`
+      : place.kind === 'near'
+        ? pointWords(place.point)
+        : 'leg' in place
+          ? `${place.leg} at ${place.part}`
+          : place.part
   return `${unitWords(said)} · ${where}`
 }

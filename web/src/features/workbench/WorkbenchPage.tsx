@@ -134,7 +134,18 @@ function Bench({ data }: { data: Workbench }) {
           </p>
         ))}
         <Contradictions list={diagnosis.contradictions} />
-        {test && data.may_change ? <NextTestView test={test} nameOf={(id) => data.circuit.parts.find((one) => one.id === id)?.name ?? id} accept={() => accept(test)} accepted={isAsked(setup, test)} busy={entries.busy} isStopped={Boolean(stop)} look={look} watched={watched} /> : null}
+        {test && data.may_change ? (
+          <NextTestView
+            test={test}
+            nameOf={(id) => data.circuit.parts.find((one) => one.id === id)?.name ?? id}
+            accept={() => accept(test)}
+            accepted={isAsked(setup, test)}
+            busy={entries.busy}
+            isStopped={Boolean(stop)}
+            look={look}
+            watched={watched}
+          />
+        ) : null}
         {diagnosis.planning ? <NextTestAwaited /> : null}
         {diagnosis.handover ? <HandoverView test={diagnosis.handover} /> : null}
         <GuardsView guards={diagnosis.guards} />
@@ -150,11 +161,24 @@ function Bench({ data }: { data: Workbench }) {
         </p>
         <p className="call-line">
           <Link className="text-link scope-line" to={`/calls/${call.id}/call`}>
-            {panelShut ? 'Panel stays closed' : call.scope.panel_may_be_opened ? 'Panel may be opened' : 'Volts only in the panel'} · {WAYS[call.scope.way ?? 'fewest']}
+            {panelShut ? 'Panel stays closed' : call.scope.panel_may_be_opened ? 'Panel may be opened' : 'Volts only in the panel'} ·{' '}
+            {WAYS[call.scope.way ?? 'fewest']}
           </Link>
         </p>
         <Panel what="drawing">
-          <StripView circuit={circuit} strip={strip} setup={setup} suspects={diagnosis.suspects} states={diagnosis.lanes} panelShut={panelShut} looks={looks} treads={treads} photos={taken} room={wide ? 240 : 186} dispatch={dispatch} />
+          <StripView
+            circuit={circuit}
+            strip={strip}
+            setup={setup}
+            suspects={diagnosis.suspects}
+            states={diagnosis.lanes}
+            panelShut={panelShut}
+            looks={looks}
+            treads={treads}
+            photos={taken}
+            room={wide ? 240 : 186}
+            dispatch={dispatch}
+          />
         </Panel>
       </div>
       <div className="bench-entry" hidden={!data.may_change}>
@@ -192,9 +216,7 @@ function Bench({ data }: { data: Workbench }) {
             </Suspense>
           ) : null}
         </details>
-        <p className="quiet">
-          Never in place of the nameplate, the local code or a licensed electrician. Prove dead with a proved meter before hands go in.
-        </p>
+        <p className="quiet">Never in place of the nameplate, the local code or a licensed electrician. Prove dead with a proved meter before hands go in.</p>
       </div>
     </div>
   )
@@ -207,7 +229,11 @@ function pointWordsOf({ strip }: Workbench, point: string): string {
   return `${row?.marks[lane] ?? lane} at the ${row?.point_name ?? ''}`
 }
 
-const WAYS: Record<NonNullable<Workbench['call']['scope']['way']>, string> = { fewest: 'fewest readings', unit_back: 'from the unit back', source_out: 'from the source out' }
+const WAYS: Record<NonNullable<Workbench['call']['scope']['way']>, string> = {
+  fewest: 'fewest readings',
+  unit_back: 'from the unit back',
+  source_out: 'from the source out',
+}
 
 /** Sets the next test up by itself as soon as it is known, unless a hand is doing something else. */
 function useSetUp(test: NextTest | null, elsewhere: boolean, accept: (test: NextTest) => void) {

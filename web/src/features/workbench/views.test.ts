@@ -28,7 +28,12 @@ const section = {
   ],
 } as unknown as StripSection
 
-const state = { open_switches: [], pulled_in: [], chatters: false, points: { 'L1@supply': { standing: 'live', volts: 120 }, 'L1@contactor': { standing: 'floating', volts: 8 } } } as LaneState
+const state = {
+  open_switches: [],
+  pulled_in: [],
+  chatters: false,
+  points: { 'L1@supply': { standing: 'live', volts: 120 }, 'L1@contactor': { standing: 'floating', volts: 8 } },
+} as LaneState
 
 const suspect = (key: string, part: string | null, leg: string | null, probability: number) =>
   ({ key, part, leg, probability, place: part ? `${part}:${leg ?? ''}` : key, kind: key.split(':')[0], words: key, evidence: [] }) as unknown as Suspect
@@ -64,7 +69,14 @@ describe('the strip', () => {
       row('other', 'lug', ['L1']),
     ]
     const shifts = stretchesOf({ root: 'lug', lanes: ['L1', 'G'], rows } as unknown as StripSection, [], null, []).map(({ part, shift }) => [part, shift])
-    expect(shifts).toEqual([['lug', 0], ['breaker', 0], ['relay', 0], ['bank_1', 11], ['bank_2', 11], ['other', 17]])
+    expect(shifts).toEqual([
+      ['lug', 0],
+      ['breaker', 0],
+      ['relay', 0],
+      ['bank_1', 11],
+      ['bank_2', 11],
+      ['other', 17],
+    ])
   })
 
   it('offers dots to the probes and leads to the clamp, and arrows move among them', () => {

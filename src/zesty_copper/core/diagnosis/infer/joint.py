@@ -28,6 +28,9 @@ ALONG_SHARE = 0.8
 """How much of what a ghost strays by is the same when it is read again, and when it is read elsewhere between the same
 two conductors; common practice, no source."""
 
+NONE_LEFT_OUT = np.int64(-1)
+"""A number of its own type: of a bare −1 the compiler would make another version of the same loops."""
+
 
 class Ghosts(NamedTuple):
     """Which readings share what their ghosts stray by.
@@ -112,7 +115,7 @@ def joint_fit(read: NDArray[np.float64], picked: Picked, ghosts: Ghosts) -> Fit:
                 for j in range(count):
                     pulled[i] += by_readings[i, j] * (read[j] - picked.value[p, j])
         else:
-            log_determinant = _by_unknowns(read, picked, ghosts, p, -1, work)
+            log_determinant = _by_unknowns(read, picked, ghosts, p, NONE_LEFT_OUT, work)
             pulled[:] = work.pulled
             own[:] = work.own
         quadratic = 0.0

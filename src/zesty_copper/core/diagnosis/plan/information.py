@@ -44,6 +44,8 @@ def information_bits(mean: NDArray[np.float64], deviation: NDArray[np.float64], 
         (particles, readings): what each particle predicts, and how far it may stray [V or A].
     """
     places, label = np.unique(particles.label, return_inverse=True)
+    # In one order of memory: the compiler makes another version of the loops for each.
+    mean, deviation = np.ascontiguousarray(mean), np.ascontiguousarray(deviation)
     after = _entropy_after(mean, deviation, particles.weight, label, len(places), *NODES)
     return max(float(entropy_bits(np.bincount(label, particles.weight))) - after, 0.0)
 
