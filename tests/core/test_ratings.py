@@ -7,7 +7,7 @@ derivation. Cases marked `surprising` are those where the intuitive answer is th
 from dataclasses import dataclass
 
 import pytest
-from tests.core.sums import recomputed
+from tests.core.sums import judged_again, recomputed
 
 from zesty_copper.core.circuit.parts.conductor import Metal
 from zesty_copper.core.ratings.inputs.sheet import (
@@ -300,8 +300,11 @@ def test_worked_case(case: Case) -> None:
 
 
 def holds(case: Case) -> None:
-    """Judge a case, and compare how it comes out and its numbers."""
-    findings = [finding for finding in check(case.sheet) if finding.rule == case.rule]
+    """Judge a case, compare how it comes out and its numbers, and do every sum on its sheet again."""
+    on_sheet = check(case.sheet)
+    for finding in on_sheet:
+        judged_again(finding)
+    findings = [finding for finding in on_sheet if finding.rule == case.rule]
     statuses = {finding.status for finding in findings}
     assert case.status in statuses, [f.words for f in findings]
     if case.status is MET:
