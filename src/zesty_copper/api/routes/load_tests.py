@@ -11,6 +11,7 @@ from zesty_copper.api.gate.access import CallChanged, CallSeen
 from zesty_copper.api.gate.database import Database
 from zesty_copper.api.load_tests import LoadTests, add_piece, check_file, typed_series
 from zesty_copper.api.problems import responses
+from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.load_test.expected import analysed_for, plated, usual_channels
 from zesty_copper.core.load_test.trace import MOST_CHANNELS, Channel, Series, trace_of
@@ -162,14 +163,7 @@ def run_clamp(call_id: CallChanged, new: ClampTest, session: Database, under_way
     """Log with the clamp; ask for the list to see how far it is."""
     circuit = queries.call(session, call_id).circuit
     test = NewLoadTest(id=new.id, title=new.title, channels=usual_channels(circuit))
-    begin = Begin(
-        rate_hz=CLAMP_RATE_HZ,
-        minutes=new.minutes,
-        speed=SPEED,
-        circuit=circuit,
-        fault=new.hides,
-        seed=new.id.int % 2**31,
-    )
+    begin = _beginning(new, circuit)
     connection = under_way.ask_clamp(begin)
     if load_tests.add(session, call_id, test, "clamp"):
         session.commit()
@@ -177,6 +171,18 @@ def run_clamp(call_id: CallChanged, new: ClampTest, session: Database, under_way
     else:
         connection.close()
     return list_load_tests(call_id, session, under_way)
+
+
+def _beginning(new: ClampTest, circuit: Circuit) -> Begin:
+    """What the clamp is asked to log; the simulated one logs a circuit with a fault in it."""
+    return Begin(
+        rate_hz=CLAMP_RATE_HZ,
+        minutes=new.minutes,
+        speed=SPEED,
+        circuit=circuit,
+        fault=new.hides,
+        seed=new.id.int % 2**31,
+    )
 
 
 @load_test_router.post("/load-tests/{test_id}/stopped", responses=responses(404, 409))
