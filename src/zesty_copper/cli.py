@@ -55,8 +55,8 @@ def _rated(job: Job, *, as_json: bool) -> list[str]:
     entered = {each_sheet.source: each_sheet.sheet for each_sheet in job.sheets}
     rated = {source: check(sheet) for source, sheet in sheets_with(job.circuit, entered, job.readings).items()}
     if as_json:
-        told = {source: [finding.model_dump(mode="json") for finding in found] for source, found in rated.items()}
-        return [json.dumps(told, indent=2)]
+        printed = {source: [finding.model_dump(mode="json") for finding in found] for source, found in rated.items()}
+        return [json.dumps(printed, indent=2)]
     return [
         f"{finding.status.replace('_', ' '):12} {finding.label}, {finding.about}: {finding.words} ({finding.source})"
         for findings in rated.values()

@@ -100,7 +100,7 @@ def create_app(
     app.add_middleware(LastAsked, state=app.state.times)
     app.include_router(health_router)
     app.include_router(door_router)
-    for one in (
+    for router in (
         people_router,
         filing_router,
         catalogue_router,
@@ -113,7 +113,7 @@ def create_app(
         hand_over_router,
         follow_up_router,
     ):
-        app.include_router(one, dependencies=[must_be_signed_in], responses=responses(401, 403))
+        app.include_router(router, dependencies=[must_be_signed_in], responses=responses(401, 403))
     app.add_middleware(Csrf, secret=secret)
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(Guard, names=tuple(names))

@@ -182,8 +182,8 @@ class LoadTests:
 
     def listen(self, connection: socket.socket, test_id: UUID, begin: Begin) -> None:
         """Keep what the clamp answers, as samples of a load test that is on file."""
-        told = (connection, test_id, 60 * begin.minutes, begin.circuit)
-        Thread(target=self._keep, args=told, daemon=True, name="clamp").start()
+        arguments = (connection, test_id, 60 * begin.minutes, begin.circuit)
+        Thread(target=self._keep, args=arguments, daemon=True, name="clamp").start()
 
     def _keep(self, connection: socket.socket, test_id: UUID, lasts_s: float, circuit: Circuit | None) -> None:
         """Keep what a clamp says until it ends, is stopped, or falls silent; then say what it means."""
@@ -266,7 +266,7 @@ def _read_file(url: str, test_id: str, path: str, mapping: str, expected: str) -
     """Read a file, in the process of its own."""
     file, key = Path(path), UUID(test_id)
     engine = connect(url)
-    told: Mapping[tuple[str, str], float] = {(a, b): ohm for a, b, ohm in json.loads(expected)}
+    expected_ohms: Mapping[tuple[str, str], float] = {(a, b): ohm for a, b, ohm in json.loads(expected)}
     size = max(file.stat().st_size, 1)
     try:
         with file.open("rb") as open_file:
@@ -276,7 +276,7 @@ def _read_file(url: str, test_id: str, path: str, mapping: str, expected: str) -
                     load_tests.touch(session, key, 0.9 * open_file.tell() / size)
 
             trace, rows = read_logger_csv(open_file, CsvMapping.model_validate_json(mapping), progress)
-        report = analysed(trace, told)
+        report = analysed(trace, expected_ohms)
         with Session(engine) as session, session.begin():
             load_tests.append(session, key, trace.seconds, trace.values)
             load_tests.finish(session, key, report, rows)

@@ -30,9 +30,9 @@ _NAMESPACE = UUID("5a1f3c0e-8420-4c0b-9a77-c0de00c0ffee")
 def load_demo(session: Session, today: datetime) -> None:
     """Put the scenario's people, sites, calls and readings on file, the calls on the given (aware) day."""
     scenario = json.loads(files(__package__).joinpath("scenario.json").read_text("utf-8"))
-    for told in scenario["people"]:
-        key = told.pop("key")
-        people.add_person(session, Person(id=_id("technician", key), **told), is_demo=True)
+    for person in scenario["people"]:
+        key = person.pop("key")
+        people.add_person(session, Person(id=_id("technician", key), **person), is_demo=True)
     for site in scenario["sites"]:
         equipment = tuple(
             Equipment(id=_id("equipment", item["key"]), name=item["name"], circuit=ready_made()[item["circuit"]])
@@ -71,13 +71,17 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
     ]
     for sheet in sheets:
         queries.set_sheet(session, call_id, sheet.source, sheet.sheet)
-    looks = tuple(Look(id=f"demo-look-{n}", seen=True, **told) for n, told in enumerate(call.get("looks", ()), 1))
+    looks = tuple(
+        Look(id=f"demo-look-{n}", seen=True, **reading_line) for n, reading_line in enumerate(call.get("looks", ()), 1)
+    )
     for look in looks:
         entry_id = _id("entry", f"{call['key']}-{look.id}")
         entries.add_entry(session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=look.id, reading=look))
-    for number, told in enumerate(call["readings"], 1):
-        measurement = Measurement.model_validate({"place": _place(told), "open_switches": told["open"]})
-        reading = Reading(id=f"demo-{number}", measurement=measurement, value=told["value"], unit=measurement.unit)
+    for number, reading_line in enumerate(call["readings"], 1):
+        measurement = Measurement.model_validate({"place": _place(reading_line), "open_switches": reading_line["open"]})
+        reading = Reading(
+            id=f"demo-{number}", measurement=measurement, value=reading_line["value"], unit=measurement.unit
+        )
         entry_id = _id("entry", f"{call['key']}-{number}")
         entries.add_entry(
             session, call_id, Entry(id=entry_id, action=Action.ADD, reading_id=reading.id, reading=reading)
@@ -102,10 +106,10 @@ def _repair(told: dict[str, Any], today: date) -> RepairNotes:
     def dated(value: Any) -> Any:
         if isinstance(value, dict):
             return {
-                "return_on" if name == "return_in_days" else name: today + timedelta(one)
+                "return_on" if name == "return_in_days" else name: today + timedelta(field)
                 if name == "return_in_days"
-                else dated(one)
-                for name, one in value.items()
+                else dated(field)
+                for name, field in value.items()
             }
         return value
 
@@ -114,11 +118,11 @@ def _repair(told: dict[str, Any], today: date) -> RepairNotes:
 
 def _known(sheet: Sheet, known: dict[str, Any]) -> Sheet:
     """Put what was noted at the equipment over what the circuit says: the plate's, and each thing's by its part."""
-    told = sheet.model_dump()
-    told["plate"] |= known.get("plate", {})
+    fields = sheet.model_dump()
+    fields["plate"] |= known.get("plate", {})
     for things in ("runs", "devices", "disconnects", "contactors"):
-        told[things] = [thing | known.get("parts", {}).get(thing["part"], {}) for thing in told[things]]
-    return Sheet.model_validate(told)
+        fields[things] = [thing | known.get("parts", {}).get(thing["part"], {}) for thing in fields[things]]
+    return Sheet.model_validate(fields)
 
 
 def _id(kind: str, key: str) -> UUID:

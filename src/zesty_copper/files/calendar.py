@@ -31,14 +31,14 @@ def calendar_of(call_id: UUID, where: str, address: str, returns: Sequence[Retur
     calendar = Calendar()
     calendar.add("prodid", "-//Zesty Copper//Return visits//EN")
     calendar.add("version", "2.0")
-    for one in returns:
+    for visit in returns:
         event = Event()
-        event.add("uid", f"{uuid5(call_id, one.why)}@zesty-copper")
+        event.add("uid", f"{uuid5(call_id, visit.why)}@zesty-copper")
         event.add("dtstamp", now)
-        event.add("dtstart", one.on)
-        event.add("dtend", one.on + timedelta(days=1))
+        event.add("dtstart", visit.on)
+        event.add("dtend", visit.on + timedelta(days=1))
         event.add("summary", f"Return visit: {where}")
-        event.add("description", one.why)
+        event.add("description", visit.why)
         if address:
             event.add("location", address)
         calendar.add_component(event)

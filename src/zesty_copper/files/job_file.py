@@ -76,8 +76,8 @@ class JobFile(Job):
     @model_validator(mode="after")
     def _check_history(self) -> Self:
         standing: list[Reading | Look] = [*self.readings, *self.looks]
-        stands = {one.id: one for one in standing}
-        if self.history and {one.id: one for one in fold(self.history)} != stands:
+        stands = {entry.id: entry for entry in standing}
+        if self.history and {entry.id: entry for entry in fold(self.history)} != stands:
             raise ValueError("The history does not end at the readings and looks of the file: leave the history out.")
         return self
 
@@ -149,9 +149,9 @@ def entries_of(told: JobFile, call_id: UUID, now: datetime) -> list[StoredEntry]
     """
     standing: list[Reading | Look] = [*told.readings, *told.looks]
     said: Sequence[SaidThen] = told.history or [
-        SaidThen(action=Action.ADD, reading_id=one.id, reading=one, entered_at=now) for one in standing
+        SaidThen(action=Action.ADD, reading_id=entry.id, reading=entry, entered_at=now) for entry in standing
     ]
-    return [StoredEntry(id=uuid5(call_id, f"{place}"), **dict(one)) for place, one in enumerate(said)]
+    return [StoredEntry(id=uuid5(call_id, f"{place}"), **dict(entry)) for place, entry in enumerate(said)]
 
 
 def notes_of(told: JobFile) -> RatingNotes:

@@ -19,7 +19,7 @@ __all__ = ["keep_all", "keep_photos", "keep_traces", "kept_photos", "kept_traces
 
 def kept_traces(session: Session, call_id: UUID) -> dict[UUID, KeptTrace]:
     """Every load test of a call that has ended well, by its id."""
-    found = [load_test for load_test in load_tests.listed(session, call_id) if load_test.state is State.READY]
+    ready = [load_test for load_test in load_tests.listed(session, call_id) if load_test.state is State.READY]
     return {
         load_test.id: KeptTrace.model_validate(
             {
@@ -31,7 +31,7 @@ def kept_traces(session: Session, call_id: UUID) -> dict[UUID, KeptTrace]:
                 **KeptTrace.packed(load_tests.trace(session, call_id, load_test.id)),
             }
         )
-        for load_test in found
+        for load_test in ready
     }
 
 
@@ -39,10 +39,10 @@ def kept_photos(session: Session, call_id: UUID) -> dict[UUID, KeptPhoto]:
     """Every photo of a call, by its id."""
     shown = zip(photos.listed(session, call_id), photos.jpegs(session, call_id), strict=True)
     return {
-        one.id: KeptPhoto(
-            part=one.part, lane=one.lane, words=one.words, added_at=one.added_at, jpeg=KeptPhoto.packed(jpeg)
+        photo.id: KeptPhoto(
+            part=photo.part, lane=photo.lane, words=photo.words, added_at=photo.added_at, jpeg=KeptPhoto.packed(jpeg)
         )
-        for one, jpeg in shown
+        for photo, jpeg in shown
     }
 
 
@@ -79,6 +79,8 @@ def keep_photos(session: Session, call_id: UUID, kept: Mapping[UUID, KeptPhoto])
 
 def keep_all(session: Session, call_id: UUID, told: JobFile) -> None:
     """Keep the load tests and photos of a job file; their ids are made of the call's and their place."""
-    traces = {uuid5(call_id, f"load test {place}"): one for place, one in enumerate(told.load_tests)}
+    traces = {uuid5(call_id, f"load test {place}"): load_test for place, load_test in enumerate(told.load_tests)}
     keep_traces(session, call_id, told.circuit, traces)
-    keep_photos(session, call_id, {uuid5(call_id, f"photo {place}"): one for place, one in enumerate(told.photos)})
+    keep_photos(
+        session, call_id, {uuid5(call_id, f"photo {place}"): load_test for place, load_test in enumerate(told.photos)}
+    )

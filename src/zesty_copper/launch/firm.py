@@ -35,7 +35,7 @@ def _with_files(session: Session, call: dict[str, Any]) -> dict[str, Any]:
     traces, photos = kept_traces(session, call["id"]), kept_photos(session, call["id"])
     kept: dict[str, Mapping[UUID, KeptTrace | KeptPhoto]] = {"load_tests": traces, "photos": photos}
     return call | {
-        name: [one.model_dump(mode="json") | {"id": key} for key, one in files.items()]
+        name: [record.model_dump(mode="json") | {"id": key} for key, record in files.items()]
         for name, files in kept.items()
         if files
     }
@@ -75,12 +75,12 @@ def _put_people_and_sites(session: Session, firm: Firm) -> Counter[str]:
 
 def _put_call(session: Session, call: FirmCall) -> bool:
     plain = ("id", "technician_id", "equipment_id", "complaint", "starts_at", "status", "deleted_at", "visit")
-    told = {name: getattr(call, name) for name in plain}
-    told |= {name: _json(getattr(call, name)) for name in ("scope", "circuit", "ratings", "repair", "found")}
-    if not put(session, CallRow, told):
+    fields = {name: getattr(call, name) for name in plain}
+    fields |= {name: _json(getattr(call, name)) for name in ("scope", "circuit", "ratings", "repair", "found")}
+    if not put(session, CallRow, fields):
         return False
-    for one in call.shared_with:
-        put(session, ShareRow, {"call_id": call.id, "person_id": one})
+    for person in call.shared_with:
+        put(session, ShareRow, {"call_id": call.id, "person_id": person})
     keep_traces(session, call.id, call.circuit, {test.id: test for test in call.load_tests})
     keep_photos(session, call.id, {photo.id: photo for photo in call.photos})
     for entry in call.entries:

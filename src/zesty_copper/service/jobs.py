@@ -21,12 +21,12 @@ checked = lru_cache(maxsize=256)(check)
 def with_prior_factors(job: Job) -> Job:
     """Return a job with what its own sheets and circuit make likelier, besides what it brings along."""
     entered = {each_sheet.source: each_sheet.sheet for each_sheet in job.sheets}
-    told = {factor.key for factor in job.prior_factors}
+    keys = {factor.key for factor in job.prior_factors}
     prior_factors = [
         PriorFactor(key=key, factor=each_likelier.factor, reason=each_likelier.reason)
         for sheet in sheets_with(job.circuit, entered, job.readings).values()
         for each_likelier in likelier(_findings(sheet))
-        if (key := FaultKey.of(each_likelier.kind, each_likelier.part)) not in told
+        if (key := FaultKey.of(each_likelier.kind, each_likelier.part)) not in keys
     ]
     return job.model_copy(update={"prior_factors": (*job.prior_factors, *prior_factors)}) if prior_factors else job
 
@@ -51,8 +51,8 @@ def job_to_keep(call: Call) -> Job:
 
     What its ratings make likelier is not in it: that follows from its sheets and circuit anywhere.
     """
-    told = _told_in(call)
-    return told.model_copy(update={"prior_factors": (*told.prior_factors, *_past_of(call, with_prior_factors(told)))})
+    job = _told_in(call)
+    return job.model_copy(update={"prior_factors": (*job.prior_factors, *_past_of(call, with_prior_factors(job)))})
 
 
 def _told_in(call: Call) -> Job:
@@ -69,5 +69,5 @@ def _told_in(call: Call) -> Job:
 
 def _past_of(call: Call, job: Job) -> list[PriorFactor]:
     """What the firm's past makes likelier, where it is asked for: what is told of this very circuit goes before it."""
-    told = {factor.key for factor in job.prior_factors}
-    return [factor for factor in call.past if factor.key not in told] if job.scope.use_past else []
+    keys = {factor.key for factor in job.prior_factors}
+    return [factor for factor in call.past if factor.key not in keys] if job.scope.use_past else []

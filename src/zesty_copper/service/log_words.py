@@ -33,8 +33,8 @@ def words_of(what: str, before: Any, after: Any) -> str:
     """Say what was changed; `before` and `after` are what was stored, as JSON has it."""
     if what in _FIXED:
         return _FIXED[what]
-    told = _SAID.get(what)
-    return told(before, after) if told else what
+    say_change = _SAID.get(what)
+    return say_change(before, after) if say_change else what
 
 
 def _granted(_: Any, after: Any) -> str:
@@ -68,7 +68,7 @@ def _scope(before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
 
 def _circuit(before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
     """Which parts came, went or were changed; else that the rest of the circuit was."""
-    parts = [{part["id"]: part for part in _all_parts(one)} for one in (before, after)]
+    parts = [{part["id"]: part for part in _all_parts(circuit)} for circuit in (before, after)]
     was, now = parts
     said = [f"+ {now[key]['name']}" for key in now if key not in was]
     said += [f"− {was[key]['name']}" for key in was if key not in now]
@@ -78,7 +78,7 @@ def _circuit(before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
 
 def _all_parts(circuit: Mapping[str, Any]) -> list[dict[str, Any]]:
     lists = [value for value in circuit.values() if isinstance(value, list)]
-    return [one for some in lists for one in some if isinstance(one, dict) and "id" in one and "name" in one]
+    return [part for some in lists for part in some if isinstance(part, dict) and "id" in part and "name" in part]
 
 
 def _ratings(before: Mapping[str, Any] | None, after: Mapping[str, Any]) -> str:

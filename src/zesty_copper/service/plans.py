@@ -49,11 +49,11 @@ class Plans:
                 if not result.ready():
                     return _growing(min((now - begun) / MOST_SECONDS, 0.99))
                 del self._going[call_id]
-                told: bytes = result.get()
-                self._done[key] = told
-                return TakeAlong.model_validate_json(told)
+                plan_bytes: bytes = result.get()
+                self._done[key] = plan_bytes
+                return TakeAlong.model_validate_json(plan_bytes)
             # One at a time, and none waits: whoever still wants theirs asks again, and who has left does not.
-            if all(one.ready() for _, one, _ in self._going.values()):
+            if all(running.ready() for _, running, _ in self._going.values()):
                 self._going[call_id] = (key, self._process().apply_async(_worked_out, (text,)), now)
             return _growing(0.0)
 

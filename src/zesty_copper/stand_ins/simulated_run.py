@@ -78,7 +78,7 @@ class SimulatedRun:
             shown = self._at(at, end) + rng.normal(0, noise) + volts * wander
             shown = np.maximum(shown, 0.0)
             lost = rng.random() < LOST_SHARE
-            yield round(at, 3), [None if lost else round(float(one), 2) for one in shown]
+            yield round(at, 3), [None if lost else round(float(number), 2) for number in shown]
 
     def _at(self, seconds: float, end: float) -> Series:
         levels = self._levels

@@ -48,8 +48,8 @@ def note(
     after: object = None,
 ) -> None:
     """Write a line in the name of whom the session acts for."""
-    told = {"call_id": call_id, "about_id": about_id, "before": before, "after": after}
-    session.add(AuditRow(person_id=session.info.get("person_id"), what=what, **told))
+    fields = {"call_id": call_id, "about_id": about_id, "before": before, "after": after}
+    session.add(AuditRow(person_id=session.info.get("person_id"), what=what, **fields))
 
 
 @event.listens_for(Session, "before_flush")
@@ -57,7 +57,7 @@ def _watch(session: Session, _: UOWTransaction, __: Iterable[object] | None) -> 
     for row in session.dirty:
         for name in WATCHED.get(type(row), ()):
             changed = inspect(row).attrs[name].history
-            before, after = (one[0] if one else None for one in (changed.deleted, changed.added))
+            before, after = (values[0] if values else None for values in (changed.deleted, changed.added))
             if changed.has_changes() and before != after:
                 is_call = isinstance(row, CallRow)
                 row_id: UUID = row.id
@@ -97,8 +97,8 @@ def lines(session: Session, call_id: UUID | None = None, before: int | None = No
     about = {row.about_id for row, _, __ in rows if row.about_id is not None}
     names: dict[UUID, str] = {}
     for table in (PersonRow, EquipmentRow, SiteRow):
-        found = session.execute(select(table.id, table.name).where(table.id.in_(about)))
-        names |= {row[0]: row[1] for row in found}
+        named = session.execute(select(table.id, table.name).where(table.id.in_(about)))
+        names |= {row[0]: row[1] for row in named}
     listed = tuple(
         AuditLine(
             sequence=row.sequence,

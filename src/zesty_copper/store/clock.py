@@ -12,8 +12,8 @@ __all__ = ["now"]
 
 def _ahead() -> timedelta:
     """How far this clock is ahead of the machine's."""
-    told = os.environ.get("ZESTY_NOW", "")
-    return datetime.fromisoformat(told).astimezone(UTC) - datetime.now(UTC) if told else timedelta()
+    setting = os.environ.get("ZESTY_NOW", "")
+    return datetime.fromisoformat(setting).astimezone(UTC) - datetime.now(UTC) if setting else timedelta()
 
 
 _AHEAD = _ahead()

@@ -149,12 +149,12 @@ def begin_session(session: Session, person_id: UUID) -> str:
 
 def session_person(session: Session, cookie: str) -> Person | None:
     """Return who is signed in by a cookie; none where nobody is, or no longer."""
-    found = session.execute(
+    record = session.execute(
         select(*_PERSON, SessionRow.begun_at, SessionRow.used_at, _now().label("now"))
         .join(SessionRow.person)
         .where(SessionRow.key == _key(cookie))
     )
-    row = found.one_or_none()
+    row = record.one_or_none()
     if row is None or not row.is_active:
         return None
     if row.now - row.begun_at > SESSION_LASTS or row.now - row.used_at > SESSION_IDLES:

@@ -16,8 +16,8 @@ __all__ = ["all_calls", "all_people", "all_sites", "put"]
 
 def all_people(session: Session) -> list[dict[str, Any]]:
     """Everybody, as stored, without their passwords."""
-    told = ("id", "name", "role", "may_open_panels", "is_active")
-    return [_of(row, *told) for row in session.scalars(select(PersonRow).order_by(PersonRow.id))]
+    columns = ("id", "name", "role", "may_open_panels", "is_active")
+    return [_of(row, *columns) for row in session.scalars(select(PersonRow).order_by(PersonRow.id))]
 
 
 def all_sites(session: Session) -> list[dict[str, Any]]:
@@ -25,14 +25,18 @@ def all_sites(session: Session) -> list[dict[str, Any]]:
     rows = session.scalars(select(SiteRow).options(selectinload(SiteRow.equipment)).order_by(SiteRow.id))
     return [
         _of(row, "id", "name", "address", "feeds")
-        | {"equipment": [_of(one, "id", "name", "circuit") for one in sorted(row.equipment, key=lambda one: one.id)]}
+        | {
+            "equipment": [
+                _of(record, "id", "name", "circuit") for record in sorted(row.equipment, key=lambda record: record.id)
+            ]
+        }
         for row in rows
     ]
 
 
 def all_calls(session: Session) -> Iterator[dict[str, Any]]:
     """Every call with everything said in it, as stored, one at a time."""
-    told = (
+    columns = (
         "id",
         "technician_id",
         "equipment_id",
@@ -53,7 +57,7 @@ def all_calls(session: Session) -> Iterator[dict[str, Any]]:
             | {"entered_at": entry.entered_at.astimezone(UTC)}
             for entry in row.entries
         ]
-        yield _of(row, *told) | {
+        yield _of(row, *columns) | {
             "starts_at": row.starts_at.astimezone(UTC),
             "deleted_at": None if row.deleted_at is None else row.deleted_at.astimezone(UTC),
             "shared_with": list(session.scalars(shared)),

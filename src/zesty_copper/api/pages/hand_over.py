@@ -72,7 +72,7 @@ def hand_over_of(session: Session, call: Call, viewer: Person, zone: str) -> Han
         ),
         zone=ZoneInfo(zone),
         today=now(),
-        pictures=tuple(Picture(photo_words(call, one), jpeg) for one, jpeg in zip(shown, jpegs, strict=True)),
+        pictures=tuple(Picture(photo_words(call, photo), jpeg) for photo, jpeg in zip(shown, jpegs, strict=True)),
     )
 
 

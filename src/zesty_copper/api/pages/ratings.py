@@ -116,7 +116,7 @@ def _shown(kept: Kept) -> KeptShown:
     tool = next((bench_tool for bench_tool in bench_tools() if bench_tool.key == kept.tool), None)
     if tool is None:
         return KeptShown(kept=kept, label=kept.tool, inputs="", answer=None)
-    told = [
+    known_values = [
         f"{field.label} {value if isinstance(value, str) else number(value)}{f' {field.unit}' if field.unit else ''}"
         for field in tool.fields
         if (value := kept.values.get(field.key)) is not None and value != ""
@@ -125,4 +125,4 @@ def _shown(kept: Kept) -> KeptShown:
         answer = bench(kept.tool, kept.values)
     except BadInput:
         answer = None
-    return KeptShown(kept=kept, label=tool.label, inputs=", ".join(told), answer=answer)
+    return KeptShown(kept=kept, label=tool.label, inputs=", ".join(known_values), answer=answer)

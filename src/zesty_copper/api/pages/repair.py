@@ -81,8 +81,8 @@ def check_closing(call: Call) -> None:
         If not; what is to be done first is named.
     """
     check_put_back(call.repair)
-    found = call.summary.found
-    if found is None or found.standing is not Standing.SURE:
+    verdict = call.summary.found
+    if verdict is None or verdict.standing is not Standing.SURE:
         return
     check_left(call.repair.proof)
     # What was read since may ask for more.

@@ -35,5 +35,5 @@ def answers_kept_in(session: Session, answer: Answers = whole_answer) -> Answers
 def _key(job: Job) -> str:
     """Tell circuit, scope, what is known beforehand and the version of the core from all others."""
     # Sheets say nothing to a diagnosis but by the prior factors they make.
-    told = job.model_dump_json(exclude={"sheets"})
-    return sha256(f"{engine_version()} {told}".encode()).hexdigest()
+    job_text = job.model_dump_json(exclude={"sheets"})
+    return sha256(f"{engine_version()} {job_text}".encode()).hexdigest()

@@ -75,16 +75,16 @@ def workbench_with(call: Call, viewer: Person, job: Job, diagnosis: Diagnosis) -
     """Lay a call out for its page, and for who looks at it: with the job that they have there, and its answer."""
     readings, looks = [], []
     for entry in call.stands:
-        told: dict[str, Any] = {
+        entry_fields: dict[str, Any] = {
             "entered_at": entry.entered_at,
             "entry_id": entry.entry_id,
             "line": line_of(call.circuit, entry.said),
         }
         if isinstance(entry.said, Look):
             words, reason = look_words(call.circuit, entry.said), signs()[entry.said.sign].reason
-            looks.append(ShownLook(look=entry.said, words=words, reason=reason, **told))
+            looks.append(ShownLook(look=entry.said, words=words, reason=reason, **entry_fields))
         else:
-            readings.append(_shown(call.circuit, entry.said, corrected=entry.corrected, **told))
+            readings.append(_shown(call.circuit, entry.said, corrected=entry.corrected, **entry_fields))
     return Workbench(
         call=call.summary.model_copy(update={"scope": job.scope}),
         versions=call.versions,

@@ -92,12 +92,12 @@ def list_ready_made() -> list[ReadyMade]:
     return [
         ReadyMade(
             key=key,
-            family=one.family,
-            family_label=one.family.label,
-            circuit=one.circuit,
-            strip=strip_of(one.circuit),
+            family=equipment.family,
+            family_label=equipment.family.label,
+            circuit=equipment.circuit,
+            strip=strip_of(equipment.circuit),
         )
-        for key, one in ready_made_equipment().items()
+        for key, equipment in ready_made_equipment().items()
     ]
 
 

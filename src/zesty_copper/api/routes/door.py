@@ -93,15 +93,15 @@ def sign_in(told: SignIn, request: Request, response: Response, session: Databas
     here = request.client.host if request.client else ""
     tries = at_the_door(request.app.state.limiter, name, here)
     tries.count()
-    found = people.password_of(session, name)
+    stored = people.password_of(session, name)
     with _at_work.place():
-        is_right = passwords.is_right(found[1] if found else None, told.password)
-    if found is None or not is_right:
-        audit.note(session, "person.refused", about_id=found[0] if found else None, after={"from": here})
+        is_right = passwords.is_right(stored[1] if stored else None, told.password)
+    if stored is None or not is_right:
+        audit.note(session, "person.refused", about_id=stored[0] if stored else None, after={"from": here})
         session.commit()
         raise SignedOut("That name and password do not go together: try again, or ask a lead for a new link.")
     tries.was_right()
-    return _let_in(found[0], request, response, session)
+    return _let_in(stored[0], request, response, session)
 
 
 @door_router.post("/session/demo", status_code=201, responses=responses(403, 422))
@@ -157,9 +157,9 @@ def change_password(
     """Choose another password; everywhere else one is signed out."""
     tries = at_own_password(request.app.state.limiter, person.id)
     tries.count()
-    found = people.password_of(session, person.name)
+    stored = people.password_of(session, person.name)
     with _at_work.place():
-        is_right = passwords.is_right(found[1] if found else None, told.now)
+        is_right = passwords.is_right(stored[1] if stored else None, told.now)
     if not is_right:
         raise BadInput("That is not your current password: type it again.", "now")
     tries.was_right()

@@ -35,8 +35,8 @@ CLAMP_RATE_HZ, SPEED = 4.0, 60.0
 
 
 def _under_way(request: Request) -> LoadTests:
-    found: LoadTests = request.app.state.load_tests
-    return found
+    under_way: LoadTests = request.app.state.load_tests
+    return under_way
 
 
 UnderWay = Annotated[LoadTests, Depends(_under_way)]
@@ -208,7 +208,7 @@ def show_chart(call_id: CallSeen, test_id: UUID, session: Database, window: Anno
 
 def _plain(rows: Series) -> tuple[tuple[float | None, ...], ...]:
     # What is not equal to itself is missing.
-    return tuple(tuple(one if one == one else None for one in row) for row in rows.round(3).tolist())  # noqa: PLR0124
+    return tuple(tuple(number if number == number else None for number in row) for row in rows.round(3).tolist())  # noqa: PLR0124
 
 
 @load_test_router.get("/load-tests/{test_id}/csv", response_class=StreamingResponse, responses=responses(404, 409))

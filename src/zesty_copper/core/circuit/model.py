@@ -98,9 +98,9 @@ class Circuit(Frozen):
     @cached_property
     def lanes(self) -> tuple[str, ...]:
         """Every conductor's name, in the order of appearance, ground last."""
-        found = dict.fromkeys(lane for part in self.parts if part.has_points for lane in self.lanes_of(part))
-        found.pop(GROUND, None)
-        return (*found, GROUND)
+        lanes = dict.fromkeys(lane for part in self.parts if part.has_points for lane in self.lanes_of(part))
+        lanes.pop(GROUND, None)
+        return (*lanes, GROUND)
 
     @cached_property
     def _by_id(self) -> dict[str, Part]:
@@ -165,13 +165,13 @@ class Circuit(Frozen):
     @cached_property
     def usual_volts(self) -> tuple[float, ...]:
         """Voltages that lie between healthy conductors here, none among them, the highest last [V]."""
-        found = {0.0}
+        volts = {0.0}
         for part in self.series:
             if part.entry.role is PartRole.SOURCE:
-                found |= set(self.supply_of(part).gathering_volts)
+                volts |= set(self.supply_of(part).gathering_volts)
             if part.winding is not None:
-                found.add(part.winding.secondary_volts)
-        return tuple(sorted(found))
+                volts.add(part.winding.secondary_volts)
+        return tuple(sorted(volts))
 
     @property
     def highest_volts(self) -> float:
@@ -254,10 +254,10 @@ class Circuit(Frozen):
 
     def upstream_point(self, part: Part, lane: str) -> Point | None:
         """Return the point ahead of a part on one conductor; None where the conductor does not come."""
-        for one in reversed(self.path(part)[:-1]):
-            if lane in self.lanes_of(one):
-                return Point.at(lane, one.id)
-            if one.entry.role is PartRole.TRANSFORMER:
+        for above in reversed(self.path(part)[:-1]):
+            if lane in self.lanes_of(above):
+                return Point.at(lane, above.id)
+            if above.entry.role is PartRole.TRANSFORMER:
                 return None  # its primary is another circuit
         return None
 
@@ -286,15 +286,15 @@ class Circuit(Frozen):
     @cached_property
     def _carried_amps(self) -> dict[str, float]:
         carried = dict.fromkeys(self._by_id, 0.0)
-        for one in self.parts:
+        for behind in self.parts:
             amps = 0.0
-            if one.winding is not None:
-                amps = one.winding.volt_amps / one.winding.primary_volts
-            elif one.load is not None:
-                amps = one.load.rated_amps
-            for part in self.path(one) if amps else ():
+            if behind.winding is not None:
+                amps = behind.winding.volt_amps / behind.winding.primary_volts
+            elif behind.load is not None:
+                amps = behind.load.rated_amps
+            for part in self.path(behind) if amps else ():
                 # Behind a transformer it is another circuit's amps.
-                if self.root(part) is self.root(one):
+                if self.root(part) is self.root(behind):
                     carried[part.id] += amps
         return carried
 
@@ -309,9 +309,9 @@ class Circuit(Frozen):
 
     def ground_at(self, part: Part) -> Point:
         """Return the nearest point of the equipment ground on the way to a part."""
-        for one in reversed(self.path(part)):
-            if GROUND in self.lanes_of(one) and one.has_points:
-                return Point.at(GROUND, one.id)
+        for above in reversed(self.path(part)):
+            if GROUND in self.lanes_of(above) and above.has_points:
+                return Point.at(GROUND, above.id)
         raise AssertionError("every source has its ground")
 
     def points(self) -> Iterator[Point]:
@@ -345,12 +345,12 @@ class Circuit(Frozen):
 
     def is_dead(self, part: Part, open_switches: frozenset[str]) -> bool:
         """Whether a switch that a hand opened, with a pole on every leg of its supply, stands ahead of a load side."""
-        for one in self.path(part):
-            root = self.root(one) if one.entry.role is not PartRole.SOURCE else one
-            by_hand = one.switch in open_switches and one.entry.moved_by == "hand" and not one.normally_closed
+        for above in self.path(part):
+            root = self.root(above) if above.entry.role is not PartRole.SOURCE else above
+            by_hand = above.switch in open_switches and above.entry.moved_by == "hand" and not above.normally_closed
             if by_hand and root.entry.role is PartRole.SOURCE:
                 legs = set(self.supply_of(root).legs) & set(self.lanes_of(root))
-                if legs <= set(self.lanes_of(one)):
+                if legs <= set(self.lanes_of(above)):
                     return True
         return False
 
@@ -358,21 +358,21 @@ class Circuit(Frozen):
         """Return the loads, idle paths and transformers that hang on a part with no open contact between, coils out."""
         coiled = {switch.id for switch in self.switches if switch.coil is not None}
 
-        def opened(one: Part) -> bool:
-            return one.switch is not None and (one.switch in open_switches | coiled) != one.normally_closed
+        def opened(load: Part) -> bool:
+            return load.switch is not None and (load.switch in open_switches | coiled) != load.normally_closed
 
         parts = self.path(part)
-        found = []
-        for one in self.parts:
-            if one.entry.role not in (PartRole.SHUNT, PartRole.TRANSFORMER):
+        joined = []
+        for load in self.parts:
+            if load.entry.role not in (PartRole.SHUNT, PartRole.TRANSFORMER):
                 continue
-            there = self.path(one)[:-1]
-            if self.root(one) != self.root(part):
+            there = self.path(load)[:-1]
+            if self.root(load) != self.root(part):
                 continue
             shared = [p for p in parts if p in there]
             if not any(opened(p) for p in (*parts, *there) if p not in shared):
-                found.append(one)
-        return tuple(found)
+                joined.append(load)
+        return tuple(joined)
 
     def on_removed_carrier(self, part: Part, open_switches: frozenset[str]) -> bool:
         """Whether the part's load-side point leaves the box when these switches are open."""

@@ -34,18 +34,18 @@ def reachable_states(circuit: Circuit) -> tuple[frozenset[str], ...]:
 def dead_states(circuit: Circuit) -> tuple[frozenset[str], ...]:
     """States worth locking out: each supply opened at its first switch, and at all below it."""
     by_hand = {p.switch for p in circuit.series if p.entry.moved_by == "hand"}
-    found = [state for state in reachable_states(circuit) if state & by_hand]
+    states = [state for state in reachable_states(circuit) if state & by_hand]
     # What is opened further up is dead where the less opened state is, and more besides.
-    return tuple(state for state in found if not any(state < other for other in found))
+    return tuple(state for state in states if not any(state < other for other in states))
 
 
 def is_off(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:
     """Whether a switch that is opened, or the coil of one that is not called, stands at a part or ahead of it."""
     coils = {switch.id: switch.coil for switch in circuit.switches}
-    for one in circuit.path(part):
-        if one.switch is None or one.normally_closed:
+    for above in circuit.path(part):
+        if above.switch is None or above.normally_closed:
             continue
-        coil = coils[one.switch]
-        if one.switch in open_switches or (coil and is_off(circuit, circuit.part(coil), open_switches)):
+        coil = coils[above.switch]
+        if above.switch in open_switches or (coil and is_off(circuit, circuit.part(coil), open_switches)):
             return True
     return False

@@ -56,4 +56,4 @@ def ready_made_equipment() -> Mapping[str, Equipment]:
 @cache
 def ready_made() -> Mapping[str, Circuit]:
     """Every ready-made circuit, by its key."""
-    return MappingProxyType({key: one.circuit for key, one in ready_made_equipment().items()})
+    return MappingProxyType({key: equipment.circuit for key, equipment in ready_made_equipment().items()})

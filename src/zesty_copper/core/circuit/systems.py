@@ -56,8 +56,8 @@ class Supply(Frozen):
     def gathering_volts(self) -> tuple[float, ...]:
         """Voltages that a healthy supply shows between two conductors, or to ground, without repetition [V]."""
         phasors = [*self.phasors.values(), 0j]
-        found = {round(abs(a - b), 1) for a, b in itertools.combinations(phasors, 2)}
-        return tuple(sorted(found - {0.0}))
+        volts = {round(abs(a - b), 1) for a, b in itertools.combinations(phasors, 2)}
+        return tuple(sorted(volts - {0.0}))
 
 
 def _phasors(legs: Mapping[str, tuple[float, float]]) -> dict[str, complex]:

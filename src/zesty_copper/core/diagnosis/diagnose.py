@@ -101,7 +101,7 @@ def foresee(job: Job, least: float) -> Foreseen:
     return Foreseen(
         verdict=verdict_told(weighed, steady, step.standing, carried=step.carried),
         suspected=(
-            *(suspect_told(one, float(weighed.by_fault[f]), (), job) for f, one in enumerate(compiled.faults)),
+            *(suspect_told(fault, float(weighed.by_fault[f]), (), job) for f, fault in enumerate(compiled.faults)),
             suspect_told(compiled.unlisted, weighed.posterior.unlisted, (), job),
         ),
         stop=stop,
@@ -161,12 +161,12 @@ def _weighed(job: Job) -> tuple[Weighed, Stop | None]:
 
 def _unwatched(posterior: Posterior, job: Job) -> list[NDArray[np.float64]]:
     """Return the probability of each fault without each thing watched, (faults,)."""
-    found = []
+    by_fault = []
     for i, reading in enumerate(job.readings):
         if isinstance(reading.measurement.place, Watching):
             weight = np.exp(posterior.log_without[..., i] - logsumexp(posterior.log_without[..., i]))
-            found.append(weight.sum(axis=1))
-    return found
+            by_fault.append(weight.sum(axis=1))
+    return by_fault
 
 
 def _told(job: Job, weighed: Weighed, stop: Stop | None, step: NextStep, particles: Particles | None) -> Diagnosis:

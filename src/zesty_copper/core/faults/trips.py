@@ -66,13 +66,13 @@ def trips_by_sample(
     """
     low, high = SHORT_RANGE_OHM
     hung = _touches_controls(circuit, ends)
-    found = []
+    trips = []
     for q, grounded in zip(quantile.tolist(), bonded.tolist(), strict=True):
         step = int(q * TRIP_STEPS)
         ohm = round(low * (high / low) ** ((step + 0.5) / TRIP_STEPS), 6)
         # Which of two in series opens first is a race; of the middle step the upper one wins it.
-        found.append(trips_of(circuit, *ends, ohm, bonded=grounded or not hung, upper=step == TRIP_STEPS // 2))
-    return tuple(found)
+        trips.append(trips_of(circuit, *ends, ohm, bonded=grounded or not hung, upper=step == TRIP_STEPS // 2))
+    return tuple(trips)
 
 
 def _touches_controls(circuit: Circuit, ends: tuple[Point, Point]) -> bool:
@@ -132,8 +132,8 @@ def _worst(
         for lane in netlist.circuit.lanes_of(part)
         if lane not in (GROUND, NEUTRAL)
     ]
-    one = np.zeros(1, dtype=np.int64)
-    edit = Edit(np.array(plus), np.array(minus), one, np.arange(len(plus))[None], one, delta)
+    single = np.zeros(1, dtype=np.int64)
+    edit = Edit(np.array(plus), np.array(minus), single, np.arange(len(plus))[None], single, delta)
     watch = np.array([netlist.branch_row(part.id, lane) for part, lane in lanes], dtype=np.int64)
     topology = Topology(solved, np.ones((1, 1, len(netlist.sources)), dtype=complex))
     _, amps = respond(topology, edit, watch)

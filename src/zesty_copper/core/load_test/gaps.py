@@ -30,14 +30,14 @@ class Gap(Frozen):
 
 def gaps_of(trace: Trace) -> tuple[Gap, ...]:
     """Find every gap, in order of time, as many as are worth telling."""
-    found = [
+    gaps = [
         Gap(what="no data", channel=None, at_s=float(trace.seconds[i]), lasts_s=float(step))
         for i, step in _long_steps(trace)
     ]
     for i, channel in enumerate(trace.channels):
         row = trace.values[i]
         missing = ~np.isfinite(row)
-        found += [
+        gaps += [
             Gap(what="no data", channel=i, at_s=at, lasts_s=lasts)
             for at, lasts in _runs(trace, missing)
             if lasts > max(GAP_S, GAP_TIMES * trace.step_s)
@@ -47,8 +47,8 @@ def gaps_of(trace: Trace) -> tuple[Gap, ...]:
             lost = row < LOST_SHARE * usual
         inside = [(at, lasts) for at, lasts in _runs(trace, lost) if at > 0 and at + lasts < trace.duration_s]
         what: Literal["volts lost", "amps lost"] = "volts lost" if channel.kind == "volts" else "amps lost"
-        found += [Gap(what=what, channel=i, at_s=at, lasts_s=lasts) for at, lasts in inside if lasts < SHORT_S]
-    return tuple(sorted(found, key=lambda gap: gap.at_s)[:MOST_TOLD])
+        gaps += [Gap(what=what, channel=i, at_s=at, lasts_s=lasts) for at, lasts in inside if lasts < SHORT_S]
+    return tuple(sorted(gaps, key=lambda gap: gap.at_s)[:MOST_TOLD])
 
 
 def _long_steps(trace: Trace) -> list[tuple[int, float]]:
@@ -60,5 +60,5 @@ def _runs(trace: Trace, where: np.ndarray) -> list[tuple[float, float]]:
     """Begin and length of each stretch of samples in which something is so [s]."""
     edges = np.flatnonzero(np.diff(np.concatenate([[False], where, [False]])))
     begins, ends = edges[::2], np.minimum(edges[1::2], len(where) - 1)
-    told = list(zip(begins, ends, strict=True))[: 4 * MOST_TOLD]
-    return [(float(trace.seconds[a]), float(trace.seconds[b] - trace.seconds[a])) for a, b in told]
+    runs = list(zip(begins, ends, strict=True))[: 4 * MOST_TOLD]
+    return [(float(trace.seconds[a]), float(trace.seconds[b] - trace.seconds[a])) for a, b in runs]

@@ -101,8 +101,8 @@ def _starts(trace: Trace, bins: Binned, channel: int, found: Sequence[Step]) -> 
     if trace.channels[channel].heats or trace.step_s > SLOW_S:
         return
     times = [step.at * bins.width_s for step in found]
-    for i, one in enumerate(found):
-        if one.kind is StepKind.START:
+    for i, start in enumerate(found):
+        if start.kind is StepKind.START:
             until = times[i + 1] if i + 1 < len(times) else trace.duration_s
             yield start_at(trace, channel, times[i], until)
 

@@ -47,8 +47,8 @@ def sag_of(bins: Binned, volts: int, amps: int, lanes: tuple[str, str], amps_ste
     change = higher[at] - lower[at]
     lost = before[at] - after[at]
     quiet = np.ones(len(row), dtype=bool)
-    for one in at:
-        quiet[max(0, one - 2 * window) : one + 2 * window + 1] = False
+    for moment in at:
+        quiet[max(0, moment - 2 * window) : moment + 2 * window + 1] = False
     wander = (before - after)[quiet]
     noise = float(np.std(wander)) if len(wander) > 1 else 0.0
     squared = float((change**2).sum())

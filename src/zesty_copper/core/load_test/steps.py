@@ -70,7 +70,7 @@ def steps(bins: Binned, channel: int) -> tuple[Step, ...]:
     top = float(np.percentile(row, 99))
     least = max(LEAST_AMPS, NOISE_TIMES * noise, (LEAST_SHARE_OF_FEW if bins.few else LEAST_SHARE) * top)
     off = max(LEAST_AMPS, OFF_SHARE * top)
-    found: list[Step] = []
+    steps_seen: list[Step] = []
     taken = np.zeros(len(row), dtype=bool)
     over = np.flatnonzero(change >= least)
     # The largest first; what lies within its window belongs to it.
@@ -83,8 +83,8 @@ def steps(bins: Binned, channel: int) -> tuple[Step, ...]:
             kind = StepKind.START if was < off else StepKind.STAGE_ON
         else:
             kind = StepKind.STOP if became < off else StepKind.STAGE_OFF
-        found.append(Step(int(at), was, became, kind))
-    return tuple(_without_inrush(sorted(found, key=lambda step: step.at), round(INRUSH_S / bins.width_s)))
+        steps_seen.append(Step(int(at), was, became, kind))
+    return tuple(_without_inrush(sorted(steps_seen, key=lambda step: step.at), round(INRUSH_S / bins.width_s)))
 
 
 def _without_inrush(found: Sequence[Step], bins: int) -> Iterator[Step]:

@@ -145,16 +145,18 @@ def _say_unbalance(volts: float | None, amps: float | None) -> Iterator[TraceFin
 
 
 def _say_stages(stages: Sequence[Stage]) -> Iterator[TraceFinding]:
-    told = [stage for stage in stages if stage.kind in (StepKind.STAGE_ON, StepKind.STAGE_OFF)]
-    if not told:
+    staged = [stage for stage in stages if stage.kind in (StepKind.STAGE_ON, StepKind.STAGE_OFF)]
+    if not staged:
         return
     words = "; ".join(
         say("load_test.stage_on", at=_clock(each_stage.at_s), amps=each_stage.amps)
         if each_stage.amps > 0
         else say("load_test.stage_off", at=_clock(each_stage.at_s), amps=-each_stage.amps)
-        for each_stage in told[:12]
+        for each_stage in staged[:12]
     )
-    yield TraceFinding(mark=Mark.TELLS, title=say("load_test.stages", count=len(told)), says=words, at_s=told[0].at_s)
+    yield TraceFinding(
+        mark=Mark.TELLS, title=say("load_test.stages", count=len(staged)), says=words, at_s=staged[0].at_s
+    )
 
 
 def _say_gaps(channels: Sequence[Channel], gaps: Sequence[Gap]) -> Iterator[TraceFinding]:

@@ -69,23 +69,23 @@ def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
     """List what varies, the gaps of open switches among it."""
     n = len(netlist.nodes)
     alone = _largest_loads(netlist.circuit)
-    found: list[tuple[int, int, int, int, int, complex]] = []
+    rows: list[tuple[int, int, int, int, int, complex]] = []
     for b, branch in enumerate(netlist.listed):
         if branch.sort not in (Sort.WIRE, Sort.BOND):
             spread = ELEMENT_SHARE if branch.sort == Sort.ELEMENT else 1.0
-            found.append((_group(branch, alone), n + b, EARTH, n + b, EARTH, spread * branch.impedance_ohm))
+            rows.append((_group(branch, alone), n + b, EARTH, n + b, EARTH, spread * branch.impedance_ohm))
         if branch.is_open(open_switches):
             # Its leakage is too small to count.
             gap = -1 / (1j * OMEGA * branch.gap_farad)
-            found.append((len(GROUPS), n + b, EARTH, n + b, EARTH, gap))
+            rows.append((len(GROUPS), n + b, EARTH, n + b, EARTH, gap))
     for b, mate, ohm in netlist.coupled:
-        found.append((_group(netlist.listed[b], alone), n + b, EARTH, n + mate, EARTH, ohm))
-    found += _turns(netlist)
+        rows.append((_group(netlist.listed[b], alone), n + b, EARTH, n + mate, EARTH, ohm))
+    rows += _turns(netlist)
     for stray in netlist.strays:
         group = GROUPS.index("between" if stray.between else "ground")
-        found.append((group, stray.a, stray.b, stray.a, stray.b, -1j * OMEGA * stray.farad))
-    found.sort(key=lambda one: one[0])
-    columns = list(zip(*found, strict=True))
+        rows.append((group, stray.a, stray.b, stray.a, stray.b, -1j * OMEGA * stray.farad))
+    rows.sort(key=lambda one: one[0])
+    columns = list(zip(*rows, strict=True))
     groups = np.array(columns[0])
     bounds = tuple(int(b) for b in np.searchsorted(groups, range(len(GROUPS) + 2)))
     pairs, right = (Pairs(np.array(columns[i]), np.array(columns[i + 1])) for i in (1, 3))
@@ -97,18 +97,18 @@ def elements_of(netlist: Netlist, open_switches: frozenset[str]) -> Elements:
 
 def _turns(netlist: Netlist) -> list[tuple[int, int, int, int, int, complex]]:
     """What moves with a transformer's turns: its mutual impedance, and twice as fast that of its secondary."""
-    n, found, group = len(netlist.nodes), [], GROUPS.index("turns")
+    n, turns, group = len(netlist.nodes), [], GROUPS.index("turns")
     for part in netlist.circuit.series:
         if part.winding is None or netlist.direct:
             continue
         primary, secondary = (netlist.branches[part.id, name] for name in ("primary", "secondary"))
-        found.append((group, n + secondary, EARTH, n + secondary, EARTH, 2 * netlist.listed[secondary].impedance_ohm))
-        found += [
+        turns.append((group, n + secondary, EARTH, n + secondary, EARTH, 2 * netlist.listed[secondary].impedance_ohm))
+        turns += [
             (group, n + b, EARTH, n + other, EARTH, ohm)
             for b, other, ohm in netlist.coupled
             if {b, other} == {primary, secondary}
         ]
-    return found
+    return turns
 
 
 def _largest_loads(circuit: Circuit) -> dict[str, str]:

@@ -104,8 +104,8 @@ class Elimination:
         row, column = np.stack([plus, plus, minus, minus]), np.stack([plus, minus, plus, minus])
         asked = row * self.size + column
         at = np.minimum(np.searchsorted(number, asked), len(number) - 1)
-        found = np.where(number[at] == asked, slot[at], -1)
-        return np.where((row < 0) | (column < 0), len(slot), found)
+        slots = np.where(number[at] == asked, slot[at], -1)
+        return np.where((row < 0) | (column < 0), len(slot), slots)
 
 
 def plan_elimination(size: int, entries: Iterable[Place], pivots: Sequence[Place]) -> Elimination:
@@ -148,7 +148,7 @@ def plan_elimination(size: int, entries: Iterable[Place], pivots: Sequence[Place
             columns_of[other].discard(column)
     row_of, column_of = zip(*pivots, strict=True)
     listed = (row_of, column_of, pivot, lower_at, lower_row, lower_slot, upper_at, upper_column, upper_slot)
-    program = Program(*(np.array(one, dtype=np.uint32) for one in (*listed, target_at, target)))
+    program = Program(*(np.array(numbers, dtype=np.uint32) for numbers in (*listed, target_at, target)))
     return Elimination(size, slot, program)
 
 
@@ -232,12 +232,12 @@ def solve_columns(
 ) -> NDArray[np.complex128]:
     """Columns of the inverse, one minus another, (samples, columns, unknowns + 1); −1 is the earth, which has none."""
     size = len(program.row)
-    found = np.zeros((values.shape[0], len(plus), size + 1), dtype=np.complex128)
+    columns = np.zeros((values.shape[0], len(plus), size + 1), dtype=np.complex128)
     right = np.zeros(size + 1, dtype=np.complex128)
     for m in range(values.shape[0]):
         for c in range(len(plus)):
-            solve_direction(values[m], program, plus[c], minus[c], False, right, found[m, c])
-    return found
+            solve_direction(values[m], program, plus[c], minus[c], False, right, columns[m, c])
+    return columns
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -246,9 +246,9 @@ def solve_rows(
 ) -> NDArray[np.complex128]:
     """Rows of the inverse, one minus another, (samples, rows, unknowns + 1); −1 is the earth, which has none."""
     size = len(program.row)
-    found = np.zeros((values.shape[0], len(plus), size + 1), dtype=np.complex128)
+    rows = np.zeros((values.shape[0], len(plus), size + 1), dtype=np.complex128)
     right = np.zeros(size + 1, dtype=np.complex128)
     for m in range(values.shape[0]):
         for c in range(len(plus)):
-            solve_direction(values[m], program, plus[c], minus[c], True, right, found[m, c])
-    return found
+            solve_direction(values[m], program, plus[c], minus[c], True, right, rows[m, c])
+    return rows

@@ -179,7 +179,7 @@ def _unknowns_at(  # type: ignore[no-untyped-def]
 ):
     pairs, rank = edit.used.shape
     size = len(program.row)
-    found = np.zeros((len(watch), pairs), dtype=np.complex128)
+    unknowns = np.zeros((len(watch), pairs), dtype=np.complex128)
     rows = np.zeros((len(watch), size + 1), dtype=np.complex128)
     right = np.zeros(size + 1, dtype=np.complex128)
     before = -1
@@ -194,5 +194,5 @@ def _unknowns_at(  # type: ignore[no-untyped-def]
             for k in range(rank):
                 d = edit.used[p, k]
                 total += coefficients[p, k] * (rows[w, edit.plus[d]] - rows[w, edit.minus[d]])
-            found[w, p] = total
-    return found
+            unknowns[w, p] = total
+    return unknowns

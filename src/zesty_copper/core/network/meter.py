@@ -49,9 +49,9 @@ def tap(netlist: Netlist, measurement: Measurement) -> Tap:
     circuit = netlist.circuit
     if isinstance(place, Around):
         part = circuit.part(place.part)
-        found = [jaw for lane in place.lanes for jaw in _in_jaws(netlist, part, lane)]
-        found += [(EARTH, 0.0)] * (TAP_WIDTH - len(found))
-        rows, signs = zip(*found, strict=True)
+        jaws = [jaw for lane in place.lanes for jaw in _in_jaws(netlist, part, lane)]
+        jaws += [(EARTH, 0.0)] * (TAP_WIDTH - len(jaws))
+        rows, signs = zip(*jaws, strict=True)
         return Tap(rows, signs, 0.0)
     assert isinstance(place, Between)  # nothing else is a sum of unknowns
     ends = [_in_network(circuit, place.a), _in_network(circuit, place.b)]
@@ -81,11 +81,11 @@ def _in_jaws(netlist: Netlist, part: Part, lane: str) -> list[tuple[int, float]]
         return [(netlist.branch_row(part.id, lane), 1.0)]
     lanes = netlist.circuit.lanes_of(part)
     end = lanes.index(lane)
-    found = []
+    branches = []
     for name, leaves, enters in inside(part, lanes, OMEGA).branches:
         if end in (leaves, enters):
-            found.append((netlist.branch_row(part.id, name), 1.0 if leaves == end else -1.0))
-    return found
+            branches.append((netlist.branch_row(part.id, name), 1.0 if leaves == end else -1.0))
+    return branches
 
 
 def loaded(

@@ -69,9 +69,9 @@ def _feeds(n: int, ends: Ends) -> tuple[dict[int, int], list[int]]:
         return node
 
     for b, (leaves, enters) in enumerate(ends):
-        one, other = root(leaves % (n + 1)), root(enters % (n + 1))
-        if one != other:
-            group[one] = other
+        first_root, second_root = root(leaves % (n + 1)), root(enters % (n + 1))
+        if first_root != second_root:
+            group[first_root] = second_root
             neighbours[leaves % (n + 1)].append((b, enters % (n + 1)))
             neighbours[enters % (n + 1)].append((b, leaves % (n + 1)))
     feed: dict[int, int] = {}
@@ -83,8 +83,8 @@ def _feeds(n: int, ends: Ends) -> tuple[dict[int, int], list[int]]:
         waiting = [start]
         while waiting:
             node = waiting.pop()
-            for b, other in neighbours[node]:
-                if height[other] < 0:
-                    feed[other], height[other] = b, height[node] + 1
-                    waiting.append(other)
+            for b, second_root in neighbours[node]:
+                if height[second_root] < 0:
+                    feed[second_root], height[second_root] = b, height[node] + 1
+                    waiting.append(second_root)
     return feed, height

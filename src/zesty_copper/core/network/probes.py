@@ -67,7 +67,7 @@ def _probe_ohm(  # type: ignore[no-untyped-def]
     column: NDArray[np.int64],
 ):
     size, pairs = len(program.row), met_at.shape[1]
-    found = np.zeros((factors.shape[0], pairs), dtype=np.complex128)
+    ohm = np.zeros((factors.shape[0], pairs), dtype=np.complex128)
     columns = np.zeros((len(ends), size + 1), dtype=np.complex128)
     solved_in = np.full(len(ends), -1)
     scratch = np.zeros(size + 1, dtype=np.complex128)
@@ -76,8 +76,8 @@ def _probe_ohm(  # type: ignore[no-untyped-def]
     for m in range(factors.shape[0]):
         selected_inverse(factors[m], program, inverse, doubt)
         for pair in range(pairs):
-            found[m, pair], off = meeting(inverse, doubt, met_at[:, pair])
-            if off < ROUGH * abs(found[m, pair]):
+            ohm[m, pair], off = meeting(inverse, doubt, met_at[:, pair])
+            if off < ROUGH * abs(ohm[m, pair]):
                 continue
             for end in column[:, pair]:
                 if solved_in[end] != m:
@@ -85,8 +85,8 @@ def _probe_ohm(  # type: ignore[no-untyped-def]
                     solve_direction(factors[m], program, ends[end], size, False, scratch, columns[end])
             a, b = column[0, pair], column[1, pair]
             on_a, on_b = columns[a], columns[b]
-            found[m, pair] = (on_a[ends[a]] - on_a[ends[b]]) - (on_b[ends[a]] - on_b[ends[b]])
-    return found
+            ohm[m, pair] = (on_a[ends[a]] - on_a[ends[b]]) - (on_b[ends[a]] - on_b[ends[b]])
+    return ohm
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

@@ -106,7 +106,7 @@ def read_taps(
     bounds = np.array(elements.bounds, dtype=np.int64)
     varying = _Varying(left_plus, left_minus, right_plus, right_minus, elements.weight, bounds)
     own = -dlog / np.where(edit.delta == 0, 1, edit.delta**2)
-    found = _read(
+    sensed = _read(
         solved.factors,
         solved.elimination.program,
         edit,
@@ -119,7 +119,7 @@ def read_taps(
         sources,
         ground_row,
     )
-    phasor, source_ohm, ends, by_element, by_source, by_fault = found
+    phasor, source_ohm, ends, by_element, by_source, by_fault = sensed
     by_element *= topology.factors[edit.sample][:, None]
     by_group = by_element[..., :-1].copy()
     # What couples conductors couples across gaps too.
@@ -138,11 +138,13 @@ def resistance(
         (pairs, rank): derivative of δ by the same logarithm [S or −ohm].
     """
     plus, minus = (np.array([end], dtype=np.int64) for end in tap.rows[:2])
-    column, row = (found[:, 0] for found in (topology.solved.columns(plus, minus), topology.solved.rows(plus, minus)))
+    column, row = (
+        columns[:, 0] for columns in (topology.solved.columns(plus, minus), topology.solved.rows(plus, minus))
+    )
     healthy = column[:, plus[0]] - column[:, minus[0]]
     along = edit.used, edit.sample[:, None]
     # (pairs, rank): what each direction does at the probes, and what a current at the probes does to it.
-    on, under = ((found[:, edit.plus] - found[:, edit.minus])[along[1], along[0]] for found in (row, column))
+    on, under = ((columns[:, edit.plus] - columns[:, edit.minus])[along[1], along[0]] for columns in (row, column))
     left, right = (on[:, None] @ response.core)[:, 0], (response.core @ under[..., None])[..., 0]
     seen = healthy[edit.sample] + (left * under).sum(axis=-1)
     # Of a series path −dδ = dz, of a parallel one dδ = dy: what is left of each product is divided by δ².

@@ -215,17 +215,17 @@ def _stamps(netlist: Netlist, conditions: Conditions) -> _Stamps:
 
 
 def _coupled(netlist: Netlist, conditions: Conditions, turning: Turning) -> Coupled:
-    found = []
+    coupled = []
     for b, mate, ohm in netlist.coupled:
         part, lane = netlist.listed[b].key
         factor = conditions.of_sort(netlist.listed[b].sort)
         if part in turning:
             lanes = netlist.circuit.lanes_of(netlist.circuit.part(part))
             steps = lanes.index(netlist.listed[mate].key[1]) - lanes.index(lane)
-            found.append((b, mate, np.asarray(mutual_ohm(*turning[part], steps) * factor)))
+            coupled.append((b, mate, np.asarray(mutual_ohm(*turning[part], steps) * factor)))
         else:
-            found.append((b, mate, np.asarray(ohm * factor)))
-    return tuple(found)
+            coupled.append((b, mate, np.asarray(ohm * factor)))
+    return tuple(coupled)
 
 
 def solve(

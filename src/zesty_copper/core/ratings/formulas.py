@@ -246,8 +246,8 @@ def infrared_class(rise_c: float, *, over_air: bool = False) -> tuple[str, str]:
     >>> infrared_class(9)[0], infrared_class(40)[0], infrared_class(9, over_air=True)[0]
     ('probable', 'major', 'possible')
     """
-    one = table("infrared_air" if over_air else "infrared")
-    row = next(r for r in one.rows if float(r[0]) >= min(rise_c, 1000))
+    classes = table("infrared_air" if over_air else "infrared")
+    row = next(r for r in classes.rows if float(r[0]) >= min(rise_c, 1000))
     return str(row[1]), str(row[2])
 
 

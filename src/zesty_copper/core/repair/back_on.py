@@ -131,14 +131,14 @@ def _volts(circuit: Circuit, source: Part) -> str:
     pairs = [(f"{a} to {b}", abs(phasor[a] - phasor[b])) for a, b in itertools.combinations(lanes, 2)]
     if supply.grounding is not Grounding.NONE:
         pairs += [(f"{lane} to ground", abs(phasor[lane])) for lane in lanes]
-    told: dict[tuple[str, str], list[str]] = {}
+    expected: dict[tuple[str, str], list[str]] = {}
     for pair, volts in pairs:
         range_ = (f"{(1 - SERVICE_SHARE) * volts:.0f}", f"{(1 + SERVICE_SHARE) * volts:.0f}")
-        told.setdefault(range_, []).append(pair)
+        expected.setdefault(range_, []).append(pair)
     # Pairs that should read alike are said once.
     return "; ".join(
         say("repair.back_volts", pairs=", ".join(alike), least=least, most=most)
-        for (least, most), alike in told.items()
+        for (least, most), alike in expected.items()
     )
 
 

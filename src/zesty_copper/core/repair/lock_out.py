@@ -17,13 +17,13 @@ def circuits_into(circuit: Circuit, parts: Sequence[Part]) -> dict[str, str]:
     boxes = {part.zone for part in parts if part.zone not in (Zone.PANEL, Zone.THERMOSTAT)}
     there = [each_part for each_part in circuit.parts if each_part.zone in boxes and not each_part.entry.elsewhere]
     names = {switch.id: switch.name for switch in circuit.switches}
-    found: dict[str, str] = {}
-    for one in dict.fromkeys([*(part for part in parts if part.zone is Zone.THERMOSTAT), *there]):
-        ahead = [part for part in _by_hand(circuit, one) if part.zone is not one.zone]
+    circuits: dict[str, str] = {}
+    for cabinet_part in dict.fromkeys([*(part for part in parts if part.zone is Zone.THERMOSTAT), *there]):
+        ahead = [part for part in _by_hand(circuit, cabinet_part) if part.zone is not cabinet_part.zone]
         if ahead and (switch := ahead[-1].switch) is not None:
-            found.setdefault(switch, names[switch])
+            circuits.setdefault(switch, names[switch])
     # A switch behind another that is opened anyway adds nothing; where it is behind one, both are not needed.
-    return {switch: name for switch, name in found.items() if not _is_behind(circuit, switch, found)}
+    return {switch: name for switch, name in circuits.items() if not _is_behind(circuit, switch, circuits)}
 
 
 def opened_for(circuit: Circuit, parts: Sequence[Part]) -> frozenset[str]:

@@ -44,8 +44,8 @@ def matches_of(
         return
     parts = [circuit.part(start) for start in sheets]
     sheet = next((sheets[start.id] for start in parts if start in circuit.path(part)), None)
-    for one in replaced:
-        yield from _match(circuit, sheet, part, one, kind)
+    for replacement in replaced:
+        yield from _match(circuit, sheet, part, replacement, kind)
 
 
 def _match(
@@ -120,13 +120,13 @@ def _control(circuit: Circuit, part: Part) -> Wanted:
 
 
 def _elements(circuit: Circuit, part: Part) -> Iterator[Wanted]:
-    for one in [part] if part.entry.heats else []:
-        if one.load is not None:
+    for element in [part] if part.entry.heats else []:
+        if element.load is not None:
             # Between three legs, in wye or delta, each conductor's amps belong to volts from leg to leg.
-            legs = [lane for lane in circuit.lanes_of(one) if lane in circuit.legs]
+            legs = [lane for lane in circuit.lanes_of(element) if lane in circuit.legs]
             factor = 3**0.5 if len(legs) == THREE_LEGS else 1.0
-            kw = factor * one.load.rated_volts * one.load.rated_amps / 1000
-            yield _of(one, say("repair.element_matches", kw=kw, volts=number(one.load.rated_volts)))
+            kw = factor * element.load.rated_volts * element.load.rated_amps / 1000
+            yield _of(element, say("repair.element_matches", kw=kw, volts=number(element.load.rated_volts)))
 
 
 def _motors(part: Part) -> Iterator[Wanted]:
@@ -142,17 +142,17 @@ def _capacitors(circuit: Circuit, part: Part) -> Iterator[Wanted]:
         for each_part in circuit.parts
         if each_part.entry.is_run_capacitor and circuit.feed(each_part) == circuit.feed(part)
     ]
-    for one in [part] if part.entry.is_run_capacitor else beside:
-        if one.capacitance_uf is not None:
-            yield _of(one, say("repair.capacitor_matches", microfarad=one.capacitance_uf))
+    for capacitor in [part] if part.entry.is_run_capacitor else beside:
+        if capacitor.capacitance_uf is not None:
+            yield _of(capacitor, say("repair.capacitor_matches", microfarad=capacitor.capacitance_uf))
 
 
 def _transformers(circuit: Circuit, part: Part) -> Iterator[Wanted]:
-    one = part if part.winding is not None else circuit.root(part)
-    if one.winding is not None:
-        primary, secondary = number(one.winding.primary_volts), number(one.winding.secondary_volts)
-        va = number(one.winding.volt_amps)
-        yield _of(one, say("repair.transformer_matches", primary=primary, secondary=secondary, va=va))
+    transformer = part if part.winding is not None else circuit.root(part)
+    if transformer.winding is not None:
+        primary, secondary = number(transformer.winding.primary_volts), number(transformer.winding.secondary_volts)
+        va = number(transformer.winding.volt_amps)
+        yield _of(transformer, say("repair.transformer_matches", primary=primary, secondary=secondary, va=va))
 
 
 def _wire(circuit: Circuit, sheet: Sheet | None, part: Part, kind: FaultKind | None) -> Wanted:

@@ -128,10 +128,10 @@ def _likely(circuit: Circuit, diagnosis: Diagnosis) -> Iterator[tuple[Fault, flo
         faults = [by_key[key] for key in FaultKey(suspect.key).each if key in by_key]
         if suspect.place in places or (sure and suspect.key not in diagnosis.verdict.suspects):
             continue
-        found = [fault for fault in faults if fault.kind not in (FaultKind.NOTHING_WRONG, FaultKind.NONE_OF_THESE)]
-        if found:
+        suspects = [fault for fault in faults if fault.kind not in (FaultKind.NOTHING_WRONG, FaultKind.NONE_OF_THESE)]
+        if suspects:
             places.add(suspect.place)
-        yield from ((fault, suspect.probability) for fault in found)
+        yield from ((fault, suspect.probability) for fault in suspects)
 
 
 def _row_for(circuit: Circuit, fault: Fault) -> Decision | None:
@@ -163,7 +163,7 @@ def _item(
     sure: bool,
     kind: FaultKind | None = None,
 ) -> RepairItem:
-    found: Part | None = circuit.part(part) if part else None
+    place: Part | None = circuit.part(part) if part else None
     return RepairItem(
         key=":".join(text for text in (part or "supply", leg if leg != GROUND else "G", row.does) if text),
         part=part,
@@ -176,7 +176,7 @@ def _item(
         by=row.by,
         question=questions()[row.question] if row.question else None,
         inspects=row.inspects,
-        matches=tuple(matches_of(circuit, sheets, found, row.replaces, kind)),
+        matches=tuple(matches_of(circuit, sheets, place, row.replaces, kind)),
     )
 
 

@@ -31,10 +31,10 @@ def complaints() -> tuple[Complaint, ...]:
         If one names a sign that is none of a call.
     """
     table = tomllib.loads(files(__package__).joinpath("complaints.toml").read_text("utf-8"))
-    found = tuple(Complaint.model_validate(row) for row in table["complaint"])
-    for complaint in found:
+    listed = tuple(Complaint.model_validate(row) for row in table["complaint"])
+    for complaint in listed:
         check_told(complaint.signs)
-    return found
+    return listed
 
 
 def check_told(names: tuple[str, ...] | frozenset[str]) -> None:

@@ -60,8 +60,8 @@ def course_of(job: Job) -> Course:
 
 def _by_place(suspects: Sequence[Suspect]) -> dict[str, tuple[float, str]]:
     """Probability of each place, and the words of its likeliest suspect."""
-    found: dict[str, tuple[float, str]] = {}
+    places: dict[str, tuple[float, str]] = {}
     for suspect in suspects:
-        share, words = found.get(suspect.place, (0.0, suspect.words))
-        found[suspect.place] = (share + suspect.probability, words)
-    return found
+        share, words = places.get(suspect.place, (0.0, suspect.words))
+        places[suspect.place] = (share + suspect.probability, words)
+    return places

@@ -42,8 +42,8 @@ def experience(finds: Sequence[PastFind]) -> tuple[PriorFactor, ...]:
 
 def _factors(finds: Sequence[PastFind]) -> Iterator[PriorFactor]:
     here = {find.key: find for find in reversed(finds) if find.same_equipment}
-    for key, one in here.items():
-        yield PriorFactor(key=key, factor=HERE, reason=say("tools.found_here_before", when=one.when))
+    for key, times in here.items():
+        yield PriorFactor(key=key, factor=HERE, reason=say("tools.found_here_before", when=times.when))
     for key, count in Counter(past_find.key for past_find in finds).items():
         if key not in here and count >= LEAST_FINDS:
             reason = say("tools.found_on_others", count=count)

@@ -108,13 +108,15 @@ class Feeds(Frozen):
         panels = {each_panel.id: each_panel for each_panel in self.panels}
         if len(panels) < len(self.panels):
             raise ValueError("Two panels share one id: give each its own.")
-        for one in self.switches:
-            panel = panels.get(one.panel or "")
-            if one.panel is not None and panel is None:
-                raise ValueError(f"{one.name} names the panel “{one.panel}”, which is not listed.")
-            for pole in one.poles:
+        for site_switch in self.switches:
+            panel = panels.get(site_switch.panel or "")
+            if site_switch.panel is not None and panel is None:
+                raise ValueError(f"{site_switch.name} names the panel “{site_switch.panel}”, which is not listed.")
+            for pole in site_switch.poles:
                 if panel is not None and space_of(pole) > panel.spaces:
-                    raise ValueError(f"{one.name} is in space {pole}, but {panel.name} has {panel.spaces} spaces.")
+                    raise ValueError(
+                        f"{site_switch.name} is in space {pole}, but {panel.name} has {panel.spaces} spaces."
+                    )
         for end in self.ends:
             if end.unit not in units:
                 raise ValueError(f"An end names the unit “{end.unit}”, which is not listed.")
@@ -156,8 +158,8 @@ def answer_of(feeds: Feeds) -> FeedsAnswer:
         for kind in SwitchKind
         if any(each_switch.kind is kind for each_switch in feeds.switches)
     }
-    fed = tuple(_fed(unit, kind, found, names, units) for (unit, kind), found in weights.items())
-    open_ = {key: found for key, found in weights.items() if max(found.values()) < FOUND}
+    fed = tuple(_fed(unit, kind, by_switches, names, units) for (unit, kind), by_switches in weights.items())
+    open_ = {key: by_switches for key, by_switches in weights.items() if max(by_switches.values()) < FOUND}
     gains = _gains(feeds.switches, open_)
     best = max(gains, key=lambda switch: gains[switch], default=None)
     worth = best is not None and gains[best] >= 0.02
@@ -182,8 +184,8 @@ def _weigh(feeds: Feeds, unit: Unit, kind: SwitchKind) -> _Weights:
     hints = {each_switch.id: LABEL_FACTOR if _names(each_switch.label, unit.name) else 1.0 for each_switch in mine}
     total = sum(hints.values())
     weights: _Weights = {(): NONE_SHARE}
-    for one in mine:
-        weights[one.id,] = (1 - NONE_SHARE - TWO_SHARE) * hints[one.id] / total
+    for each_toggle in mine:
+        weights[each_toggle.id,] = (1 - NONE_SHARE - TWO_SHARE) * hints[each_toggle.id] / total
     pairs = list(combinations([each_switch.id for each_switch in mine], 2))
     for pair in pairs:
         weights[pair] = TWO_SHARE / len(pairs)
@@ -215,14 +217,14 @@ def _gains(switches: Sequence[SwitchOnSite], weights: dict[tuple[str, SwitchKind
     sum of the weights and that of w·log w are all that the entropies need: one pass over the sets serves every switch.
     """
     gains = {each_switch.id: 0.0 for each_switch in switches}
-    for (_, kind), found in weights.items():
-        whole = _Sums(sum(found.values()), sum(map(_w_log_w, found.values())))
+    for (_, kind), chances in weights.items():
+        whole = _Sums(sum(chances.values()), sum(map(_w_log_w, chances.values())))
         classes = {
             each_switch.id: {Result.DIED: _Sums(), Result.PARTLY: _Sums()}
             for each_switch in switches
             if each_switch.kind is kind
         }
-        for chosen, weight in found.items():
+        for chosen, weight in chances.items():
             for switch in chosen:
                 sums = classes[switch][Result.DIED if len(chosen) == 1 else Result.PARTLY]
                 sums.weight += weight
@@ -251,8 +253,10 @@ def _told_by(classes: Mapping[Result, _Sums]) -> float:
     left = 0.0
     for result in Result:
         seen = {expected: SEEN_RIGHT if result is expected else (1 - SEEN_RIGHT) / 2 for expected in classes}
-        share = sum(seen[one] * sums.weight for one, sums in classes.items())
-        left += sum(seen[one] * (sums.w_log_w + sums.weight * math.log2(seen[one])) for one, sums in classes.items())
+        share = sum(seen[outcome] * sums.weight for outcome, sums in classes.items())
+        left += sum(
+            seen[outcome] * (sums.w_log_w + sums.weight * math.log2(seen[outcome])) for outcome, sums in classes.items()
+        )
         left -= _w_log_w(share)
     return left
 
@@ -260,10 +264,10 @@ def _told_by(classes: Mapping[Result, _Sums]) -> float:
 def _fed(unit: str, kind: SwitchKind, weights: _Weights, names: dict[str, str], units: dict[str, str]) -> Fed:
     chosen = max(weights, key=lambda weight: weights[weight])
     probability = weights[chosen]
-    found = probability >= FOUND
+    is_sure = probability >= FOUND
     said = " and ".join(names[text] for text in chosen) or f"no {kind} of those listed"
-    words = f"{units[unit]}: {said}" if found else f"{units[unit]}: likeliest {said}, not yet sure"
-    return Fed(unit=unit, kind=kind, switches=chosen, probability=probability, found=found, words=words)
+    words = f"{units[unit]}: {said}" if is_sure else f"{units[unit]}: likeliest {said}, not yet sure"
+    return Fed(unit=unit, kind=kind, switches=chosen, probability=probability, found=is_sure, words=words)
 
 
 def _warnings(
@@ -272,25 +276,27 @@ def _warnings(
     names: dict[str, str],
     units: dict[str, str],
 ) -> list[str]:
-    found = []
+    warnings = []
     for (unit, kind), shares in weights.items():
         two = {chosen: share for chosen, share in shares.items() if len(chosen) > 1}
         if kind is SwitchKind.BREAKER and sum(two.values()) > SUSPECTED:
-            both = " and ".join(names[one] for one in max(two, key=lambda one: two[one]))
-            found.append(say("tools.seems_have_second_supply", units=units[unit], both=both))
-    found += [
+            both = " and ".join(names[fed_unit] for fed_unit in max(two, key=lambda fed_unit: two[fed_unit]))
+            warnings.append(say("tools.seems_have_second_supply", units=units[unit], both=both))
+    warnings += [
         say("tools.part_stayed_alive_when", name=each_unit.name)
         for each_unit in feeds.units
         if any(toggle.results.get(each_unit.id) is Result.PARTLY for toggle in feeds.toggles)
     ]
-    found += [
+    warnings += [
         say("tools.wires_are_source_unit", units=units[end.unit], at_source=end.at_source, at_unit=end.at_unit)
         for end in feeds.ends
         if end.at_source.strip().lower() != end.at_unit.strip().lower()
     ]
     for switch in feeds.switches:
-        for one in feeds.units:
-            chosen, share = max(weights.get((one.id, switch.kind), {(): 1.0}).items(), key=lambda pair: pair[1])
-            if _names(switch.label, one.name) and share >= FOUND and switch.id not in chosen:
-                found.append(say("tools.label_says_but_does", name=switch.name, label=switch.label, name_2=one.name))
-    return found
+        for fed_unit in feeds.units:
+            chosen, share = max(weights.get((fed_unit.id, switch.kind), {(): 1.0}).items(), key=lambda pair: pair[1])
+            if _names(switch.label, fed_unit.name) and share >= FOUND and switch.id not in chosen:
+                warnings.append(
+                    say("tools.label_says_but_does", name=switch.name, label=switch.label, name_2=fed_unit.name)
+                )
+    return warnings

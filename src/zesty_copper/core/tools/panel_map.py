@@ -105,7 +105,7 @@ def _breaker(
     legs = tuple(panel.leg(pole) for pole in switch.poles)
     standing, words, move = _judged(panel, switch, legs, switches)
     names = {unit.id: unit.name for unit in feeds.units}
-    found = [names[unit_fed.unit] for unit_fed in fed if unit_fed.found and switch.id in unit_fed.switches]
+    unit_names = [names[unit_fed.unit] for unit_fed in fed if unit_fed.found and switch.id in unit_fed.switches]
     return BreakerInPanel(
         switch=switch.id,
         poles=switch.poles,
@@ -113,8 +113,8 @@ def _breaker(
         standing=standing,
         words=words,
         move=move,
-        feeds=", ".join(found) or switch.label,
-        is_found=bool(found),
+        feeds=", ".join(unit_names) or switch.label,
+        is_found=bool(unit_names),
     )
 
 
@@ -200,13 +200,13 @@ def _warnings(panel: Panel, switches: Sequence[SwitchOnSite]) -> Iterator[str]:
         for half in sorted(halves_of(pole))
     ]
     said: set[tuple[str, str]] = set()
-    for (space, half, one), (other_space, other_half, other) in combinations(taken, 2):
-        if (space, half) == (other_space, other_half) and (one.id, other.id) not in said:
-            said.add((one.id, other.id))
+    for (space, half, breaker), (other_space, other_half, other) in combinations(taken, 2):
+        if (space, half) == (other_space, other_half) and (breaker.id, other.id) not in said:
+            said.add((breaker.id, other.id))
             yield (
-                say("tools.pole_named_twice", name=one.name, space=space)
-                if one.id == other.id
-                else say("tools.space_taken_twice", space=space, name=one.name, name_2=other.name)
+                say("tools.pole_named_twice", name=breaker.name, space=space)
+                if breaker.id == other.id
+                else say("tools.space_taken_twice", space=space, name=breaker.name, name_2=other.name)
             )
     supply = supplies()[panel.system]
     for pair in panel.read:

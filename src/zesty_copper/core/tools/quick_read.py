@@ -72,8 +72,8 @@ def quick_circuit(system: str) -> Circuit:
     factor = 0.86 if len(legs) == 3 else 0.9
 
     def part(name: str, sort: str, zone: Zone, **more: object) -> Part:
-        told = {"id": name, "kind": sort, "name": name.replace("_", " "), "zone": zone, "point": POINTS.get(name, "")}
-        return Part.model_validate(told | more)
+        fields = {"id": name, "kind": sort, "name": name.replace("_", " "), "zone": zone, "point": POINTS.get(name, "")}
+        return Part.model_validate(fields | more)
 
     return Circuit(
         name=f"Quick read, {supply.label}",

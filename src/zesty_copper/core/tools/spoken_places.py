@@ -99,8 +99,8 @@ def part_names(part: Part) -> dict[str, set[str]]:
     """Words by which a part, and the point behind it, is known."""
 
     def words(text: str) -> set[str]:
-        found = re.findall(r"[a-z]+\d*|\d+", text.lower().replace("pull-out", "pullout").replace("’s", ""))
-        return {_ALIKE.get(word, word) for word in found if word not in _IDLE_WORDS}
+        tokens = re.findall(r"[a-z]+\d*|\d+", text.lower().replace("pull-out", "pullout").replace("’s", ""))
+        return {_ALIKE.get(word, word) for word in tokens if word not in _IDLE_WORDS}
 
     name = words(part.name) | words(part.id)
     return {

@@ -124,8 +124,8 @@ class GrowingPlan:
         with ThreadPoolExecutor(threads) as at_once:
             while not self.is_done and go_on():
                 likeliest = [heapq.heappop(self._waiting) for _ in range(min(threads, len(self._waiting)))]
-                for one, (answer, stop) in zip(likeliest, at_once.map(_answered, likeliest), strict=True):
-                    self._add(one, answer, stop)
+                for branch, (answer, stop) in zip(likeliest, at_once.map(_answered, likeliest), strict=True):
+                    self._add(branch, answer, stop)
 
     def end(self) -> None:
         """Leave it at what is worked out."""
@@ -165,7 +165,7 @@ def _answered(one: _Waiting) -> tuple[Foreseen, Stop | None]:
     """What would be said of an outcome: what stops the work at an end of its band stops it in all of it."""
     answer = foresee(one.job, LEAST_SHARE / -one.minus_share)
     ends = one.ends if -one.minus_share >= LEAST_LOOKED_AT_ENDS else ()
-    return answer, answer.stop or next((found for end in ends if (found := stop_at(end)) is not None), None)
+    return answer, answer.stop or next((stop for end in ends if (stop := stop_at(end)) is not None), None)
 
 
 def branch_for(node: TakenNode, values: Sequence[float]) -> int | None:

@@ -71,11 +71,11 @@ def trends_of(visits: Sequence[Visited]) -> tuple[Trend, ...]:
     A joint's drop is told in ohms, so that visits under different loads compare; volts lost and amps are compared only
     where the load was alike.
     """
-    found: dict[str, tuple[str, TrendUnit, list[TrendPoint]]] = {}
+    by_key: dict[str, tuple[str, TrendUnit, list[TrendPoint]]] = {}
     for visit in sorted(visits, key=lambda one: one.at):
         for key, name, unit, point in _measured(visit):
-            found.setdefault(key, (name, unit, []))[2].append(point)
-    trends = [_judged(key, *told) for key, told in found.items() if len(told[2]) > 1]
+            by_key.setdefault(key, (name, unit, []))[2].append(point)
+    trends = [_judged(key, *series) for key, series in by_key.items() if len(series[2]) > 1]
     return tuple(sorted(trends, key=lambda trend: not trend.worse))
 
 

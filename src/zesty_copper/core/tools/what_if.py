@@ -183,11 +183,11 @@ def _directions(circuit: Circuit, edits: Edits, move: Move, i: int) -> Iterator[
 
 def _doing(compiled: CompiledCircuit, open_switches: frozenset[str], sample: int) -> dict[str, tuple[int, int]]:
     """What each load and contactor does before and after: 0 nothing, 1 runs or is in, 2 hums or chatters."""
-    found = {}
+    by_load = {}
     for part in compiled.circuit.watched:
         seen = predict(compiled, Measurement(place=Watching(part=part.id), open_switches=open_switches)).value
-        found[part.id] = (round(float(seen[0, sample])), round(float(seen[1, sample])))
-    return found
+        by_load[part.id] = (round(float(seen[0, sample])), round(float(seen[1, sample])))
+    return by_load
 
 
 def _worked(circuit: Circuit, doing: dict[str, tuple[int, int]]) -> Iterator[str]:
@@ -248,12 +248,12 @@ def _amps(
 ) -> dict[tuple[str, str], float]:
     """Current through every overcurrent device [A]."""
     state = state_of(compiled, open_switches)
-    found: dict[tuple[str, str], float] = {}
+    by_branch: dict[tuple[str, str], float] = {}
     for part in compiled.circuit.series:
         if not part.entry.overcurrent or not part.rating_amps:
             continue
         for lane in compiled.circuit.lanes_of(part):
             if lane not in (GROUND, NEUTRAL):
                 (amps,) = unknowns_in(compiled, state, state.settled, [compiled.netlist.branch_row(part.id, lane)])
-                found[part.id, lane] = float(abs(amps[row, sample]))
-    return found
+                by_branch[part.id, lane] = float(abs(amps[row, sample]))
+    return by_branch

@@ -30,6 +30,8 @@ def say(key: str, /, **holes: object) -> str:
 @cache
 def catalogue() -> Mapping[str, str]:
     """Every message by its room and name, read once."""
-    rooms = [one for one in files(__package__).iterdir() if one.name.endswith(".toml")]
-    told = {one.name.removesuffix(".toml"): tomllib.loads(one.read_text("utf-8")) for one in rooms}
-    return {f"{room}.{name}": text for room, said in told.items() for name, text in said.items()}
+    rooms = [room_file for room_file in files(__package__).iterdir() if room_file.name.endswith(".toml")]
+    messages = {
+        room_file.name.removesuffix(".toml"): tomllib.loads(room_file.read_text("utf-8")) for room_file in rooms
+    }
+    return {f"{room}.{name}": text for room, said in messages.items() for name, text in said.items()}

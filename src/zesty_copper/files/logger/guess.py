@@ -130,12 +130,17 @@ def _time_columns(
 ) -> tuple[int | None, int | None, TimeFormat]:
     """Which column holds the time, which the day where that is apart, and how they are written."""
     written = {i: _time_format(cell, comma=comma) for i, cell in enumerate(data[0])}
-    days = [i for i, one in written.items() if one not in (TimeFormat.NONE, TimeFormat.CLOCK)]
-    clocks = [i for i, one in written.items() if one is TimeFormat.CLOCK]
+    days = [i for i, time_format in written.items() if time_format not in (TimeFormat.NONE, TimeFormat.CLOCK)]
+    clocks = [i for i, time_format in written.items() if time_format is TimeFormat.CLOCK]
     if days:
         day = days[0]
         shape = next(
-            (one for row in data if (one := _time_format(row[day], comma=comma)) is TimeFormat.DAY_FIRST), written[day]
+            (
+                time_format
+                for row in data
+                if (time_format := _time_format(row[day], comma=comma)) is TimeFormat.DAY_FIRST
+            ),
+            written[day],
         )
         if ":" in data[0][day] or not clocks:
             return day, None, shape
@@ -144,7 +149,7 @@ def _time_columns(
         return clocks[0], None, TimeFormat.CLOCK
     for i, name in enumerate(names):
         if re.search(r"time|elapsed|second|^t\b|\bsec\b|\bms\b", name, re.IGNORECASE):
-            unit = next(one for one, pattern in UNIT_OF_TIME if re.search(pattern, name, re.IGNORECASE))
+            unit = next(time_format for time_format, pattern in UNIT_OF_TIME if re.search(pattern, name, re.IGNORECASE))
             return i, None, unit
     return None, None, TimeFormat.NONE
 
@@ -160,7 +165,7 @@ def _uses(names: Sequence[str], numeric: Sequence[int], lanes: Sequence[str]) ->
         if kind is None:
             continue
         named = tuple(dict.fromkeys(re.findall(r"(?:\b|(?<=[AaVvUuIi]))[Ll]?([123N])(?=\D|$)", name)))
-        own = tuple(dict.fromkeys(one if one == "N" else f"L{one}" for one in named))
+        own = tuple(dict.fromkeys(leg if leg == "N" else f"L{leg}" for leg in named))
         if kind == "volts":
             lane = own[:2] if len(own) == 2 else (own[0], "N") if own else None
             free = [pair for pair in pairs if pair not in taken]

@@ -63,7 +63,7 @@ def _day(text: str, shape: TimeFormat) -> float:
     """Seconds until the beginning of a day; only differences count."""
     if shape is TimeFormat.ISO:
         return date.fromisoformat(text).toordinal() * DAY_S
-    first, second, year = (int(one) for one in re.split(r"[/.]", text))
+    first, second, year = (int(text_part) for text_part in re.split(r"[/.]", text))
     month, of_month = (second, first) if shape is TimeFormat.DAY_FIRST else (first, second)
     return date(year + 2000 if year < 100 else year, month, of_month).toordinal() * DAY_S
 

@@ -19,7 +19,7 @@ def csv_of(trace: Trace) -> Iterator[str]:
     rows.writerow(["Time (s)", *map(_name, trace.channels)])
     columns = trace.values.T.tolist()
     for i, (at, row) in enumerate(zip(trace.seconds.tolist(), columns, strict=True)):
-        rows.writerow([f"{at:.4f}", *("" if math.isnan(one) else f"{one:.6g}" for one in row)])
+        rows.writerow([f"{at:.4f}", *("" if math.isnan(number) else f"{number:.6g}" for number in row)])
         if i % ROWS_AT_ONCE == 0:
             yield text.getvalue()
             text.seek(0)

@@ -47,10 +47,10 @@ def _table(
 ) -> Table:
     """Two columns of spaces with their numbers and legs between them, as one stands before the panel."""
     at = {(space.row, space.side): space for space in spaces}
-    told = []
+    cells = []
     for row in range(len(spaces) // 2):
         space_shown, right = at[row, 0], at[row, 1]
-        told.append(
+        cells.append(
             [
                 _cell(space_shown, breakers, names, amps),
                 says(str(space_shown.space), "cell_head"),
@@ -60,7 +60,7 @@ def _table(
             ]
         )
     wide = (1 - 2 * NUMBER - LEG) / 2
-    table = Table(told, colWidths=[share * WIDTH for share in (wide, NUMBER, LEG, NUMBER, wide)])
+    table = Table(cells, colWidths=[share * WIDTH for share in (wide, NUMBER, LEG, NUMBER, wide)])
     table.setStyle(
         TableStyle(
             [

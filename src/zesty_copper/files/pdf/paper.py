@@ -51,8 +51,8 @@ def _fonts() -> frozenset[int]:
 def _style(size: float, *, bold: bool = False, after: float = 4, **more: Any) -> ParagraphStyle:
     _fonts()
     name = BOLD if bold else SANS
-    told: dict[str, Any] = {"textColor": INK, "fontSize": size, "leading": 1.28 * size, "spaceAfter": after} | more
-    return ParagraphStyle(f"{name} {size} {sorted(more)}", fontName=name, **told)
+    style: dict[str, Any] = {"textColor": INK, "fontSize": size, "leading": 1.28 * size, "spaceAfter": after} | more
+    return ParagraphStyle(f"{name} {size} {sorted(more)}", fontName=name, **style)
 
 
 STYLES = {
@@ -88,11 +88,11 @@ def rows(head: Sequence[str], body: Sequence[Sequence[str]], shares: Sequence[fl
     shares
         Of the page's width, one for each column.
     """
-    told = [
+    cells = [
         [says(each_text, "cell_head") for each_text in head],
         *([says(each_text, "cell") for each_text in row] for row in body),
     ]
-    table = Table(told, colWidths=[share * WIDTH for share in shares], repeatRows=1, hAlign="LEFT")
+    table = Table(cells, colWidths=[share * WIDTH for share in shares], repeatRows=1, hAlign="LEFT")
     table.setStyle(
         TableStyle(
             [

@@ -44,7 +44,7 @@ def stands(session: Session, call_id: UUID) -> tuple[list[Stands], list[Unread]]
         .subquery()
     )
     first = select(EntryRow.sequence, EntryRow.entered_at).where(here).subquery()
-    found = session.execute(
+    rows = session.execute(
         select(EntryRow.id, EntryRow.reading_id, EntryRow.reading, first.c.entered_at, of_each.c.corrected)
         .join(of_each, of_each.c.last == EntryRow.sequence)
         .join(first, first.c.sequence == of_each.c.first)
@@ -52,10 +52,10 @@ def stands(session: Session, call_id: UUID) -> tuple[list[Stands], list[Unread]]
         .order_by(of_each.c.first)
     )
     standing, unread = [], []
-    for entry_id, reading_id, said, entered_at, corrected in found:
-        told = {"said": said, "entered_at": entered_at, "corrected": corrected, "entry_id": entry_id}
+    for entry_id, reading_id, said, entered_at, corrected in rows:
+        fields = {"said": said, "entered_at": entered_at, "corrected": corrected, "entry_id": entry_id}
         try:
-            standing.append(read(Stands, told))
+            standing.append(read(Stands, fields))
         except Unreadable as error:
             unread.append(_unread(reading_id, entry_id, error))
     return standing, unread
@@ -113,8 +113,8 @@ def history(session: Session, call_id: UUID, after: UUID | None = None, most: in
 
 def has_entries(session: Session, call_id: UUID, ids: Sequence[UUID]) -> bool:
     """Whether all of these are said in a call."""
-    found = select(func.count()).select_from(EntryRow).where(EntryRow.call_id == call_id, EntryRow.id.in_(ids))
-    return session.scalar(found) == len(set(ids))
+    known_count = select(func.count()).select_from(EntryRow).where(EntryRow.call_id == call_id, EntryRow.id.in_(ids))
+    return session.scalar(known_count) == len(set(ids))
 
 
 def add_entries(session: Session, call_id: UUID, entries: Sequence[StoredEntry]) -> None:
@@ -212,7 +212,7 @@ def _unread(reading_id: str, entry_id: UUID, error: Unreadable) -> Unread:
 
 
 def _entry(row: EntryRow, entered_by: str | None) -> StoredEntry:
-    told = {
+    fields = {
         "id": row.id,
         "action": row.action,
         "reading_id": row.reading_id,
@@ -220,4 +220,4 @@ def _entry(row: EntryRow, entered_by: str | None) -> StoredEntry:
         "entered_at": row.entered_at,
         "entered_by": entered_by,
     }
-    return read(StoredEntry, told)
+    return read(StoredEntry, fields)

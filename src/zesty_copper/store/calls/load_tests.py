@@ -191,8 +191,8 @@ def listed(session: Session, call_id: UUID) -> tuple[LoadTest, ...]:
 def last_report(session: Session, call_id: UUID) -> LoadReport | None:
     """What the last load test of a call found; none where none has ended."""
     query = select(LoadTestRow.report).where(LoadTestRow.call_id == call_id, LoadTestRow.state == State.READY)
-    told = session.scalar(query.order_by(LoadTestRow.begun_at.desc(), LoadTestRow.id).limit(1))
-    return None if told is None else read_or(LoadReport, told, None)
+    report = session.scalar(query.order_by(LoadTestRow.begun_at.desc(), LoadTestRow.id).limit(1))
+    return None if report is None else read_or(LoadReport, report, None)
 
 
 def _told(row: LoadTestRow) -> LoadTest:

@@ -22,7 +22,7 @@ def past_of(session: Session, call_id: UUID, equipment_id: UUID, circuit_name: s
     circuit_name
         Equipment with a circuit of this name is of the same kind.
     """
-    found = session.execute(
+    rows = session.execute(
         select(CallRow.equipment_id, CallRow.starts_at, CallRow.found["fault"].astext, CallRow.found["words"].astext)
         .where(
             # As the index has it, so that it serves: every closed call holds a whole circuit.
@@ -36,7 +36,7 @@ def past_of(session: Session, call_id: UUID, equipment_id: UUID, circuit_name: s
     )
     return experience(
         [
-            PastFind(key=key, words=words, same_equipment=one == equipment_id, when=f"{at:%b %-d, %Y}")
-            for one, at, key, words in found
+            PastFind(key=key, words=words, same_equipment=call == equipment_id, when=f"{at:%b %-d, %Y}")
+            for call, at, key, words in rows
         ]
     )

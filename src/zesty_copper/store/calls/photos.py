@@ -70,25 +70,23 @@ def listed(session: Session, call_id: UUID) -> tuple[ShownPhoto, ...]:
     """Every photo of a call, the first first."""
     names = tuple(ShownPhoto.model_fields)
     columns = [getattr(PhotoRow, name) for name in names]
-    found = session.execute(
-        select(*columns).where(PhotoRow.call_id == call_id).order_by(PhotoRow.added_at, PhotoRow.id)
-    )
-    return tuple(ShownPhoto.model_validate(dict(zip(names, row, strict=True))) for row in found)
+    rows = session.execute(select(*columns).where(PhotoRow.call_id == call_id).order_by(PhotoRow.added_at, PhotoRow.id))
+    return tuple(ShownPhoto.model_validate(dict(zip(names, row, strict=True))) for row in rows)
 
 
 def jpegs(session: Session, call_id: UUID) -> list[bytes]:
     """Every photo of a call itself, in the order of the list."""
-    found = select(PhotoRow.jpeg).where(PhotoRow.call_id == call_id).order_by(PhotoRow.added_at, PhotoRow.id)
-    return list(session.scalars(found))
+    query = select(PhotoRow.jpeg).where(PhotoRow.call_id == call_id).order_by(PhotoRow.added_at, PhotoRow.id)
+    return list(session.scalars(query))
 
 
 def picture(session: Session, call_id: UUID, photo_id: UUID, size: Literal["whole", "thumb"]) -> bytes:
     """Return one photo, or the small one of it; raises NotFound."""
     column = PhotoRow.jpeg if size == "whole" else PhotoRow.thumb
-    found = session.scalar(select(column).where(PhotoRow.id == photo_id, PhotoRow.call_id == call_id))
-    if found is None:
+    picture_bytes = session.scalar(select(column).where(PhotoRow.id == photo_id, PhotoRow.call_id == call_id))
+    if picture_bytes is None:
         raise NotFound("This photo is not on file.", "photo_id")
-    return found
+    return picture_bytes
 
 
 def remove(session: Session, call_id: UUID, photo_id: UUID) -> None:

@@ -129,14 +129,14 @@ def stamp(session: Session, call_id: UUID) -> str:
 
 def call(session: Session, call_id: UUID) -> Call:
     """Return one call with everything said in it, or raise NotFound."""
-    found = session.execute(
+    rows = session.execute(
         select(CallRow.circuit, CallRow.ratings, *LISTED)
         .join(CallRow.technician)
         .join(CallRow.equipment)
         .join(EquipmentRow.site)
         .where(CallRow.id == call_id)
     )
-    row = found.one_or_none()
+    row = rows.one_or_none()
     if row is None:
         raise NotFound("This call is not on file.", "call_id")
     standing, unread = stands(session, call_id)
@@ -226,7 +226,7 @@ def share(session: Session, call_id: UUID, with_whom: Collection[UUID]) -> None:
     if before == set(with_whom):
         return
     session.execute(delete(ShareRow).where(ShareRow.call_id == call_id))
-    session.add_all(ShareRow(call_id=call_id, person_id=one) for one in sorted(with_whom))
+    session.add_all(ShareRow(call_id=call_id, person_id=person) for person in sorted(with_whom))
     after = sorted(map(str, with_whom))
     audit.note(session, "call.people", call_id=call_id, before=sorted(map(str, before)), after=after)
     session.flush()

@@ -38,17 +38,17 @@ def visits_to(session: Session, equipment_id: UUID, person: Person) -> tuple[Vis
         .order_by(CallRow.starts_at.desc())
         .limit(MOST_VISITS)
     )
-    found = []
+    visits = []
     for row in rows.all():
         circuit = read_or(Circuit, row.circuit, None)
         if circuit is None:
             continue
         notes = read_or(RepairNotes, row.repair or {}, RepairNotes())
         said = (entry.said for entry in stands(session, row.id)[0])
-        readings = tuple(one for one in said if isinstance(one, Reading))
+        readings = tuple(reading for reading in said if isinstance(reading, Reading))
         lost = tuple(
             LostVolts(part=part, lanes=lanes, percent=percent)
             for part, lanes, percent in lost_under_load(notes.proof.numbers)
         )
-        found.append(Visited(at=row.starts_at, circuit=circuit, readings=readings, lost=lost))
-    return tuple(found)
+        visits.append(Visited(at=row.starts_at, circuit=circuit, readings=readings, lost=lost))
+    return tuple(visits)

@@ -115,7 +115,7 @@ def joint_fit(read: NDArray[np.float64], picked: Picked, ghosts: Ghosts) -> Fit:
                 for j in range(count):
                     pulled[i] += by_readings[i, j] * (read[j] - picked.value[p, j])
         else:
-            log_determinant = _by_unknowns(read, picked, ghosts, p, NONE_LEFT_OUT, work)
+            log_determinant = _by_unknowns(read, picked, ghosts, p, NONE_LEFT_OUT, work)  # type: ignore[arg-type] # see there
             pulled[:] = work.pulled
             own[:] = work.own
         quadratic = 0.0

@@ -63,8 +63,8 @@ def _added_up(compiled: CompiledCircuit, looks: Sequence[Look]) -> NDArray[np.fl
     for look in looks:
         otherwise = signs()[look.sign].otherwise
         chance = _chances(compiled, look)
-        told = np.log(chance / otherwise) if look.seen else np.log((1 - chance) / (1 - otherwise))
-        by_place[look.part, look.zone].append(told)
+        log_ratio = np.log(chance / otherwise) if look.seen else np.log((1 - chance) / (1 - otherwise))
+        by_place[look.part, look.zone].append(log_ratio)
     total = np.zeros(len(compiled.faults))
     for told_there in by_place.values():
         stacked = np.stack(told_there)
@@ -130,6 +130,6 @@ def _blank(compiled: CompiledCircuit) -> NDArray[np.bool_]:
         if part.entry.role is not PartRole.TRANSFORMER or part.winding is None:
             continue
         ends = [compiled.netlist.nodes[Point.at(lane, part.id)] for lane in part.makes]
-        one, other = unknowns_in(compiled, state, state.settled, ends)
-        blank |= np.abs(one - other) < BLANK * part.winding.secondary_volts
+        plus, minus = unknowns_in(compiled, state, state.settled, ends)
+        blank |= np.abs(plus - minus) < BLANK * part.winding.secondary_volts
     return blank

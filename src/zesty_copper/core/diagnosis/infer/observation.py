@@ -22,8 +22,8 @@ def layers_of(compiled: CompiledCircuit, readings: tuple[Reading, ...]) -> tuple
     variance = [_variance(compiled, reading) for reading in readings]
     after = [prediction.moved_on or prediction for prediction in settled]
     after_variance = [
-        one if prediction.moved_on is None else _variance(compiled, reading, moved_on=True)
-        for prediction, reading, one in zip(settled, readings, variance, strict=True)
+        settled_variance if prediction.moved_on is None else _variance(compiled, reading, moved_on=True)
+        for prediction, reading, settled_variance in zip(settled, readings, variance, strict=True)
     ]
     active = np.flatnonzero(np.logical_or.reduce([each_prediction.active for each_prediction in (*settled, *after)]))
     restless = np.flatnonzero(

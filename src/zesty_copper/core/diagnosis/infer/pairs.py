@@ -52,8 +52,8 @@ def _likeliest(compiled: CompiledCircuit, readings: Sequence[Reading]) -> tuple[
     bound += compiled.log_prior[steady][:, None] + compiled.log_prior[steady][None]
     first, second = np.triu_indices(len(steady), 1)
     order = np.argsort(-bound[first, second], kind="stable")
-    found = [(int(steady[first[i]]), int(steady[second[i]])) for i in order[: 4 * PAIRS]]
-    return tuple(pair for pair in found if _together(compiled, *pair) is not None)[:PAIRS]
+    pairs = [(int(steady[first[i]]), int(steady[second[i]])) for i in order[: 4 * PAIRS]]
+    return tuple(pair for pair in pairs if _together(compiled, *pair) is not None)[:PAIRS]
 
 
 def _fit(compiled: CompiledCircuit, reading: Reading) -> NDArray[np.float64]:
@@ -64,23 +64,23 @@ def _fit(compiled: CompiledCircuit, reading: Reading) -> NDArray[np.float64]:
 
 def _together(compiled: CompiledCircuit, f: int, g: int) -> Row | None:
     """Join two rows; None where they speak of the same place or contradict each other."""
-    one, other = compiled.edits.rows[compiled.row[f]], compiled.edits.rows[compiled.row[g]]
-    pairs = list(zip(one.variants, other.variants, strict=True))
-    same = compiled.place[f] == compiled.place[g] or set(one.directions) & set(other.directions)
+    first_row, second_row = compiled.edits.rows[compiled.row[f]], compiled.edits.rows[compiled.row[g]]
+    pairs = list(zip(first_row.variants, second_row.variants, strict=True))
+    same = compiled.place[f] == compiled.place[g] or set(first_row.directions) & set(second_row.directions)
     at_odds = (
         any(a.opened & b.closed or b.opened & a.closed or (a.other_tap and b.other_tap) for a, b in pairs)
-        or (one.drive and other.drive)
-        or (one.swapped_at and other.swapped_at)
+        or (first_row.drive and second_row.drive)
+        or (first_row.swapped_at and second_row.swapped_at)
     )
     if same or at_odds:
         return None
     return Row(
         variants=tuple(_both(a, b) for a, b in pairs),
-        directions=one.directions + other.directions,
-        delta=np.concatenate([one.delta, other.delta], axis=1),
-        dlog=np.concatenate([one.dlog, other.dlog], axis=1),
-        drive=one.drive or other.drive,
-        swapped_at=one.swapped_at or other.swapped_at,
+        directions=first_row.directions + second_row.directions,
+        delta=np.concatenate([first_row.delta, second_row.delta], axis=1),
+        dlog=np.concatenate([first_row.dlog, second_row.dlog], axis=1),
+        drive=first_row.drive or second_row.drive,
+        swapped_at=first_row.swapped_at or second_row.swapped_at,
     )
 
 

@@ -60,7 +60,7 @@ class Posterior:
     def nbytes(self) -> int:
         """What the arrays hold [byte]."""
         listed = (self.weight, self.expected, self.expected_variance, self.log_conditional, self.log_without)
-        return sum(one.nbytes for one in (*listed, self.doubted))
+        return sum(array.nbytes for array in (*listed, self.doubted))
 
     def unknowns_at(
         self, fault: NDArray[np.int64], sample: NDArray[np.int64]
@@ -83,8 +83,8 @@ class Posterior:
         layers, active = layers_of(self.compiled, self.readings)
         picked = _picked(self.compiled, layers, fault, sample)
         doubted = self.doubted[fault, sample]
-        found, spread = unknowns_of(layers.read, picked, ghosts_of(self.readings), doubted)
-        shift[:, active] = found
+        mean, spread = unknowns_of(layers.read, picked, ghosts_of(self.readings), doubted)
+        shift[:, active] = mean
         covariance[:, active[:, None], active] = spread
         return shift, covariance
 
@@ -117,8 +117,8 @@ def weigh(
         layers, _ = layers_of(compiled, tuple(readings))
         fault, sample = (index.ravel() for index in np.indices((faults, samples)))
         picked = _picked(compiled, layers, fault, sample)
-        found = joint_fit(layers.read, picked, ghosts_of(readings))
-        fit = Fit(*(one.reshape(faults, samples, *one.shape[1:]) for one in found))
+        flat_fit = joint_fit(layers.read, picked, ghosts_of(readings))
+        fit = Fit(*(array.reshape(faults, samples, *array.shape[1:]) for array in flat_fit))
         log_mode_weight = picked.log_mode_weight.reshape(faults, samples)
     else:
         log_mode_weight, empty = np.zeros((faults, samples)), np.zeros((faults, samples, 0))

@@ -94,12 +94,12 @@ def _bits(particles: Particles, chance: NDArray[np.float64], false: float) -> fl
     """Mutual information of the place of the fault and what is found [bit]."""
     labels, at = np.unique(particles.label, return_inverse=True)
     mass = np.bincount(at, particles.weight)
-    found = np.bincount(at, particles.weight * chance[particles.fault]) / mass
+    share = np.bincount(at, particles.weight * chance[particles.fault]) / mass
     # Columns: the mark at each place, a false mark somewhere, nothing.
     outcome = np.zeros((len(labels), len(labels) + 2))
-    outcome[range(len(labels)), range(len(labels))] = found
-    outcome[:, -2] = (1 - found) * false
-    outcome[:, -1] = (1 - found) * (1 - false)
+    outcome[range(len(labels)), range(len(labels))] = share
+    outcome[:, -2] = (1 - share) * false
+    outcome[:, -1] = (1 - share) * (1 - false)
     joint = outcome * mass[:, None]
     total = joint.sum(axis=0)
     apart = joint > 0

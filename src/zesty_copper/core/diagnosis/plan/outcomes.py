@@ -83,7 +83,7 @@ def outcomes_of(
         [(inside * points[:, c]).sum(axis=1) / np.maximum(mass, 1e-12) for inside, mass in zip(one, sums, strict=True)]
         for c, (one, sums) in enumerate(zip(shares, share, strict=True))
     ]
-    found = []
+    outcomes = []
     for chosen in product(*(range(len(bands)) for bands in cut)):
         mass = particles.weight.copy()
         for c, band in enumerate(chosen):
@@ -95,7 +95,7 @@ def outcomes_of(
             cut[c][band].low if one.observation.steps else float(mass @ there[c][band]) / chance
             for c, (band, one) in enumerate(zip(chosen, measurements, strict=True))
         ]
-        found.append(
+        outcomes.append(
             Outcome(
                 chance,
                 tuple(m.observation.off_scale(at) for at, m in zip(typical, measurements, strict=True)),
@@ -105,7 +105,7 @@ def outcomes_of(
                 ),
             )
         )
-    return found
+    return outcomes
 
 
 def bands_of(
@@ -128,7 +128,7 @@ def bands_of(
     """
     if kind.steps:
         words = np.clip(np.round(points), min(kind.steps), max(kind.steps))
-        return [Band(one, one, words == one) for one in np.unique(words).tolist()]
+        return [Band(word, word, words == word) for word in np.unique(words).tolist()]
     order = np.argsort(points, kind="stable")
     places = np.unique(label, return_inverse=True)[1]
     bins = _bins(points[order], deviation[order])

@@ -32,13 +32,13 @@ def rough_values(
     seen = np.empty((len(row), len(plus)), dtype=np.complex64)
     placed = state.planned
     number = placed.topology[row, sample]
-    for one in np.unique(number).tolist():
-        at = np.flatnonzero(number == one)
+    for topology in np.unique(number).tolist():
+        at = np.flatnonzero(number == topology)
         here = row[at], sample[at]
         response = Response(placed.core[here], placed.coefficients[here])
-        healthy = _healthy_ohm(compiled, table, one)
+        healthy = _healthy_ohm(compiled, table, topology)
         potential[at], seen[at] = probed(
-            state.topologies[one], edit_of(compiled, *here), response, (plus, minus), healthy
+            state.topologies[topology], edit_of(compiled, *here), response, (plus, minus), healthy
         )
     size = np.abs(potential - potential[:, compiled.ground_row, None])
     open_circuit = (potential[:, table.taken] * table.signs).sum(axis=-1)

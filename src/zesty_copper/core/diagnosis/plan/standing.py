@@ -133,10 +133,10 @@ def _opening(here: _Here) -> Card | None:
 
     What was told need not be watched again; and what trips is not energized to be read.
     """
-    told = [signs()[look.sign] for look in here.job.looks if look.seen]
-    if here.job.readings or here.stop is not None or not any(sign.follows for sign in told):
+    signs_seen = [signs()[look.sign] for look in here.job.looks if look.seen]
+    if here.job.readings or here.stop is not None or not any(sign.follows for sign in signs_seen):
         return None
-    if any(sign.of is SignOf.CALL and any(rule.tripped for rule in sign.shows) for sign in told):
+    if any(sign.of is SignOf.CALL and any(rule.tripped for rule in sign.shows) for sign in signs_seen):
         return None
     return opening_card(here.weighed.compiled, here.particles, here.job.scope)
 
@@ -205,16 +205,16 @@ def _or_a_look(here: _Here, step: NextStep) -> NextStep:
         return replace(step, standing=Standing.OPEN, look=handle)
     if step.card is None:
         return step
-    found = replace(step, standing=Standing.OPEN)
+    open_step = replace(step, standing=Standing.OPEN)
     if Tool.EYES not in job.scope.tools:
-        return found
+        return open_step
     look = best_look(compiled, here.particles, job.looks, last, panel=job.scope.panel_may_be_opened)
     if look is None or look[1] / look[2] <= LOOK_MARGIN * rate:
-        return found
+        return open_step
     along = job.scope.way is not Way.FEWEST
     if along and look[0].zone is not zone_of(compiled.circuit, step.card.measurements[0]):
-        return found
-    return replace(found, look=look)
+        return open_step
+    return replace(open_step, look=look)
 
 
 def _holds_without_inspections(weighed: Weighed, place: int) -> bool:

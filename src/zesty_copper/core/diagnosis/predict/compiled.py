@@ -109,10 +109,10 @@ class CompiledCircuit:
         return max(1, *(len(row.directions) for row in self.edits.rows))
 
     def _padded(self, amounts: Sequence[NDArray[np.complex128]]) -> NDArray[np.complex128]:
-        found = np.zeros((len(amounts), self.samples, self._rank), dtype=complex)
+        padded = np.zeros((len(amounts), self.samples, self._rank), dtype=complex)
         for r, amount in enumerate(amounts):
-            found[r, :, : amount.shape[1]] = amount
-        return found
+            padded[r, :, : amount.shape[1]] = amount
+        return padded
 
     @cached_property
     def delta(self) -> NDArray[np.complex128]:

@@ -51,17 +51,19 @@ def predict_at(
     parts: dict[int, Prediction] = {}
     for c, measurement in enumerate(measurements):
         if c not in phasor:
-            found = predict(compiled, measurement)
-            value, slope, wander = (one[row, sample] for one in (found.value, found.slope, found.wander))
-            parts[c] = Prediction(value, slope, wander, found.chatters[row, sample])
+            predicted = predict(compiled, measurement)
+            value, slope, wander = (one[row, sample] for one in (predicted.value, predicted.slope, predicted.wander))
+            parts[c] = Prediction(value, slope, wander, predicted.chatters[row, sample])
     if phasor:
         first = measurements[phasor[0]]
         held = in_hands(compiled, first.hands)
         state = state_of(held, first.open_switches)
         asked = [measurements[c] for c in phasor]
-        found = phasors_at(held, state, state.planned, asked, row, sample, strays=strays, floor_volts=PICK_UP_VOLTS)
+        predicted = phasors_at(held, state, state.planned, asked, row, sample, strays=strays, floor_volts=PICK_UP_VOLTS)
         for i, c in enumerate(phasor):
-            parts[c] = Prediction(found.value[:, i], found.slope[:, i], found.wander[:, i], found.chatters)
+            parts[c] = Prediction(
+                predicted.value[:, i], predicted.slope[:, i], predicted.wander[:, i], predicted.chatters
+            )
     listed = [parts[c] for c in range(len(measurements))]
     value, slope, wander = (
         np.stack([getattr(prediction, name) for prediction in listed], axis=1) for name in ("value", "slope", "wander")

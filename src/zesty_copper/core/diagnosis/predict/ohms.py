@@ -36,12 +36,12 @@ def ohms(compiled: CompiledCircuit, measurement: Measurement) -> Prediction:
     seen, by_log = np.zeros(shape, dtype=complex), np.zeros(shape, dtype=complex)
     placed = state.settled
     number = placed.topology[row, sample]
-    for one in np.unique(number).tolist():
-        at = np.flatnonzero(number == one)
+    for topology in np.unique(number).tolist():
+        at = np.flatnonzero(number == topology)
         here = (row[at], sample[at])
         response = Response(placed.core[here], placed.coefficients[here])
         edit = edit_of(compiled, *here)
-        seen[here], by_log[here] = resistance(state.topologies[one], edit, response, compiled.dlog[here], where)
+        seen[here], by_log[here] = resistance(state.topologies[topology], edit, response, compiled.dlog[here], where)
     ohm = np.abs(seen)
     most = LIMIT_OHM[measurement.meter]
     slope = np.zeros((*shape, len(DIMENSIONS)))

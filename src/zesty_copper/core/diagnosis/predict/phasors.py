@@ -26,7 +26,7 @@ def phasors(compiled: CompiledCircuit, state: State, measurement: Measurement) -
     def read(placement: Placement) -> Prediction:
         prediction = phasors_at(compiled, state, placement, [measurement], row, sample)
         value, slope, wander = (
-            np.empty((*shape, *one.shape[2:])) for one in (prediction.value, prediction.slope, prediction.wander)
+            np.empty((*shape, *array.shape[2:])) for array in (prediction.value, prediction.slope, prediction.wander)
         )
         value[row, sample], slope[row, sample], wander[row, sample] = (
             prediction.value[:, 0],
@@ -67,10 +67,10 @@ def phasors_at(  # noqa: PLR0917 - where, what, and for which pairs
     phasor, wander = np.zeros(shape, dtype=complex), np.zeros(shape)
     slope = np.zeros((*shape, len(DIMENSIONS)), dtype=complex)
     number = placement.topology[row, sample]
-    for one in np.unique(number).tolist():
-        at = np.flatnonzero(number == one)
+    for at_topology in np.unique(number).tolist():
+        at = np.flatnonzero(number == at_topology)
         at = at[np.argsort(sample[at], kind="stable")]
-        topology = state.topologies[one]
+        topology = state.topologies[at_topology]
         sensed = read_taps(
             topology,
             edit_of(compiled, row[at], sample[at]),

@@ -30,7 +30,7 @@ def single_phasing(motor: Part, number: int, samples: int) -> tuple[NDArray[np.c
     """
     assert motor.load is not None  # a motor has its plate
     low, high = LOAD_RANGE
-    found = []
+    motors = []
     for sample in range(samples):
         place = (sample * STRIDES[number % len(STRIDES)] + number) % samples / samples
         fields = None
@@ -38,6 +38,6 @@ def single_phasing(motor: Part, number: int, samples: int) -> tuple[NDArray[np.c
             fields = on_two_legs(motor.load, low + (high - low) * place / TURNING_SHARE)
         elif place >= TURNING_SHARE + STANDING_SHARE:
             fields = (complex(BLOCKED_OHM),) * 2
-        found.append(fields or (held_ohm(motor.load),) * 2)
-    forward, backward = np.array(found).T
+        motors.append(fields or (held_ohm(motor.load),) * 2)
+    forward, backward = np.array(motors).T
     return forward, backward

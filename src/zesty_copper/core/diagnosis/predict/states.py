@@ -118,13 +118,13 @@ def unknowns_in(
 ) -> NDArray[np.complex128]:
     """Some unknowns of the network in every row, meter not connected, (unknowns, rows, samples) [V or A]."""
     watch = np.array(unknowns, dtype=np.int64)
-    found = np.zeros((len(watch), *placement.topology.shape), dtype=complex)
+    values = np.zeros((len(watch), *placement.topology.shape), dtype=complex)
     for number, topology in enumerate(state.topologies):
         row, sample = _by_sample(*np.nonzero(placement.topology == number))
         if len(row):
             edit = edit_of(compiled, row, sample)
-            found[:, row, sample] = unknowns_at(topology, edit, placement.coefficients[row, sample], watch)
-    return found
+            values[:, row, sample] = unknowns_at(topology, edit, placement.coefficients[row, sample], watch)
+    return values
 
 
 @kept
@@ -197,9 +197,9 @@ def _place(  # noqa: PLR0917 - where, and which pairs
     """Find how the topologies answer to some pairs, and what some unknowns become, (pairs, unknowns watched)."""
     watched = np.zeros((len(row), len(watch)), dtype=complex)
     number = placement.topology[row, sample]
-    for one in np.unique(number).tolist():
-        at = np.flatnonzero(number == one)
-        response, watched[at] = respond(topologies[one], edit_of(compiled, row[at], sample[at]), watch)
+    for topology in np.unique(number).tolist():
+        at = np.flatnonzero(number == topology)
+        response, watched[at] = respond(topologies[topology], edit_of(compiled, row[at], sample[at]), watch)
         placement.core[row[at], sample[at]] = response.core
         placement.coefficients[row[at], sample[at]] = response.coefficients
     return watched
@@ -274,7 +274,7 @@ class _Moving:
     def _topology(self, variant: int, code: int) -> int:
         """Number of the topology of a variant at a position."""
         if (variant, code) not in self._at:
-            one = self.compiled.variants[variant]
+            changed = self.compiled.variants[variant]
             free = code & ~int(self.held[variant])
             out = {
                 switch.id
@@ -282,8 +282,8 @@ class _Moving:
                 if not free >> i & 1 and not self.held[variant] >> i & 1
             }
             held = {motor.id for i, motor in enumerate(self.motors, len(self.coils)) if free >> i & 1}
-            opened = _open_in(self.compiled, one, self.open_switches) | out
-            key = _key_of(self.compiled, opened, one, one.held | held)
+            opened = _open_in(self.compiled, changed, self.open_switches) | out
+            key = _key_of(self.compiled, opened, changed, changed.held | held)
             if key not in self._numbers:
                 self._numbers[key] = len(self.topologies)
                 self.topologies.append(_topology(self.compiled, *key))

@@ -51,13 +51,13 @@ source."""
 def guards_on(compiled: CompiledCircuit, posterior: Posterior, readings: Sequence[Reading]) -> tuple[Guard, ...]:
     """Return the slips that a technician should rule out, reading by reading."""
     known = max(1 - posterior.unlisted, 1e-12)
-    found: list[Guard] = []
+    guards: list[Guard] = []
     for i, reading in enumerate(readings):
         if posterior.outlier[i] / known > DOUBTED:
-            found += _doubted(compiled, posterior, i, reading)
+            guards += _doubted(compiled, posterior, i, reading)
         else:
-            found += _as_such(compiled, posterior, readings, i)
-    return (*found, *_triangles(compiled.circuit, readings))
+            guards += _as_such(compiled, posterior, readings, i)
+    return (*guards, *_triangles(compiled.circuit, readings))
 
 
 def _triangles(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Guard]:

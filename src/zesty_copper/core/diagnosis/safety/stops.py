@@ -309,13 +309,13 @@ def _legs_adding_up(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[S
     if len(legs) != 2 or not supply.neutral or abs(sum(supply.phasors.values())) > 1:
         return
     nominal = max(legs.values())
-    found: dict[tuple[Part, frozenset[str], str], dict[str, Reading]] = {}
+    by_place: dict[tuple[Part, frozenset[str], str], dict[str, Reading]] = {}
     for reading, place in _volts(readings):
         held = _leg_against(circuit, place)
         if held is not None:
             leg, other, part = held
-            found.setdefault((part, reading.measurement.open_switches, other), {})[leg] = reading
-    for (part, _, _), both in found.items():
+            by_place.setdefault((part, reading.measurement.open_switches, other), {})[leg] = reading
+    for (part, _, _), both in by_place.items():
         if len(both) < 2:
             continue
         low, high = sorted(both.values(), key=lambda one: one.value)

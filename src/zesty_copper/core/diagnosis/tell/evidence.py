@@ -80,8 +80,8 @@ def evidence_of_looks(
         others = np.arange(len(compiled.faults)) != fault
         prior = compiled.log_prior[others] - np.logaddexp.reduce(compiled.log_prior[others])
         words = []
-        for look, told in zip(looks, by_look, strict=True):
-            bits = float(told[fault] - np.logaddexp.reduce(prior + told[others])) / math.log(2)
+        for look, log_ratios in zip(looks, by_look, strict=True):
+            bits = float(log_ratios[fault] - np.logaddexp.reduce(prior + log_ratios[others])) / math.log(2)
             stance = Stance.NEUTRAL if abs(bits) < NOTABLE_BITS else Stance.FOR if bits > 0 else Stance.AGAINST
             text = f"{look_words(compiled.circuit, look)}. {signs()[look.sign].reason}"
             words.append(Evidence(reading=look.id, stance=stance, bits=bits, expected=None, words=text))
@@ -113,12 +113,12 @@ def contradictions(
     compiled: CompiledCircuit, posterior: Posterior, readings: Sequence[Reading]
 ) -> tuple[Contradiction, ...]:
     """Name readings of one measurement that differ, and readings that everything else speaks against."""
-    found = []
+    contradictory = []
     for i, first in enumerate(readings):
         for second in readings[i + 1 :]:
             if first.measurement == second.measurement and _differ(first, second):
                 where = measurement_words(compiled.circuit, first.measurement)
-                found.append(
+                contradictory.append(
                     Contradiction(
                         readings=(first.id, second.id),
                         words=say(
@@ -134,7 +134,7 @@ def contradictions(
         if share > LIKELY_WRONG:
             where = measurement_words(compiled.circuit, reading.measurement)
             asked = _meant_words(posterior, i, reading) or say("diagnosis.mistyped_taken_another_state")
-            found.append(
+            contradictory.append(
                 Contradiction(
                     readings=(reading.id,),
                     words=say(
@@ -145,7 +145,7 @@ def contradictions(
                     ),
                 )
             )
-    return tuple(found)
+    return tuple(contradictory)
 
 
 def _meant_words(posterior: Posterior, i: int, reading: Reading) -> str:

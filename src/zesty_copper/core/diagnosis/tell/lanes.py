@@ -32,10 +32,10 @@ def lane_state(compiled: CompiledCircuit, row: int, sample: int, open_switches: 
     topology = state.topologies[placement.topology[row, sample]]
     used, core = compiled.used[row], placement.core[row, sample]
     each = np.arange(len(netlist.nodes))
-    solved, one = topology.solved, slice(sample, sample + 1)
+    solved, its_sample = topology.solved, slice(sample, sample + 1)
     plus, minus = compiled.directions.plus[used], compiled.directions.minus[used]
-    own = np.diagonal(solved.columns(each, samples=one)[0])
-    right, left = (found(plus, minus, one)[0] for found in (solved.columns, solved.rows))
+    own = np.diagonal(solved.columns(each, samples=its_sample)[0])
+    right, left = (solve_for(plus, minus, its_sample)[0] for solve_for in (solved.columns, solved.rows))
     volts = topology.driven[compiled.drive[row], sample] + placement.coefficients[row, sample] @ right
     held_by = np.abs(own + np.einsum("kn,kl,ln->n", right, core, left)[: len(each)])
     points = {}

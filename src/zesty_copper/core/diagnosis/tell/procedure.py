@@ -217,9 +217,9 @@ def _alike(a: Range, b: Range) -> bool:
 def _distinct(ranges: list[Range]) -> tuple[Range, ...]:
     """Drop a range that lies within another's reach."""
     kept: list[Range] = []
-    for one in ranges:
-        if not any(one.low <= each_range.high and each_range.low <= one.high for each_range in kept):
-            kept.append(one)
+    for candidate in ranges:
+        if not any(candidate.low <= each_range.high and each_range.low <= candidate.high for each_range in kept):
+            kept.append(candidate)
     return tuple(kept)
 
 

@@ -64,10 +64,10 @@ def sheets_of(circuit: Circuit) -> dict[str, Sheet]:
 def _branches(circuit: Circuit, source: Part) -> dict[Part, list[Part]]:
     """Return the loads of a source by their breaker; by the source itself where one breaker has them all."""
     loads = [load for load in circuit.loads if circuit.root(load) == source and load.load is not None]
-    found: dict[Part, list[Part]] = {}
+    branches: dict[Part, list[Part]] = {}
     for load in loads:
-        found.setdefault(_branch_device(circuit, load) or source, []).append(load)
-    return found if len(found) > 1 else {source: loads} if loads else {}
+        branches.setdefault(_branch_device(circuit, load) or source, []).append(load)
+    return branches if len(branches) > 1 else {source: loads} if loads else {}
 
 
 def _branch_device(circuit: Circuit, load: Part) -> Part | None:
@@ -157,7 +157,7 @@ def _amps(loads: Sequence[Part]) -> float:
 
 def _devices(circuit: Circuit, parts: list[Part], loads: list[Part]) -> list[Device]:
     """Breakers and fuses; those inside the unit only where they are there for its elements."""
-    found = []
+    devices = []
     heaters = {load.id for load in loads if not load.entry.turns}
     for part in parts:
         if not part.entry.overcurrent or part.rating_amps is None:
@@ -166,7 +166,7 @@ def _devices(circuit: Circuit, parts: list[Part], loads: list[Part]) -> list[Dev
         feeds_heat = any(load.id in heaters and part in circuit.path(load) for load in loads)
         if inside and not feeds_heat:
             continue
-        found.append(
+        devices.append(
             Device(
                 name=part.name,
                 part=part.id,
@@ -177,7 +177,7 @@ def _devices(circuit: Circuit, parts: list[Part], loads: list[Part]) -> list[Dev
                 protects_elements=inside,
             )
         )
-    return found
+    return devices
 
 
 def _feeds_others(circuit: Circuit, part: Part) -> bool:
@@ -189,14 +189,14 @@ def _feeds_others(circuit: Circuit, part: Part) -> bool:
 
 
 def _runs(circuit: Circuit, parts: list[Part], devices: list[Device]) -> list[Run]:
-    found = []
+    runs = []
     known = {device.part: device for device in devices}
     for part in parts:
         if part.conductor is None:
             continue
         before = circuit.path(part)[:-1]
         ahead = [each_part.id for each_part in before if each_part.id in known]
-        found.append(
+        runs.append(
             Run(
                 name=part.name,
                 part=part.id,
@@ -210,12 +210,12 @@ def _runs(circuit: Circuit, parts: list[Part], devices: list[Device]) -> list[Ru
                 ),
             )
         )
-    return found
+    return runs
 
 
 def _contactors(circuit: Circuit, parts: list[Part]) -> list[ContactorPlate]:
     """Contactors, and what else a coil moves where its rating is known."""
-    found = []
+    contactors = []
     coils = {switch.id: circuit.part(switch.coil) for switch in circuit.switches if switch.coil}
     for part in parts:
         coil = coils.get(part.switch or "")
@@ -225,7 +225,7 @@ def _contactors(circuit: Circuit, parts: list[Part]) -> list[ContactorPlate]:
         behind = [load for load in circuit.loads if part in circuit.path(load)]
         transformer = circuit.root(coil) if coil is not None else None
         heat = behind and all(not load.entry.turns for load in behind)
-        found.append(
+        contactors.append(
             ContactorPlate(
                 name=part.name,
                 part=part.id,
@@ -237,7 +237,7 @@ def _contactors(circuit: Circuit, parts: list[Part]) -> list[ContactorPlate]:
                 control_volts=transformer.winding.secondary_volts if transformer and transformer.winding else None,
             )
         )
-    return found
+    return contactors
 
 
 def _transformers(circuit: Circuit, start: Part) -> list[ControlTransformer]:

@@ -44,16 +44,18 @@ def tables() -> dict[str, Table]:
     ValueError
         If a row is not as long as its header.
     """
-    found = {}
-    for path in sorted(files(__package__).joinpath("tables").iterdir(), key=lambda one: one.name):
+    by_key = {}
+    for path in sorted(files(__package__).joinpath("tables").iterdir(), key=lambda read_table: read_table.name):
         if not path.name.endswith(".toml"):
             continue
         key = path.name.removesuffix(".toml")
-        one = Table.model_validate({"key": key, **tomllib.loads(path.read_text("utf-8"))})
-        if any(len(row) != len(one.columns) for row in one.rows) or len(one.units) != len(one.columns):
+        read_table = Table.model_validate({"key": key, **tomllib.loads(path.read_text("utf-8"))})
+        if any(len(row) != len(read_table.columns) for row in read_table.rows) or len(read_table.units) != len(
+            read_table.columns
+        ):
             raise ValueError(f"{path.name}: a row is not as long as the header.")
-        found[key] = one
-    return found
+        by_key[key] = read_table
+    return by_key
 
 
 def table(key: str) -> Table:
@@ -63,17 +65,17 @@ def table(key: str) -> Table:
 
 def exactly(key: str, column: str, *row: Cell) -> float | None:
     """Return the cell of the row that begins so, in its column's unit; None where there is no such row, or nothing."""
-    one = table(key)
-    at = one.column(column)
-    found = next((r[at] for r in one.rows if r[: len(row)] == row), NOTHING)
-    return None if isinstance(found, str) else found
+    entries = table(key)
+    at = entries.column(column)
+    value = next((r[at] for r in entries.rows if r[: len(row)] == row), NOTHING)
+    return None if isinstance(value, str) else value
 
 
 def first_from(key: str, value: float, column: str | None = None) -> Cell | None:
     """Return a cell of the first row whose first is at least a value, in its column's unit; by default that first."""
-    one = table(key)
-    at = 0 if column is None else one.column(column)
-    for row in one.rows:
+    entries = table(key)
+    at = 0 if column is None else entries.column(column)
+    for row in entries.rows:
         if isinstance(row[0], int | float) and row[0] >= value - 1e-9:
             return None if row[at] == NOTHING else row[at]
     return None

@@ -99,13 +99,13 @@ def volts_unbalance(sheet: Sheet) -> Iterator[Finding]:
     volts = sheet.measured.volts
     if not sheet.three_phase or len(volts) != 3:
         return
-    found = unbalance(volts, "V")
-    factor = unbalance_derating(found.value)
-    if found.value <= FULL_PERCENT:
-        words = say("ratings.volts_differ_from_their", value=found.value)
+    unbalanced = unbalance(volts, "V")
+    factor = unbalance_derating(unbalanced.value)
+    if unbalanced.value <= FULL_PERCENT:
+        words = say("ratings.volts_differ_from_their", value=unbalanced.value)
     elif factor is not None:
-        words = say("ratings.volts_differ_from_their_mean", value=found.value, share=share(factor))
+        words = say("ratings.volts_differ_from_their_mean", value=unbalanced.value, share=share(factor))
     else:
-        words = say("ratings.volts_differ_from_their_mean_above", value=found.value)
+        words = say("ratings.volts_differ_from_their_mean_above", value=unbalanced.value)
     need = given("for the full rating", FULL_PERCENT, "%")
-    yield Ruling("volts_unbalance", sheet.edition, "equipment").at_most(words, found, need)
+    yield Ruling("volts_unbalance", sheet.edition, "equipment").at_most(words, unbalanced, need)

@@ -60,10 +60,10 @@ def _for_plate(sheet: Sheet) -> Iterator[Wanted]:
     like = next((run for run in sheet.runs if not run.inside_equipment), Run(name="branch", size_awg=12))
     device = _device(sheet)
     for metal in Metal:
-        found = _least_run(sheet, like.model_copy(update={"metal": metal}), need.value, device)
-        if found is None:
+        least = _least_run(sheet, like.model_copy(update={"metal": metal}), need.value, device)
+        if least is None:
             continue
-        size, worked = found
+        size, worked = least
         about = f"{gauge_words(size)} {metal.words}"
         yield Wanted(
             what=f"Smallest {metal.words} wire", answer=about, worked=worked, source="NEC 310.16, 110.14(C), 240.4"
@@ -99,8 +99,8 @@ def smallest_copper(sheet: Sheet) -> int | None:
     if need is None:
         return None
     like = next((run for run in supplied.runs if not run.inside_equipment), Run(name="branch", size_awg=12))
-    found = _least_run(supplied, like.model_copy(update={"metal": Metal.COPPER}), need.value, _device(supplied))
-    return None if found is None else found[0]
+    least = _least_run(supplied, like.model_copy(update={"metal": Metal.COPPER}), need.value, _device(supplied))
+    return None if least is None else least[0]
 
 
 def _device(sheet: Sheet) -> Worked | None:
@@ -162,9 +162,9 @@ def _for_circuit(sheet: Sheet) -> Iterator[Wanted]:
     devices = [device for device in sheet.devices if not device.protects_elements]
     if not runs or not devices:
         return
-    device = min(devices, key=lambda one: one.amps)
-    ends = min((at_terminals(run, device.amps) for run in runs), key=lambda one: one.value)
-    there = min((derated(run, sheet.edition) for run in runs), key=lambda one: one.value)
+    device = min(devices, key=lambda share_amps: share_amps.amps)
+    ends = min((at_terminals(run, device.amps) for run in runs), key=lambda share_amps: share_amps.value)
+    there = min((derated(run, sheet.edition) for run in runs), key=lambda share_amps: share_amps.value)
     small = [
         held
         for run in runs
@@ -181,7 +181,7 @@ def _for_circuit(sheet: Sheet) -> Iterator[Wanted]:
             *(given("limit of a small conductor", value, "A") for value in small),
             computed(
                 "80 % of the lowest, as it lasts",
-                f"0.8 × min({', '.join(number(one) for one in shared)})",
+                f"0.8 × min({', '.join(number(share_amps) for share_amps in shared)})",
                 limits[0],
                 "A",
             ),
@@ -203,7 +203,7 @@ def _for_circuit(sheet: Sheet) -> Iterator[Wanted]:
     amps = lasting.value if asked is None else asked.value
     if not amps:
         return  # where it is too hot for the insulation it may carry nothing, over any length
-    run = max(runs, key=lambda one: one.length_m or 0.0)
+    run = max(runs, key=lambda share_amps: share_amps.length_m or 0.0)
     ohm = ohm_per_kft(run, heat=sheet.plate.use is Use.HEAT)
     way, sign = (math.sqrt(3), "√3") if sheet.three_phase else (2.0, "2")
     feet = 1000 * BRANCH_PERCENT / 100 * volts / (way * amps * ohm[-1].value)

@@ -54,25 +54,25 @@ def staircase(circuit: Circuit, readings: Sequence[Reading]) -> tuple[Tread, ...
     closed = [reading for reading in readings if reading.measurement.as_it_stands]
     amps = _amps_read(circuit, closed)
     ways = {part.id for load in circuit.loads for part in circuit.path(load)}
-    found: dict[tuple[str, tuple[str, ...]], Tread] = {}
+    by_stretch: dict[tuple[str, tuple[str, ...]], Tread] = {}
     for part in circuit.series:
         if part.entry.role is not PartRole.SERIES or part.id not in ways or part.capacitance_uf is not None:
             continue
         for lane in circuit.lanes_of(part):
             if lane != GROUND:
-                found[lane, (part.id,)] = _tread(circuit, (part,), lane, amps)
+                by_stretch[lane, (part.id,)] = _tread(circuit, (part,), lane, amps)
     for reading in closed:
         if (stretch := _stretch(circuit, reading)) is not None:
             lane, parts = stretch
-            tread = found.get((lane, tuple(p.id for p in parts))) or _tread(circuit, parts, lane, amps)
-            found[lane, tread.parts] = _with_reading(tread, reading.value)
+            tread = by_stretch.get((lane, tuple(p.id for p in parts))) or _tread(circuit, parts, lane, amps)
+            by_stretch[lane, tread.parts] = _with_reading(tread, reading.value)
     load_volts = _load_volts(circuit, closed)
     heat = {
         (r.measurement.place.leg, r.measurement.place.part): r.value
         for r in closed
         if isinstance(r.measurement.place, Warmth)
     }
-    treads = list(found.values())
+    treads = list(by_stretch.values())
     return tuple(_compared(circuit, tread, treads, heat, load_volts) for tread in treads)
 
 
@@ -138,14 +138,14 @@ def _with_reading(tread: Tread, volts: float) -> Tread:
 
 def _load_volts(circuit: Circuit, readings: Sequence[Reading]) -> float | None:
     """Volts read leg to leg nearest to a load; the last."""
-    found = None
+    volts = None
     for reading in readings:
         place = reading.measurement.place
         if not isinstance(place, Between) or not reading.is_volts:
             continue
         if any({place.a, place.b} <= set(circuit.terminals(load)) for load in circuit.loads):
-            found = reading.value
-    return found
+            volts = reading.value
+    return volts
 
 
 def _compared(
@@ -156,17 +156,17 @@ def _compared(
     load_volts: float | None,
 ) -> Tread:
     """Set a tread against its mates on the other legs, the infrared, and the load."""
-    told: dict[str, object] = {}
+    update: dict[str, object] = {}
     mates = [t.measured_volts for t in treads if t.parts == tread.parts and t.measured_volts]
     if tread.measured_volts and len(mates) > 1:
         lowest = min(mates)
-        told["over_mate_percent"] = 100 * (tread.measured_volts - lowest) / lowest
+        update["over_mate_percent"] = 100 * (tread.measured_volts - lowest) / lowest
         fuse = len(tread.parts) == 1 and circuit.part(tread.parts[0]).entry.is_fuse
-        told["mate_most_percent"] = FUSE_PERCENT if fuse else MATE_PERCENT
+        update["mate_most_percent"] = FUSE_PERCENT if fuse else MATE_PERCENT
     warmer = heat.get((tread.lane, tread.parts[-1]))
     if warmer is not None and len(tread.parts) == 1:
-        told["over_mate_f"] = warmer
-        told["infrared"] = infrared_class(warmer / FAHRENHEIT_STEP)[1]
+        update["over_mate_f"] = warmer
+        update["infrared"] = infrared_class(warmer / FAHRENHEIT_STEP)[1]
     if load_volts is not None and tread.standing == "high" and tread.excess_volts is not None:
-        told["load_volts_without"] = load_volts + tread.excess_volts
-    return tread.model_copy(update=told) if told else tread
+        update["load_volts_without"] = load_volts + tread.excess_volts
+    return tread.model_copy(update=update) if update else tread

@@ -43,9 +43,9 @@ def _heat(subject: Subject, heaters: list[Part]) -> Iterator[Ask]:
     yield Ask(before, "air", say("proof.air_in_heat"), "degF")
     yield Ask(after, "air", say("proof.air_out_heat"), "degF")
     yield Ask(flow, "air", say("proof.airflow"), "cfm", say("proof.airflow_if_known"), needed=False)
-    told = [subject.numbers.get(proof_key) for proof_key in (before, after)]
+    temperatures = [subject.numbers.get(proof_key) for proof_key in (before, after)]
     kilowatt = sum(_kilowatt(subject, heater) for heater in heaters)
-    if told[0] is None or told[1] is None or not kilowatt:
+    if temperatures[0] is None or temperatures[1] is None or not kilowatt:
         return
     cfm = subject.numbers.get(flow)
     key, label = subject.key("rise"), say("proof.rise")
@@ -67,7 +67,7 @@ def _heat(subject: Subject, heaters: list[Part]) -> Iterator[Ask]:
         flows = kilowatt / float(heat_delivered(rise, 1.0).value)
         return Judged(Standing.MET, say("proof.rise_means_airflow", kw=kilowatt, cfm=flows))
 
-    yield Ask(key, "air", label, "degF", must, judge, found=told[1] - told[0])
+    yield Ask(key, "air", label, "degF", must, judge, found=temperatures[1] - temperatures[0])
 
 
 def _kilowatt(subject: Subject, heater: Part) -> float:
@@ -100,10 +100,10 @@ def _refrigeration(subject: Subject) -> Iterator[Ask]:
         return
     yield Ask(before, "air", say("proof.air_in_coil"), "degF")
     yield Ask(after, "air", say("proof.air_out_coil"), "degF")
-    told = [subject.numbers.get(proof_key) for proof_key in (before, after)]
-    if told[0] is None or told[1] is None:
+    temperatures = [subject.numbers.get(proof_key) for proof_key in (before, after)]
+    if temperatures[0] is None or temperatures[1] is None:
         return
-    split = told[0] - told[1] if cools else told[1] - told[0]
+    split = temperatures[0] - temperatures[1] if cools else temperatures[1] - temperatures[0]
     least, most = SPLITS_F[subject.mode]
 
     def judge(value: float) -> Judged:

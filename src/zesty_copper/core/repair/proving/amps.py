@@ -44,7 +44,7 @@ class _Plate:
 def amps(subject: Subject) -> Iterator[Ask]:
     """What is asked of the amps: each conductor alone, again after ten minutes, and three legs alike."""
     for load in subject.loads:
-        if (one := _Plate.of(load)) is None:
+        if (plate := _Plate.of(load)) is None:
             continue
         lanes = subject.lanes_of(load)
         for lane in lanes:
@@ -53,8 +53,8 @@ def amps(subject: Subject) -> Iterator[Ask]:
                 "amps",
                 say("proof.amps_on", name=load.name, lane=lane),
                 "A",
-                _amps_must(subject, one),
-                lambda value, one=one: _by_plate(subject, one, value),  # type: ignore[misc]
+                _amps_must(subject, plate),
+                lambda value, plate=plate: _by_plate(subject, plate, value),  # type: ignore[misc]
             )
         first = subject.numbers.get(ProofKey.of("amps", load.id, lanes[0]))
         yield Ask(
@@ -63,7 +63,7 @@ def amps(subject: Subject) -> Iterator[Ask]:
             say("proof.amps_later", name=load.name, lane=lanes[0]),
             "A",
             say("proof.not_climbing"),
-            lambda value, one=one, first=first: _steady(one, value, first),  # type: ignore[misc]
+            lambda value, plate=plate, first=first: _steady(plate, value, first),  # type: ignore[misc]
         )
         yield from _balance(subject, load)
 

@@ -12,26 +12,26 @@ __all__ = ["controls"]
 
 def controls(subject: Subject) -> Iterator[Ask]:
     """What is asked of the controls that this branch circuit feeds: between hot and common, and each to ground."""
-    for one in controls_of(subject.circuit):
-        if subject.start not in subject.circuit.path(subject.circuit.part(one.transformer)):
+    for secondary in controls_of(subject.circuit):
+        if subject.start not in subject.circuit.path(subject.circuit.part(secondary.transformer)):
             continue
-        within = say("proof.control_volts_within", least=one.least_volts, most=one.most_volts)
+        within = say("proof.control_volts_within", least=secondary.least_volts, most=secondary.most_volts)
         yield Ask(
-            ProofKey.of("control", one.transformer, one.hot, "C"),
+            ProofKey.of("control", secondary.transformer, secondary.hot, "C"),
             "volts",
-            say("proof.control_volts", hot=one.hot),
+            say("proof.control_volts", hot=secondary.hot),
             "V",
             within,
-            lambda value, one=one: _within(value, one.least_volts, one.most_volts),  # type: ignore[misc]
+            lambda value, secondary=secondary: _within(value, secondary.least_volts, secondary.most_volts),  # type: ignore[misc]
         )
-        for letter in one.letters:
+        for letter in secondary.letters:
             yield Ask(
-                ProofKey.of("control", one.transformer, letter, "G"),
+                ProofKey.of("control", secondary.transformer, letter, "G"),
                 "volts",
                 say("proof.control_to_ground", letter="thermostat G" if letter == FAN else letter),
                 "V",
-                say("proof.at_most_volts", most=one.most_volts),
-                lambda value, one=one: _own(value, one.most_volts),  # type: ignore[misc]
+                say("proof.at_most_volts", most=secondary.most_volts),
+                lambda value, secondary=secondary: _own(value, secondary.most_volts),  # type: ignore[misc]
             )
 
 

@@ -54,15 +54,15 @@ def _warmth(over_mate_f: float) -> Judged:
 
 def stages(subject: Subject) -> Iterator[Ask]:
     """What is asked of sequencers, and of the fan behind them."""
-    found = {part.id: part for load in subject.loads for part in subject.circuit.path(load) if part.entry.stages}
-    for part in found.values():
+    staged = {part.id: part for load in subject.loads for part in subject.circuit.path(load) if part.entry.stages}
+    for part in staged.values():
         for key, label in (
             (ProofKey.of("on", part.id), say("proof.stage_on", name=part.name)),
             (ProofKey.of("off", part.id), say("proof.stage_off", name=part.name)),
         ):
             must, late = say("proof.within_seconds", seconds=STAGE_S), say("proof.stage_late")
             yield Ask(key, "stages", label, "s", must, at_most(STAGE_S, late))
-    if found:
+    if staged:
         yield Ask(subject.key("fan_outlasts"), "stages", say("proof.fan_outlasts"))
 
 

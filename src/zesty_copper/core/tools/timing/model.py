@@ -46,7 +46,7 @@ class TimingAsked(Frozen):
     @model_validator(mode="after")
     def _in_order(self) -> Self:
         for name in ("steps", "seen"):
-            times = [one.at_s for one in getattr(self, name)]
+            times = [event.at_s for event in getattr(self, name)]
             if times != sorted(times):
                 raise ValueError("What happens later must stand later: put the times in order.")
         return self

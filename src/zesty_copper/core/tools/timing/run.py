@@ -66,8 +66,8 @@ class Stands:
 
     def _unknowns(self, at: At, rows: Sequence[int]) -> list[complex]:
         compiled, state = self._state(at.open_switches, at.pulled_in)
-        found = unknowns_in(compiled, state, state.settled, rows)
-        return [complex(one) for one in found[:, self.row, self.sample]]
+        unknowns = unknowns_in(compiled, state, state.settled, rows)
+        return [complex(unknown) for unknown in unknowns[:, self.row, self.sample]]
 
     def coil_shares(self, at: At) -> dict[str, float]:
         """Volts of each coil over those it is made for, by the switch that it moves."""
@@ -109,7 +109,7 @@ class Stands:
         rows = [self.compiled.netlist.point_row(Point.at(lane, part.id)) for lane in lanes]
         ground = self.compiled.netlist.point_row(self.compiled.circuit.ground_at(part))
         *volts, base = self._unknowns(at, [*rows, ground])
-        return {lane: abs(one - base) for lane, one in zip(lanes, volts, strict=True)}
+        return {lane: abs(point_volts - base) for lane, point_volts in zip(lanes, volts, strict=True)}
 
 
 def _carried(circuit: Circuit, part: Part) -> list[str]:
@@ -135,16 +135,18 @@ def followed(stands: Stands, steps: Sequence[CallStep], until_s: float, pace: Pa
         if not dues or min(dues) > until_s:
             break
         at_s = min(dues)
-        moved = tuple(sorted((one, closes) for one, (due, closes) in pending.items() if due <= at_s + SOON))
+        moved = tuple(sorted((switch_id, closes) for switch_id, (due, closes) in pending.items() if due <= at_s + SOON))
         opens = now.open_switches
         while coming and coming[0].at_s <= at_s + SOON:
             opens = coming.pop(0).open_switches
         chatters |= any(
             switch == before and at_s - now.at_s < CHATTER_S for switch, _ in moved for before, _ in now.moved
         )
-        closed = frozenset(one for one, closes in moved if closes)
-        now = At(at_s, opens, (now.pulled_in | closed) - {one for one, closes in moved if not closes}, moved)
-        pending = {one: told for one, told in pending.items() if told[0] > at_s + SOON}
+        closed = frozenset(switch_id for switch_id, closes in moved if closes)
+        now = At(
+            at_s, opens, (now.pulled_in | closed) - {switch_id for switch_id, closes in moved if not closes}, moved
+        )
+        pending = {switch_id: change for switch_id, change in pending.items() if change[0] > at_s + SOON}
         clicks += len(moved)
         course.append(now)
         if chatters:
@@ -161,7 +163,7 @@ def _waiting(  # noqa: PLR0917 - what stands, and what was waiting
     pace: Pace,
 ) -> dict[str, tuple[float, bool]]:
     """Return when each contact that no longer stands as its coil wants it will move, and which way."""
-    found = {}
+    by_switch = {}
     for text, switch in switches.items():
         is_in = text in now.pulled_in
         wanted = shares[text] >= (DROP_OUT if is_in else PICK_UP)
@@ -169,7 +171,7 @@ def _waiting(  # noqa: PLR0917 - what stands, and what was waiting
             continue
         waiting = pending.get(text)
         if waiting is not None and waiting[1] == wanted:
-            found[text] = waiting
+            by_switch[text] = waiting
         else:
-            found[text] = (now.at_s + pace.of(delay_of(circuit, switch, pulls_in=wanted)), wanted)
-    return found
+            by_switch[text] = (now.at_s + pace.of(delay_of(circuit, switch, pulls_in=wanted)), wanted)
+    return by_switch

@@ -151,7 +151,10 @@ def _heat(
         return
     last = max(i for i, loads in enumerate(hot) if loads)
     fans = [load.id for load in circuit.loads if not is_heat(load)]
-    while_hot = {fan: sum(fan in one.running for one, loads in zip(moments, hot, strict=True) if loads) for fan in fans}
+    while_hot = {
+        fan: sum(fan in each_moment.running for each_moment, loads in zip(moments, hot, strict=True) if loads)
+        for fan in fans
+    }
     longest = max((fan for fan in fans if while_hot[fan]), key=lambda fan: _last_on(fan, moments), default=None)
     fan = fan_of(circuit, asked.fan, longest)
     if fan is None:
@@ -166,7 +169,7 @@ def _heat(
 
 
 def _last_on(load: str, moments: Sequence[Moment]) -> int:
-    return max((i for i, one in enumerate(moments) if load in one.running), default=-1)
+    return max((i for i, moment in enumerate(moments) if load in moment.running), default=-1)
 
 
 def _held(  # noqa: PLR0917 - the run, and the same without the changes
@@ -177,7 +180,7 @@ def _held(  # noqa: PLR0917 - the run, and the same without the changes
         return
     end = run.course[-1]
     drawn_end = followed(as_drawn, asked.steps, asked.until_s, Pace.NOMINAL).course[-1]
-    held, was_held = (_in_at_end(one, at) for one, at in ((stands, end), (as_drawn, drawn_end)))
+    held, was_held = (_in_at_end(moments, at) for moments, at in ((stands, end), (as_drawn, drawn_end)))
     yield from never_lets_go(circuit, held, was_held, names)
 
 

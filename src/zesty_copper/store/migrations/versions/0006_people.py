@@ -24,8 +24,10 @@ def upgrade() -> None:
     op.add_column("person", sa.Column("password", sa.Text(), nullable=True))
     for column in ("role", "is_active", "is_demo"):
         op.alter_column("person", column, server_default=None)
-    for one in DEMO_PEOPLE:
-        op.execute(sa.text("UPDATE person SET is_demo = true WHERE id = CAST(:one AS uuid)").bindparams(one=one))
+    for demo_person in DEMO_PEOPLE:
+        op.execute(
+            sa.text("UPDATE person SET is_demo = true WHERE id = CAST(:one AS uuid)").bindparams(one=demo_person)
+        )
     moment = sa.DateTime(timezone=True)
     person = sa.ForeignKey("person.id", name="fk_session_person_id")
     op.create_table(

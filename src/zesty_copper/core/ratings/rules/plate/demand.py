@@ -101,12 +101,12 @@ def motor_table_amps(horsepower: float, volts: float, phases: int) -> float | No
     >>> motor_table_amps(1, 240, 1), motor_table_amps(5, 480, 3)
     (8.0, 7.6)
     """
-    one = table("motors_three_phase" if phases == 3 else "motors_single_phase")
-    columns = [float(name) for name in one.columns[1:]]
+    motors = table("motors_three_phase" if phases == 3 else "motors_single_phase")
+    columns = [float(name) for name in motors.columns[1:]]
     nearest = min(columns, key=lambda rated: abs(rated - volts))
     if abs(nearest - volts) > COLUMN_SHARE * volts:
         return None
-    return exactly(one.key, f"{nearest:g}", horsepower)
+    return exactly(motors.key, f"{nearest:g}", horsepower)
 
 
 def heat_of(plate: Plate) -> Worked | None:

@@ -274,31 +274,31 @@ def contactor_coil(sheet: Sheet) -> Iterator[Finding]:
 
 def transformer(sheet: Sheet) -> Iterator[Finding]:
     """Judge a control transformer's plate against all coils that it feeds."""
-    for one in sheet.transformers:
-        ruling = Ruling.on("transformer", sheet, one)
-        if not one.coils_va:
+    for plate in sheet.transformers:
+        ruling = Ruling.on("transformer", sheet, plate)
+        if not plate.coils_va:
             yield ruling.wants("the coils' VA")
             continue
-        found = transformer_load(one.volt_amps, one.coils_va)
-        words = say("ratings.coils_take_va_va", value=found.steps[-2].value, number=number(one.volt_amps))
+        load = transformer_load(plate.volt_amps, plate.coils_va)
+        words = say("ratings.coils_take_va_va", value=load.steps[-2].value, number=number(plate.volt_amps))
         most = given("all of its plate", 100.0, "%")
-        yield ruling.at_most(words, found, most)
+        yield ruling.at_most(words, load, most)
 
 
 def transformer_primary(sheet: Sheet) -> Iterator[Finding]:
     """Judge the device ahead of a control transformer's primary, by its own amps (NEC 450.3(B))."""
-    for one in sheet.transformers:
-        ruling = Ruling.on("transformer_primary", sheet, one)
-        if one.primary_device_amps is None or one.class_2:
+    for plate in sheet.transformers:
+        ruling = Ruling.on("transformer_primary", sheet, plate)
+        if plate.primary_device_amps is None or plate.class_2:
             continue  # a Class 2 transformer limits itself (NEC 725)
-        if one.primary_volts is None:
+        if plate.primary_volts is None:
             yield ruling.wants("its primary's volts")
             continue
-        most = transformer_device_amps(one.volt_amps, one.primary_volts)
+        most = transformer_device_amps(plate.volt_amps, plate.primary_volts)
         words = say(
-            "ratings.device_against_maximum", number=number(one.primary_device_amps), number_2=number(most.value)
+            "ratings.device_against_maximum", number=number(plate.primary_device_amps), number_2=number(most.value)
         )
-        yield ruling.at_most(words, given("device ahead", one.primary_device_amps, "A"), most)
+        yield ruling.at_most(words, given("device ahead", plate.primary_device_amps, "A"), most)
 
 
 def transformer_device_amps(volt_amps: float, primary_volts: float) -> Worked:
@@ -364,10 +364,10 @@ def amps_unbalance(sheet: Sheet) -> Iterator[Finding]:
     amps = sheet.measured.amps
     if len(amps) != 3 or not sheet.three_phase or not any(amps):
         return
-    found = unbalance(amps, "A")
+    unbalanced = unbalance(amps, "A")
     need = given("usual most", MOST_AMPS_PERCENT, "%")
-    words = say("ratings.amps_differ_from_their", value=found.value)
-    yield Ruling("amps_unbalance", sheet.edition, "equipment").at_most(words, found, need)
+    words = say("ratings.amps_differ_from_their", value=unbalanced.value)
+    yield Ruling("amps_unbalance", sheet.edition, "equipment").at_most(words, unbalanced, need)
 
 
 def unbalance(values: tuple[float, ...], unit: str) -> Worked:

@@ -54,20 +54,20 @@ def _check(fields: tuple[str, ...], words: str, *, fits: bool) -> PlateCheck:
 def _columns(plate: Plate) -> Iterator[PlateCheck]:
     """Kilowatts at two voltages go with the square of the volts."""
     heated = [column for column in plate.at_volts if column.heat_kw is not None]
-    for one, other in combinations(heated, 2):
-        assert one.heat_kw is not None  # filtered above
-        assert other.heat_kw is not None
-        due = one.heat_kw * (other.volts / one.volts) ** 2
-        fits = abs(other.heat_kw - due) <= SQUARE_SLACK * due
+    for first, second in combinations(heated, 2):
+        assert first.heat_kw is not None  # filtered above
+        assert second.heat_kw is not None
+        due = first.heat_kw * (second.volts / first.volts) ** 2
+        fits = abs(second.heat_kw - due) <= SQUARE_SLACK * due
         words = say(
             "ratings.plate_kw_at_volts",
-            kw=number(one.heat_kw),
-            volts=number(one.volts),
+            kw=number(first.heat_kw),
+            volts=number(first.volts),
             due=due,
-            volts_2=number(other.volts),
-            kw_2=number(other.heat_kw),
+            volts_2=number(second.volts),
+            kw_2=number(second.heat_kw),
         )
-        yield _check((f"kW at {one.volts:g} V", f"kW at {other.volts:g} V"), words, fits=fits)
+        yield _check((f"kW at {first.volts:g} V", f"kW at {second.volts:g} V"), words, fits=fits)
 
 
 def _maximum(plate: Plate) -> Iterator[PlateCheck]:

@@ -48,13 +48,13 @@ def base_amps(run: Run, celsius: int) -> float:
     BadInput
         If the table has no such conductor.
     """
-    found = exactly("ampacity", f"{celsius} °C", run.metal, run.size_awg)
-    if found is None:
+    amps = exactly("ampacity", f"{celsius} °C", run.metal, run.size_awg)
+    if amps is None:
         raise BadInput(
             say("ratings.ampacity_table_has_no", gauge=gauge_words(run.size_awg), metal=run.metal),
             "runs.size_awg",
         )
-    return found
+    return amps
 
 
 def _classes(run: Run) -> tuple[int, int]:

@@ -82,10 +82,10 @@ def _carrying(
         if need is None:
             yield ruling.wants("the plate's MCA, or its amps")
             continue
-        found = may_carry(run)
+        carries = may_carry(run)
         finding = ruling.at_least(
-            say("ratings.may_carry_are_asked", size=_size(run), value=found.value, where=where, value_2=need.value),
-            found,
+            say("ratings.may_carry_are_asked", size=_size(run), value=carries.value, where=where, value_2=need.value),
+            carries,
             need,
             assumed=what_was_assumed(run),
         )
@@ -149,7 +149,7 @@ def grounding(sheet: Sheet) -> Iterator[Finding]:
         if run.metal == run.grounding_metal and run.size_awg > least:
             least = float(run.size_awg)
             steps.append(given("need not be larger than the circuit's own", least, "AWG"))
-        found = as_worked(given("grounding conductor", run.grounding_awg, "AWG"))
+        conductor = as_worked(given("grounding conductor", run.grounding_awg, "AWG"))
         is_met = run.grounding_awg <= least
         own, asked = gauge_words(run.grounding_awg), gauge_words(int(least))
         finding = ruling.stated(
@@ -164,7 +164,7 @@ def grounding(sheet: Sheet) -> Iterator[Finding]:
         )
         needed = as_worked(steps[0]).then(*steps[1:])
         # A thicker wire has the smaller gauge number.
-        yield finding.model_copy(update={"found": found, "required": needed, "relation": Relation.AT_MOST})
+        yield finding.model_copy(update={"found": conductor, "required": needed, "relation": Relation.AT_MOST})
 
 
 def _upsized(sheet: Sheet, run: Run, device_amps: float) -> tuple[int, int] | None:
@@ -177,11 +177,11 @@ def _upsized(sheet: Sheet, run: Run, device_amps: float) -> tuple[int, int] | No
         return None
     sizes = [awg for awg in GAUGES if is_rateable(run.model_copy(update={"size_awg": awg}))]
     for awg in sizes:
-        one = run.model_copy(update={"size_awg": awg})
-        suits = is_compressor(sheet.plate) or most_by_conductor(one, need.value, sheet.edition).value >= device_amps
+        resized = run.model_copy(update={"size_awg": awg})
+        suits = is_compressor(sheet.plate) or most_by_conductor(resized, need.value, sheet.edition).value >= device_amps
         if (
-            at_terminals(one, need.value).value >= need.value
-            and derated(one, sheet.edition).value >= need.value
+            at_terminals(resized, need.value).value >= need.value
+            and derated(resized, sheet.edition).value >= need.value
             and suits
         ):
             return (run.size_awg, awg) if _cmil(run.size_awg) > _cmil(awg) else None

@@ -56,9 +56,9 @@ def lost_volts(
     feet = run.length_m * FEET_PER_METRE
     steps = ohm_per_kft(run, heat=heat, power_factor=power_factor)
     if run.parallel > 1:
-        one = steps[-1].value
-        text = f"{number(one)} ÷ {run.parallel}"
-        steps = (*steps, computed(f"{run.parallel} in parallel", text, one / run.parallel, "Ω/kft"))
+        single_way = steps[-1].value
+        text = f"{number(single_way)} ÷ {run.parallel}"
+        steps = (*steps, computed(f"{run.parallel} in parallel", text, single_way / run.parallel, "Ω/kft"))
     per_kft = steps[-1].value
     factor, text = (math.sqrt(3), "√3") if three_phase else (2.0, "2")
     value = factor * amps.value * per_kft * feet / 1000
@@ -109,8 +109,8 @@ def _judged_drop(sheet: Sheet, runs: Sequence[Run], flow: tuple[str, Step], limi
     ruling = Ruling("drop", sheet.edition, f"{about} {words}")
     heat = sheet.plate.use is Use.HEAT
     own = sheet.plate.power_factor or USUAL_POWER_FACTOR
-    found = (lost_volts(run, amps, three_phase=sheet.three_phase, heat=heat, power_factor=own) for run in runs)
-    lost = [term for term in found if term is not None]
+    drops = (lost_volts(run, amps, three_phase=sheet.three_phase, heat=heat, power_factor=own) for run in runs)
+    lost = [term for term in drops if term is not None]
     unknown = [run.name for run in runs if run.length_m is None]
     steps = [step for term in lost for step in term.steps]
     total = sum(term.value for term in lost)

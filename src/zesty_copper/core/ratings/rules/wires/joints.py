@@ -110,11 +110,11 @@ def lost_section(sheet: Sheet) -> Iterator[Finding]:
             continue
         left, whole = joint.strands_left, joint.strands
         share = left / whole
-        found = Worked(
+        left_share = Worked(
             steps=(computed("section left", f"100 × {left} ÷ {whole}", 100 * share, "%"),),
         )
         need = given("all of it", 100.0, "%")
         words = say("ratings.strands_in_terminal", left=left, whole=whole)
         if 0 < left < whole:
             words += say("ratings.length_burns_times_watts", whole=whole / left)
-        yield ruling.at_least(words, found, need)
+        yield ruling.at_least(words, left_share, need)

@@ -98,6 +98,6 @@ def lead_strands(sheet: Sheet) -> Iterator[Finding]:
             continue
         left = 100 * wire.strands_left / wire.strands
         text = f"100 × {wire.strands_left} ÷ {wire.strands}"
-        found = Worked(steps=(computed("strands left", text, left, "%"),))
+        left_share = Worked(steps=(computed("strands left", text, left, "%"),))
         words = say("ratings.strands_in_terminal", left=wire.strands_left, whole=wire.strands)
-        yield _on("lead_strands", sheet, wire).at_least(words, found, given("asked", 100, "%"))
+        yield _on("lead_strands", sheet, wire).at_least(words, left_share, given("asked", 100, "%"))
