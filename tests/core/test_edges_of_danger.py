@@ -1,5 +1,7 @@
 """Each limit that stops the work, from just below and from just above, worked by hand beside it."""
 
+from collections.abc import Sequence
+
 import numpy as np
 import pytest
 from tests.core.told import LO_Z, amps, volts
@@ -168,9 +170,9 @@ def test_what_was_likely_before_anything_was_read_stops_nothing() -> None:
 def test_what_still_may_be_read_goes_by_the_danger() -> None:
     """A second supply wants every supply opened, whatever its chance; line voltage on controls wants it dead."""
 
-    def leaves(circuit: Circuit, kind: str) -> Leaves:
+    def leaves(circuit: Circuit, kind: str, readings: Sequence[Reading] = HARMLESS) -> Leaves:
         fault = next(one for one in faults_of(circuit) if one.key.startswith(kind))
-        stop = stop_for(circuit, [fault], np.ones(1), HARMLESS)
+        stop = stop_for(circuit, [fault], np.ones(1), readings)
         assert stop is not None
         return stop.leaves
 
@@ -181,3 +183,7 @@ def test_what_still_may_be_read_goes_by_the_danger() -> None:
     assert leaves(ROOFTOP, "reversed:") is Leaves.IDLE
     assert leaves(ROOFTOP, "stalled:") is Leaves.BRIEF
     assert leaves(ROOFTOP, "resistive:breaker:L2") is Leaves.BRIEF
+    assert leaves(ROOFTOP, "open:breaker:L2") is Leaves.IDLE
+    assert leaves(ROOFTOP, "load_open:compressor:") is Leaves.IDLE
+    # A poor leg ahead of the panel is not told from the neutral, where the other leg is not in this circuit.
+    assert leaves(FURNACE, "resistive:supply:L1", [volts("L1@breaker", "G", 119.0)]) is Leaves.DEAD

@@ -69,6 +69,39 @@ def test_a_tick_is_not_lost_when_the_answer_to_the_number_before_it_moves_the_pa
     expect(tick).to_be_checked()
 
 
+@pytest.mark.at("desk")
+def test_a_row_pressed_while_the_change_of_another_is_answered_opens(page: Page) -> None:
+    open_new_call(page, "Weak heat", FURNACE)
+    stage(page, "Call")
+    page.get_by_role("link", name="Change the circuit").click()
+    sent: list[Route] = []
+
+    def hold(route: Route) -> None:
+        sent.append(route)
+
+    page.route("**/api/circuits/edit", hold)
+    page.get_by_role("button", name=re.compile("^L1 sequencer 2")).click()
+    page.get_by_role("button", name="Copy", exact=True).click()
+    row = page.get_by_role("button", name=re.compile("^L1 limit 2"))
+    row.scroll_into_view_if_needed()
+    before = row.bounding_box()
+    assert before
+    while not sent:
+        page.wait_for_timeout(100)
+    answer = sent[0].fetch()
+    page.mouse.move(before["x"] + 40, before["y"] + 8)
+    page.mouse.down()
+    with page.expect_response("**/api/circuits/edit"):
+        sent[0].fulfill(response=answer)  # closes the editor above, so that the row moves up
+    page.wait_for_timeout(300)
+    page.mouse.up()
+    expect(row).to_have_attribute("aria-expanded", "true")
+    expect(page.get_by_role("button", name=re.compile("^L1 sequencer 3"))).to_be_visible()
+    after = row.bounding_box()
+    assert after
+    assert after["y"] < before["y"] - 10
+
+
 # What adds a row, a field that every such row has, the field to fill, and what is typed in the first and the second.
 ROWS = {
     "motors": ("Add a motor", "RLA or FLA", "RLA or FLA", ("7.5", "17.1")),

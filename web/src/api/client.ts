@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch'
 
+import { whenReleased } from './pressed'
 import type { components, paths } from './schema.gen'
 
 type Schemas = components['schemas']
@@ -60,8 +61,11 @@ export async function answered<T>(request: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await request
   } catch {
+    await whenReleased()
     throw new RequestFailed(unreachable)
   }
+  // What follows from it may move the page.
+  await whenReleased()
   if (answer.response.ok && answer.data !== undefined) return answer.data
   const error = answer.error
   const told = typeof error === 'object' && error !== null && 'message' in error && 'code' in error
