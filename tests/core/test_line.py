@@ -241,3 +241,9 @@ def test_a_word_that_was_said_is_never_dropped(one: dict[str, str], odd: str, at
     words = one["words"].split()
     more = " ".join([*words[:at], odd, *words[at:]])
     assert line_read(one["circuit"], more) != one["line"], more
+
+
+@pytest.mark.parametrize("line", ["fuse L1-L2 +35F", "fuse L1+L2 +35F"])
+def test_degrees_are_read_at_one_conductor_and_never_taken_for_volts(line: str) -> None:
+    with pytest.raises(BadInput):
+        read_line(ready_made()["condenser_fused"], line, "one")
