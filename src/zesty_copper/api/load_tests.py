@@ -211,9 +211,9 @@ class LoadTests:
         """Keep what was heard since; tells whether more is wanted."""
         seconds, values = heard.since()
         with Session(self._engine) as session, session.begin():
-            wanted = load_tests.touch(session, test_id, min(float(seconds[-1]) / lasts_s, 1.0))
+            is_wanted = load_tests.touch(session, test_id, min(float(seconds[-1]) / lasts_s, 1.0))
             load_tests.append(session, test_id, seconds, values)
-        return wanted
+        return is_wanted
 
     def close(self) -> None:
         """End the process, whatever it is reading."""

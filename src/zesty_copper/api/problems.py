@@ -141,8 +141,8 @@ def add_handlers(app: FastAPI) -> None:
 def _allowed(app: FastAPI, request: Request) -> list[str]:
     """Methods of every route at a path: several share one, and a router names only the first's."""
     described = app.openapi()["paths"].items()
-    here = [methods for path, methods in described if compile_path(path)[0].match(request.url.path)]
-    return sorted({method.upper() for methods in here for method in methods})
+    methods_here = [methods for path, methods in described if compile_path(path)[0].match(request.url.path)]
+    return sorted({method.upper() for methods in methods_here for method in methods})
 
 
 def _plain(kind: str, message: str) -> str:

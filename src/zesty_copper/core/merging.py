@@ -55,23 +55,23 @@ def _changed(node: object, path: Sequence[str], change: FieldChange, *, anyway: 
         if not anyway and node not in (change.was, change.now):
             raise Conflict(say("repair.somebody_changed_field"), ".".join(change.path))
         return change.now
-    key, rest = path[0], path[1:]
+    key, deeper = path[0], path[1:]
     if node is None:
-        node = [] if change.now is True and not rest else {}
+        node = [] if change.now is True and not deeper else {}
     if isinstance(node, dict):
-        return _with(node, key, _changed(node.get(key), rest, change, anyway=anyway))
+        return _with(node, key, _changed(node.get(key), deeper, change, anyway=anyway))
     if not isinstance(node, list):
         raise BadInput(say("repair.field_has_no_parts"), ".".join(change.path))
-    if not rest and (change.now is True or change.was is True):
-        kept = _changed(True if key in node else None, rest, change, anyway=anyway)
-        others = [item for item in node if item != key]
-        return others if kept is None else node if key in node else [*others, key]
+    if not deeper and (change.now is True or change.was is True):
+        changed = _changed(True if key in node else None, deeper, change, anyway=anyway)
+        other_items = [item for item in node if item != key]
+        return other_items if changed is None else node if key in node else [*other_items, key]
     at = next((i for i, row in enumerate(node) if isinstance(row, dict) and row.get("id") == key), len(node))
-    row = _changed(node[at] if at < len(node) else None, rest, change, anyway=anyway)
+    row = _changed(node[at] if at < len(node) else None, deeper, change, anyway=anyway)
     return [*node[:at], *([] if row is None else [row]), *node[at + 1 :]]
 
 
 def _with(node: dict[str, Any], key: str, value: object) -> dict[str, Any]:
     """An object with one key set, or without it where the value is none."""
-    others = {name: item for name, item in node.items() if name != key}
-    return others if value is None else {**others, key: value}
+    other_items = {name: item for name, item in node.items() if name != key}
+    return other_items if value is None else {**other_items, key: value}

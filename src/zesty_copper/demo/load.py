@@ -66,8 +66,8 @@ def _load_call(session: Session, call: dict[str, Any], today: datetime) -> None:
     if "repair" in call:
         queries.set_repair(session, call_id, _repair(call["repair"], today.date()))
     sheets = [
-        SupplySheet(source=source, sheet=_known(sheets_of(circuit)[source], known))
-        for source, known in call.get("ratings", {}).items()
+        SupplySheet(source=source, sheet=_known(sheets_of(circuit)[source], sheet_facts))
+        for source, sheet_facts in call.get("ratings", {}).items()
     ]
     for sheet in sheets:
         queries.set_sheet(session, call_id, sheet.source, sheet.sheet)
@@ -121,7 +121,7 @@ def _known(sheet: Sheet, known: dict[str, Any]) -> Sheet:
     fields = sheet.model_dump()
     fields["plate"] |= known.get("plate", {})
     for things in ("runs", "devices", "disconnects", "contactors"):
-        fields[things] = [thing | known.get("parts", {}).get(thing["part"], {}) for thing in fields[things]]
+        fields[things] = [item | known.get("parts", {}).get(item["part"], {}) for item in fields[things]]
     return Sheet.model_validate(fields)
 
 

@@ -130,10 +130,10 @@ def job_file_of(
     call: Call, history: Sequence[StoredEntry], load_tests: Sequence[KeptTrace] = (), photos: Sequence[KeptPhoto] = ()
 ) -> JobFile:
     """Return everything of a call."""
-    said = (SaidThen(**entry.model_dump(exclude={"id", "entered_by"})) for entry in history)
+    entries = (SaidThen(**entry.model_dump(exclude={"id", "entered_by"})) for entry in history)
     return JobFile(
         **dict(job_to_keep(call)),
-        history=tuple(said),
+        history=tuple(entries),
         kept=call.ratings.kept,
         repair=call.repair,
         load_tests=tuple(load_tests),
@@ -148,10 +148,10 @@ def entries_of(told: JobFile, call_id: UUID, now: datetime) -> list[StoredEntry]
     history begins one at a given time.
     """
     standing: list[Reading | Look] = [*told.readings, *told.looks]
-    said: Sequence[SaidThen] = told.history or [
+    entries: Sequence[SaidThen] = told.history or [
         SaidThen(action=Action.ADD, reading_id=entry.id, reading=entry, entered_at=now) for entry in standing
     ]
-    return [StoredEntry(id=uuid5(call_id, f"{place}"), **dict(entry)) for place, entry in enumerate(said)]
+    return [StoredEntry(id=uuid5(call_id, f"{place}"), **dict(entry)) for place, entry in enumerate(entries)]
 
 
 def notes_of(told: JobFile) -> RatingNotes:

@@ -65,9 +65,9 @@ def kept_again(data: bytes) -> Photo:
         As `taken_in`.
     """
     photo = taken_in(data)
-    own = Image.open(io.BytesIO(data), formats=("JPEG", "PNG"))
-    if own.format == "JPEG" and max(own.size) <= SIDE and set(own.info) <= OWN_INFO:
-        return Photo(data, photo.thumb, *own.size)
+    opened = Image.open(io.BytesIO(data), formats=("JPEG", "PNG"))
+    if opened.format == "JPEG" and max(opened.size) <= SIDE and set(opened.info) <= OWN_INFO:
+        return Photo(data, photo.thumb, *opened.size)
     return photo
 
 

@@ -37,12 +37,12 @@ def kept_traces(session: Session, call_id: UUID) -> dict[UUID, KeptTrace]:
 
 def kept_photos(session: Session, call_id: UUID) -> dict[UUID, KeptPhoto]:
     """Every photo of a call, by its id."""
-    shown = zip(photos.listed(session, call_id), photos.jpegs(session, call_id), strict=True)
+    photos_listed = zip(photos.listed(session, call_id), photos.jpegs(session, call_id), strict=True)
     return {
         photo.id: KeptPhoto(
             part=photo.part, lane=photo.lane, words=photo.words, added_at=photo.added_at, jpeg=KeptPhoto.packed(jpeg)
         )
-        for photo, jpeg in shown
+        for photo, jpeg in photos_listed
     }
 
 

@@ -19,7 +19,7 @@ def compile_core() -> None:
     """Diagnose a little of everything."""
     circuit = ready_made()["condenser_fused"]
     whip = Between(a=Point("L1@whip"), b=Point("L2@whip"))
-    asked = [
+    measurements = [
         (Measurement(place=whip), 231.0),
         (Measurement(place=Around(leg="L1", part="whip")), 16.0),
         (
@@ -29,7 +29,12 @@ def compile_core() -> None:
     ]
     for count in (3, 30):
         readings = [
-            Reading(id=f"r{i}", measurement=asked[i % 3][0], value=asked[i % 3][1], unit=asked[i % 3][0].unit)
+            Reading(
+                id=f"r{i}",
+                measurement=measurements[i % 3][0],
+                value=measurements[i % 3][1],
+                unit=measurements[i % 3][0].unit,
+            )
             for i in range(count)
         ]
         diagnose(Job(circuit=circuit, readings=tuple(readings), scope=Scope(panel_may_be_opened=True)))

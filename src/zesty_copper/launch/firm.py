@@ -33,10 +33,10 @@ def export_firm(session: Session, file: Path) -> int:
 def _with_files(session: Session, call: dict[str, Any]) -> dict[str, Any]:
     """Add load tests and photos to a call, where it has any."""
     traces, photos = kept_traces(session, call["id"]), kept_photos(session, call["id"])
-    kept: dict[str, Mapping[UUID, KeptTrace | KeptPhoto]] = {"load_tests": traces, "photos": photos}
+    files_kept: dict[str, Mapping[UUID, KeptTrace | KeptPhoto]] = {"load_tests": traces, "photos": photos}
     return call | {
         name: [record.model_dump(mode="json") | {"id": key} for key, record in files.items()]
-        for name, files in kept.items()
+        for name, files in files_kept.items()
         if files
     }
 
@@ -110,8 +110,11 @@ def main(told: list[str]) -> int:
                         print(f"zesty: {export_firm(session, file):,} calls and all that belongs to them are in {file}")
                     else:
                         added = import_firm(session, file)
-                        said = ", ".join(f"{count:,} {what}" for what, count in added.items() if count) or "nothing"
-                        print(f"zesty: added {said}; what was there already stayed as it was")
+                        summary = (
+                            ", ".join(f"{count:,} {added_kind}" for added_kind, count in added.items() if count)
+                            or "nothing"
+                        )
+                        print(f"zesty: added {summary}; what was there already stayed as it was")
             finally:
                 engine.dispose()
     except (ClusterError, ZestyError, OSError) as error:

@@ -70,10 +70,10 @@ def _circuit(before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
     """Which parts came, went or were changed; else that the rest of the circuit was."""
     parts = [{part["id"]: part for part in _all_parts(circuit)} for circuit in (before, after)]
     was, now = parts
-    said = [f"+ {now[key]['name']}" for key in now if key not in was]
-    said += [f"− {was[key]['name']}" for key in was if key not in now]
-    said += [f"{now[key]['name']} changed" for key in now if key in was and now[key] != was[key]]
-    return f"circuit: {', '.join(said)}" if said else "circuit changed"
+    changes = [f"+ {now[key]['name']}" for key in now if key not in was]
+    changes += [f"− {was[key]['name']}" for key in was if key not in now]
+    changes += [f"{now[key]['name']} changed" for key in now if key in was and now[key] != was[key]]
+    return f"circuit: {', '.join(changes)}" if changes else "circuit changed"
 
 
 def _all_parts(circuit: Mapping[str, Any]) -> list[dict[str, Any]]:
@@ -88,17 +88,17 @@ def _ratings(before: Mapping[str, Any] | None, after: Mapping[str, Any]) -> str:
         for source in {**was.get("sheets", {}), **after.get("sheets", {})}
         if was.get("sheets", {}).get(source) != after.get("sheets", {}).get(source)
     ]
-    said = [f"sheet of the {source.replace('_', ' ')}" for source in sheets]
-    kept = len(after.get("kept", ())) - len(was.get("kept", ()))
-    if kept:
-        said.append("calculation kept" if kept > 0 else "calculation taken out")
-    return f"ratings: {', '.join(said)}" if said else "ratings changed"
+    changes = [f"sheet of the {source.replace('_', ' ')}" for source in sheets]
+    sums_kept = len(after.get("kept", ())) - len(was.get("kept", ()))
+    if sums_kept:
+        changes.append("calculation kept" if sums_kept > 0 else "calculation taken out")
+    return f"ratings: {', '.join(changes)}" if changes else "ratings changed"
 
 
 def _people(before: list[str], after: list[str]) -> str:
-    more, fewer = len(set(after) - set(before)), len(set(before) - set(after))
-    said = [f"shared with {more} more" if more else "", f"no longer with {fewer}" if fewer else ""]
-    return ", ".join(filter(None, said))
+    joined, fewer = len(set(after) - set(before)), len(set(before) - set(after))
+    changes = [f"shared with {joined} more" if joined else "", f"no longer with {fewer}" if fewer else ""]
+    return ", ".join(filter(None, changes))
 
 
 _SAID: dict[str, Callable[[Any, Any], str]] = {

@@ -26,10 +26,10 @@ class _Handler(socketserver.StreamRequestHandler):
         """Answer until the other side has had enough."""
         line = self.rfile.readline(MOST_LINE_BYTES)
         try:
-            asked = Begin.model_validate_json(line)
-            if asked.circuit is None:
+            begin = Begin.model_validate_json(line)
+            if begin.circuit is None:
                 raise ValueError("The simulated clamp has to be told what it is clamped to: send a circuit.")
-            run = SimulatedRun(asked.circuit, asked.fault, asked.seed)
+            run = SimulatedRun(begin.circuit, begin.fault, begin.seed)
         except (ValidationError, ValueError) as error:
             self._say(Refused(refused=str(error).splitlines()[0]))
             return
@@ -39,8 +39,8 @@ class _Handler(socketserver.StreamRequestHandler):
         try:
             self._say(Begun(channels=run.channels))
             begun = time.monotonic()
-            for at, values in run.samples(asked.rate_hz, asked.minutes):
-                ahead = at / asked.speed - (time.monotonic() - begun)
+            for at, values in run.samples(begin.rate_hz, begin.minutes):
+                ahead = at / begin.speed - (time.monotonic() - begun)
                 if ahead > 0:
                     self.wfile.flush()
                     time.sleep(ahead)

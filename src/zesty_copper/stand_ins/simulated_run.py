@@ -75,10 +75,10 @@ class SimulatedRun:
         for i in range(int(end * rate_hz) + 1):
             at = i / rate_hz
             wander += rng.normal(0, WANDER) - 0.002 * wander
-            shown = self._at(at, end) + rng.normal(0, noise) + volts * wander
-            shown = np.maximum(shown, 0.0)
+            values = self._at(at, end) + rng.normal(0, noise) + volts * wander
+            values = np.maximum(values, 0.0)
             lost = rng.random() < LOST_SHARE
-            yield round(at, 3), [None if lost else round(float(number), 2) for number in shown]
+            yield round(at, 3), [None if lost else round(float(number), 2) for number in values]
 
     def _at(self, seconds: float, end: float) -> Series:
         levels = self._levels
@@ -150,5 +150,5 @@ def _clamped(circuit: Circuit) -> Part:
 def _value(
     compiled: CompiledCircuit, measurement: Measurement, open_switches: frozenset[str], row: int, sample: int
 ) -> float:
-    asked = measurement.model_copy(update={"open_switches": open_switches})
-    return float(predict(compiled, asked).value[row, sample])
+    as_asked = measurement.model_copy(update={"open_switches": open_switches})
+    return float(predict(compiled, as_asked).value[row, sample])

@@ -59,11 +59,11 @@ def sites(session: Session, search: str = "", after: UUID | None = None, most: i
         last = select(SiteRow.name, SiteRow.id).where(SiteRow.id == after).subquery()
         query = query.where(tuple_(SiteRow.name, SiteRow.id) > select(last.c.name, last.c.id).scalar_subquery())
     rows = session.execute(query).all()
-    shown = rows[:most]
+    page_rows = rows[:most]
     equipment_of: dict[UUID, list[EquipmentName]] = {}
     named_equipment = (
         select(EquipmentRow.site_id, EquipmentRow.id, EquipmentRow.name, EquipmentRow.circuit["name"].astext)
-        .where(EquipmentRow.site_id.in_([row.id for row in shown]))
+        .where(EquipmentRow.site_id.in_([row.id for row in page_rows]))
         .order_by(EquipmentRow.name)
     )
     for site_id, equipment_id, name, circuit_name in session.execute(named_equipment):
@@ -71,7 +71,7 @@ def sites(session: Session, search: str = "", after: UUID | None = None, most: i
         equipment_of.setdefault(site_id, []).append(equipment_name)
     listed = tuple(
         SiteSummary(id=site_id, name=name, address=address, equipment=tuple(equipment_of.get(site_id, ())))
-        for site_id, name, address in shown
+        for site_id, name, address in page_rows
     )
     return SitePage(sites=listed, next=listed[-1].id if len(rows) > most else None)
 

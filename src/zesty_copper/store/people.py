@@ -207,15 +207,15 @@ def link_of(session: Session, token: str) -> UUID | None:
 
 def take_link(session: Session, token: str) -> None:
     """Use a link up, or raise NotFound where somebody else just did."""
-    taken = delete(LinkRow).where(LinkRow.key == _key(token), LinkRow.expires_at > _now()).returning(LinkRow.key)
-    if session.execute(taken).one_or_none() is None:
+    taken_link = delete(LinkRow).where(LinkRow.key == _key(token), LinkRow.expires_at > _now()).returning(LinkRow.key)
+    if session.execute(taken_link).one_or_none() is None:
         raise NotFound("This link was used already, or is too old: ask a lead for another.", "token")
 
 
 def secret(session: Session, purpose: str) -> str:
     """Return what this installation signs with for a purpose, made when it is first asked for."""
-    made = insert(SecretRow).values(purpose=purpose, value=secrets.token_urlsafe(48))
-    session.execute(made.on_conflict_do_nothing())
+    new_secret = insert(SecretRow).values(purpose=purpose, value=secrets.token_urlsafe(48))
+    session.execute(new_secret.on_conflict_do_nothing())
     return session.scalars(select(SecretRow.value).where(SecretRow.purpose == purpose)).one()
 
 

@@ -48,7 +48,7 @@ def photo_words(call: Call, photo: ShownPhoto) -> str:
 def hand_over_of(session: Session, call: Call, viewer: Person, zone: str) -> HandOver:
     """Gather everything that the sheets of a call tell."""
     page, repair = workbench_of(call, viewer), repair_of(call, viewer)
-    shown = photos.listed(session, call.summary.id)
+    listed_photos = photos.listed(session, call.summary.id)
     jpegs = photos.jpegs(session, call.summary.id)
     return HandOver(
         call=page.call,
@@ -72,7 +72,9 @@ def hand_over_of(session: Session, call: Call, viewer: Person, zone: str) -> Han
         ),
         zone=ZoneInfo(zone),
         today=now(),
-        pictures=tuple(Picture(photo_words(call, photo), jpeg) for photo, jpeg in zip(shown, jpegs, strict=True)),
+        pictures=tuple(
+            Picture(photo_words(call, photo), jpeg) for photo, jpeg in zip(listed_photos, jpegs, strict=True)
+        ),
     )
 
 

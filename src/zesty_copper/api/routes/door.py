@@ -90,14 +90,14 @@ def show_door(request: Request, session: Database, person: Annotated[Person | No
 def sign_in(told: SignIn, request: Request, response: Response, session: Database) -> Door:
     """Sign in by name and password."""
     name = told.name.strip().lower()
-    here = request.client.host if request.client else ""
-    tries = at_the_door(request.app.state.limiter, name, here)
+    client_host = request.client.host if request.client else ""
+    tries = at_the_door(request.app.state.limiter, name, client_host)
     tries.count()
     stored = people.password_of(session, name)
     with _at_work.place():
         is_right = passwords.is_right(stored[1] if stored else None, told.password)
     if stored is None or not is_right:
-        audit.note(session, "person.refused", about_id=stored[0] if stored else None, after={"from": here})
+        audit.note(session, "person.refused", about_id=stored[0] if stored else None, after={"from": client_host})
         session.commit()
         raise SignedOut("That name and password do not go together: try again, or ask a lead for a new link.")
     tries.was_right()
@@ -170,9 +170,9 @@ def change_password(
 def _choose(session: Session, person: Person, password: str) -> None:
     passwords.check_password(password, person.name)
     with _at_work.place():
-        kept = passwords.hashed(password)
+        hashed = passwords.hashed(password)
     audit.act_as(session, person.id)
-    people.set_password(session, person.id, kept)
+    people.set_password(session, person.id, hashed)
 
 
 def _let_in(person_id: UUID, request: Request, response: Response, session: Session) -> Door:

@@ -100,9 +100,9 @@ def add_photo(
         part = queries.call(session, call_id).circuit.part(at.part)
         if at.lane is not None:
             queries.call(session, call_id).circuit.check_reaches(at.lane, part, "lane")
-    taken = taken_in(photo)
-    new = NewPhoto(**at.model_dump(), id=photo_id, width=taken.width, height=taken.height)
-    photos.add(session, call_id, new, taken.jpeg, taken.thumb)
+    taken_photo = taken_in(photo)
+    new = NewPhoto(**at.model_dump(), id=photo_id, width=taken_photo.width, height=taken_photo.height)
+    photos.add(session, call_id, new, taken_photo.jpeg, taken_photo.thumb)
     return list_photos(call_id, session)
 
 

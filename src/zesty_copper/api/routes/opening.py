@@ -97,15 +97,15 @@ def open_call(new: NewCall, session: Database, person: Opener, later: Background
 def import_call(imported: ImportedCall, session: Database, person: Opener) -> CallSummary:
     """Open a call from a job file, with everything that it tells."""
     job_file = read_job(imported.job)
-    said = entries_of(job_file, imported.call.id, now())
+    new_entries = entries_of(job_file, imported.call.id, now())
     is_there = queries.has_call(session, imported.call.id)
     call = _open(session, person, imported.call, job_file.circuit)
     if is_there:
-        if entries.has_entries(session, call.summary.id, [entry.id for entry in said]):
+        if entries.has_entries(session, call.summary.id, [entry.id for entry in new_entries]):
             return call.summary
         raise Conflict("Another call is on file under this id: it is never overwritten.", "call.id")
     check_scope(person, None, job_file.scope)
-    entries.add_entries(session, call.summary.id, said)
+    entries.add_entries(session, call.summary.id, new_entries)
     _keep(session, call.summary.id, job_file)
     shown_before_it_is_kept(session, person, call.summary.id)
     return queries.call(session, call.summary.id).summary

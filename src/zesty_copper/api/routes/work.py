@@ -110,9 +110,11 @@ def change_circuit(
         try:
             _check(circuit, entry.said)
         except BadInput as error:
-            what = "reading" if isinstance(entry.said, Reading) else "look"
+            kind_of_entry = "reading" if isinstance(entry.said, Reading) else "look"
             where = line_of(queries.call(session, call_id).circuit, entry.said)
-            raise BadInput(f"A {what} stands there ({where}): withdraw it first. {error.message}", "circuit") from None
+            raise BadInput(
+                f"A {kind_of_entry} stands there ({where}): withdraw it first. {error.message}", "circuit"
+            ) from None
     queries.set_circuit(session, call_id, circuit, seen)
     return shown_before_it_is_kept(session, person, call_id)
 
@@ -197,14 +199,14 @@ def read_typed_line(call_id: CallSeen, typed: LineTyped, session: Database) -> L
     circuit = queries.call(session, call_id).circuit
     offered = completions(circuit, typed.text)
     try:
-        said = read_line(circuit, typed.text, typed.id)
+        entry = read_line(circuit, typed.text, typed.id)
     except BadInput as error:
         choices = lines_meant(circuit, typed.text, error)
         return LineRead(said=None, words=error.message, completions=offered, choices=choices)
-    if isinstance(said, Look):
-        return LineRead(said=said, words=look_words(circuit, said), completions=offered)
-    words = f"{value_words(said.value, said.unit)}, {measurement_words(circuit, said.measurement)}"
-    return LineRead(said=said, words=words, completions=offered)
+    if isinstance(entry, Look):
+        return LineRead(said=entry, words=look_words(circuit, entry), completions=offered)
+    words = f"{value_words(entry.value, entry.unit)}, {measurement_words(circuit, entry.measurement)}"
+    return LineRead(said=entry, words=words, completions=offered)
 
 
 @work_router.post("/calls/{call_id}/entries", responses=responses(404, 409, 422))

@@ -202,8 +202,8 @@ def _moved_to(circuit: Circuit, parts: list[Part], edit: Move) -> list[Part]:
             *(each_part for each_part in moved if each_part.id not in mine),
             *(each_part for each_part in moved if each_part.id in mine),
         ]
-    left = _without(circuit, parts, part, whole=False)
-    return _put_in(left, behind.id, part, in_line=True)
+    remaining = _without(circuit, parts, part, whole=False)
+    return _put_in(remaining, behind.id, part, in_line=True)
 
 
 def _with_copy(circuit: Circuit, parts: list[Part], edit: Copy) -> tuple[list[Part], list[Switch]]:
@@ -212,13 +212,13 @@ def _with_copy(circuit: Circuit, parts: list[Part], edit: Copy) -> tuple[list[Pa
     if part.entry.role is PartRole.SOURCE:
         raise BadInput(say("circuit.supply_cannot_move"), "edit.part")
     chosen = _with_all_behind(circuit, part) if edit.whole else (part,)
-    taken = {each_part.id for each_part in circuit.parts} | {each_switch.id for each_switch in circuit.switches}
+    used_ids = {each_part.id for each_part in circuit.parts} | {each_switch.id for each_switch in circuit.switches}
     ids: dict[str, str] = {}
     for old in (
         *(each_part.id for each_part in chosen),
         *(each_part.switch for each_part in chosen if each_part.switch),
     ):
-        ids.setdefault(old, free_id(old, taken | set(ids.values())))
+        ids.setdefault(old, free_id(old, used_ids | set(ids.values())))
     switches = [
         switch.model_copy(
             update={
@@ -260,25 +260,25 @@ def _counted(old: str, taken: Collection[str]) -> str:
 
 def _in_order(parts: list[Part]) -> Iterator[Part]:
     """Put each part behind the one it hangs on, otherwise in the order in which they are told."""
-    waiting, there = parts, set[str]()
+    waiting, placed = parts, set[str]()
     while waiting:
-        left = []
+        waiting_still = []
         for part in waiting:
-            if part.after is None or part.after in there:
-                there.add(part.id)
+            if part.after is None or part.after in placed:
+                placed.add(part.id)
                 yield part
             else:
-                left.append(part)
-        if len(left) == len(waiting):
+                waiting_still.append(part)
+        if len(waiting_still) == len(waiting):
             # What hangs on nothing that is there is named by the circuit's own check.
-            yield from left
+            yield from waiting_still
             return
-        waiting = left
+        waiting = waiting_still
 
 
 def _still_used(switches: list[Switch], parts: list[Part]) -> Iterator[Switch]:
     """Leave out switches that open nothing any more; one whose coil is gone is moved by hand."""
-    opened, known = {part.switch for part in parts}, {part.id for part in parts}
+    opened, part_ids = {part.switch for part in parts}, {part.id for part in parts}
     for switch in switches:
         if switch.id in opened:
-            yield switch if switch.coil is None or switch.coil in known else switch.model_copy(update={"coil": None})
+            yield switch if switch.coil is None or switch.coil in part_ids else switch.model_copy(update={"coil": None})

@@ -37,16 +37,16 @@ class Circuit(Frozen):
             raise ValueError("The circuit must begin with a source.")
         if not any(part.entry.role is PartRole.SHUNT for part in self.parts):
             raise ValueError("The circuit needs at least one load.")
-        known = {switch.id for switch in self.switches}
+        switch_ids = {switch.id for switch in self.switches}
         before: set[str] = set()
         for part in self.parts:
-            _check_part(part, known)
+            _check_part(part, switch_ids)
             if part.entry.role is not PartRole.SOURCE and self.feed(part).id not in before:
                 raise ValueError(f"Part “{part.id}” hangs on “{part.after}”, which must stand before it.")
             before |= {part.id} if part.has_points else set()
         for part in self.parts:
             self._check_lanes(part)
-        for unused in known - {part.switch for part in self.parts}:
+        for unused in switch_ids - {part.switch for part in self.parts}:
             raise ValueError(f"No part is opened by the switch “{unused}”: name it on a part or leave it out.")
         for switch in self.switches:
             if switch.coil is not None and switch.coil not in self._by_id:
@@ -81,9 +81,9 @@ class Circuit(Frozen):
             if self.upstream_point(part, lane) is None:
                 raise ValueError(f"The {part.name} is on {lane}, which does not reach it.")
         if part.entry.role is PartRole.SHUNT:
-            wanted = 2 if part.entry.model is ShuntModel.ELEMENT else 3
-            if len(lanes) < wanted or len(lanes) > 3:
-                raise ValueError(f"The {part.name} must join {wanted} conductors: say which.")
+            lane_count = 2 if part.entry.model is ShuntModel.ELEMENT else 3
+            if len(lanes) < lane_count or len(lanes) > 3:
+                raise ValueError(f"The {part.name} must join {lane_count} conductors: say which.")
 
     @cached_property
     def supply(self) -> Supply:
@@ -366,11 +366,11 @@ class Circuit(Frozen):
         for load in self.parts:
             if load.entry.role not in (PartRole.SHUNT, PartRole.TRANSFORMER):
                 continue
-            there = self.path(load)[:-1]
+            above_load = self.path(load)[:-1]
             if self.root(load) != self.root(part):
                 continue
-            shared = [p for p in parts if p in there]
-            if not any(opened(p) for p in (*parts, *there) if p not in shared):
+            shared = [p for p in parts if p in above_load]
+            if not any(opened(p) for p in (*parts, *above_load) if p not in shared):
                 joined.append(load)
         return tuple(joined)
 

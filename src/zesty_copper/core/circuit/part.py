@@ -86,8 +86,8 @@ class Part(Frozen):
         """A motor stored before it could say what it turns says so by its name, once; from then on it is kept."""
         if not isinstance(value, dict) or "drives" in value:
             return value
-        known = catalogue().get(str(value.get("kind")))
-        if known is None or not known.turns or known.compresses:
+        kind_entry = catalogue().get(str(value.get("kind")))
+        if kind_entry is None or not kind_entry.turns or kind_entry.compresses:
             return value
         named = f"{value.get('id', '')} {value.get('name', '')}".lower()
         return value | ({"drives": "compressor"} if "compressor" in named else {})

@@ -36,7 +36,7 @@ def dead_states(circuit: Circuit) -> tuple[frozenset[str], ...]:
     by_hand = {p.switch for p in circuit.series if p.entry.moved_by == "hand"}
     states = [state for state in reachable_states(circuit) if state & by_hand]
     # What is opened further up is dead where the less opened state is, and more besides.
-    return tuple(state for state in states if not any(state < other for other in states))
+    return tuple(state for state in states if not any(state < larger for larger in states))
 
 
 def is_off(circuit: Circuit, part: Part, open_switches: frozenset[str]) -> bool:

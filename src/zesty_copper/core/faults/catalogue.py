@@ -54,9 +54,9 @@ def faults_of(circuit: Circuit) -> tuple[Fault, ...]:
     certain = [entry for family in FAMILIES for entry in family.certain(circuit)]
     weighed = [entry for family in FAMILIES for entry in family.weighed(circuit)]
     unlisted = priors().whole["none_of_these"]
-    rest = 1 - unlisted - sum(entry.prior for entry in certain)
+    left_over = 1 - unlisted - sum(entry.prior for entry in certain)
     total = sum(entry.prior for entry in weighed)
-    entries = certain + [entry._replace(prior=rest * entry.prior / total) for entry in weighed]
+    entries = certain + [entry._replace(prior=left_over * entry.prior / total) for entry in weighed]
     entries.append(FaultEntry(FaultKind.NONE_OF_THESE, None, None, unlisted, say("faults.none_these_something_not")))
     scale = sum(entry.prior for entry in entries)
     return tuple(

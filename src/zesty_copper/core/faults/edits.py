@@ -188,8 +188,8 @@ class Change:
         blown = dict.fromkeys((t.part, t.lane) for step_trips in trips for t in step_trips if not t.switch)
         for part, lane in blown:
             gap, still = edits.clean_gap(part, lane)
-            here = np.array([any((t.part, t.lane) == (part, lane) for t in step_trips) for step_trips in trips])
-            self.insert(part, lane, np.where(here, gap, 0), still)
+            in_sample = np.array([any((t.part, t.lane) == (part, lane) for t in step_trips) for step_trips in trips])
+            self.insert(part, lane, np.where(in_sample, gap, 0), still)
 
     def row(self) -> Row:
         """Return the network to predict."""

@@ -133,14 +133,16 @@ def check_look(circuit: Circuit, look: Look) -> None:
 def look_words(circuit: Circuit, look: Look) -> str:
     """Say a look: `L2 at the line-side clip: discolored or burnt`."""
     sign = signs()[look.sign]
-    said = sign.label.lower()
+    sign_words = sign.label.lower()
     if look.part is not None:
         name = circuit.part(look.part).name
         where = say("faults.leg_at_part", leg=look.leg, name=name) if look.leg else f"The {name}"
-        return f"{where}: {said}" if look.seen else say("faults.looked_for_not_found", where=where, said=said)
+        return (
+            f"{where}: {sign_words}" if look.seen else say("faults.looked_for_not_found", where=where, said=sign_words)
+        )
     if look.zone is not None:
-        return say("faults.looked_over_nothing", zone=look.zone, said=said)
-    return sign.label if look.seen else say("faults.asked_not_so", said=said)
+        return say("faults.looked_over_nothing", zone=look.zone, said=sign_words)
+    return sign.label if look.seen else say("faults.asked_not_so", said=sign_words)
 
 
 def chances_of(circuit: Circuit, faults: Sequence[Fault], look: Look) -> NDArray[np.float64]:

@@ -62,9 +62,9 @@ def binned(trace: Trace) -> Binned:
     count = int(place[-1]) + 1
     values = np.empty((len(trace.channels), count))
     for i, row in enumerate(trace.values):
-        known = np.isfinite(row)
-        total = np.bincount(place[known], row[known], count)
-        samples = np.bincount(place[known], minlength=count)
+        finite = np.isfinite(row)
+        total = np.bincount(place[finite], row[finite], count)
+        samples = np.bincount(place[finite], minlength=count)
         with np.errstate(invalid="ignore"):
             values[i] = _filled(total / samples)
     return Binned(width, values, few)
@@ -72,11 +72,11 @@ def binned(trace: Trace) -> Binned:
 
 def _filled(row: Series) -> Series:
     """Fill what is missing with what came before it; ahead of the first, with the first."""
-    known = np.isfinite(row)
-    if known.all():
+    finite = np.isfinite(row)
+    if finite.all():
         return row
-    last = np.maximum.accumulate(np.where(known, np.arange(len(row)), -1))
-    return row[np.where(last < 0, int(np.argmax(known)), last)]
+    last = np.maximum.accumulate(np.where(finite, np.arange(len(row)), -1))
+    return row[np.where(last < 0, int(np.argmax(finite)), last)]
 
 
 def envelope(seconds: Series, low: Series, high: Series, stretches: int) -> Envelope:

@@ -46,8 +46,8 @@ def gaps_of(trace: Trace) -> tuple[Gap, ...]:
         with np.errstate(invalid="ignore"):
             lost = row < LOST_SHARE * usual
         inside = [(at, lasts) for at, lasts in _runs(trace, lost) if at > 0 and at + lasts < trace.duration_s]
-        what: Literal["volts lost", "amps lost"] = "volts lost" if channel.kind == "volts" else "amps lost"
-        gaps += [Gap(what=what, channel=i, at_s=at, lasts_s=lasts) for at, lasts in inside if lasts < SHORT_S]
+        lost_words: Literal["volts lost", "amps lost"] = "volts lost" if channel.kind == "volts" else "amps lost"
+        gaps += [Gap(what=lost_words, channel=i, at_s=at, lasts_s=lasts) for at, lasts in inside if lasts < SHORT_S]
     return tuple(sorted(gaps, key=lambda gap: gap.at_s)[:MOST_TOLD])
 
 

@@ -72,8 +72,8 @@ def analysed(trace: Trace, expected_ohm: Mapping[tuple[str, str], float] | None 
 
 def _levels(trace: Trace, bins: Binned, channel: int, stepped: Mapping[int, Sequence[Step]]) -> Iterator[Level]:
     """Stretches between steps; of volts, between the steps of every channel of amps."""
-    own = [channel] if channel in stepped else list(stepped)
-    edges = sorted({step.at * bins.width_s for i in own for step in stepped[i]})
+    own_channels = [channel] if channel in stepped else list(stepped)
+    edges = sorted({step.at * bins.width_s for i in own_channels for step in stepped[i]})
     ends = [0.0, *edges, trace.duration_s]
     for begin, end in itertools.pairwise(ends):
         after = begin + (min(SETTLE_S, (end - begin) / 4) if begin and not bins.few else 0.0)
@@ -82,8 +82,8 @@ def _levels(trace: Trace, bins: Binned, channel: int, stepped: Mapping[int, Sequ
         before = end - (ahead if end < trace.duration_s else -trace.step_s)
         window = slice(*np.searchsorted(trace.seconds, [after, before]))
         times, values = trace.seconds[window], trace.values[channel][window]
-        known = np.isfinite(values)
-        times, values = times[known], values[known]
+        finite = np.isfinite(values)
+        times, values = times[finite], values[finite]
         if len(values) == 0 or (edges and end - begin < min(LEVEL_S, trace.duration_s / 4)):
             continue
         kind = trace.channels[channel]
@@ -110,10 +110,10 @@ def _starts(trace: Trace, bins: Binned, channel: int, found: Sequence[Step]) -> 
 def _sags(trace: Trace, bins: Binned, stepped: Mapping[int, Sequence[Step]]) -> Iterator[Sag]:
     for i in trace.of("volts"):
         lanes = trace.channels[i].lanes
-        own = [k for k in stepped if trace.channels[k].lanes[0] in lanes] or list(stepped)[:1]
-        if len(lanes) != 2 or not own:
+        own_channels = [k for k in stepped if trace.channels[k].lanes[0] in lanes] or list(stepped)[:1]
+        if len(lanes) != 2 or not own_channels:
             continue
-        sag = sag_of(bins, i, own[0], (lanes[0], lanes[1]), stepped[own[0]])
+        sag = sag_of(bins, i, own_channels[0], (lanes[0], lanes[1]), stepped[own_channels[0]])
         if sag is not None:
             yield sag
 

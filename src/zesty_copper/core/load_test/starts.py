@@ -56,5 +56,5 @@ def start_at(trace: Trace, channel: int, at_s: float, until_s: float) -> Start:
 
 
 def _known(times: Series, amps: Series) -> tuple[Series, Series]:
-    known = np.isfinite(amps)
-    return times[known], amps[known]
+    finite = np.isfinite(amps)
+    return times[finite], amps[finite]

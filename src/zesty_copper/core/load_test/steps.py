@@ -71,13 +71,13 @@ def steps(bins: Binned, channel: int) -> tuple[Step, ...]:
     least = max(LEAST_AMPS, NOISE_TIMES * noise, (LEAST_SHARE_OF_FEW if bins.few else LEAST_SHARE) * top)
     off = max(LEAST_AMPS, OFF_SHARE * top)
     steps_seen: list[Step] = []
-    taken = np.zeros(len(row), dtype=bool)
+    used = np.zeros(len(row), dtype=bool)
     over = np.flatnonzero(change >= least)
     # The largest first; what lies within its window belongs to it.
     for at in over[np.argsort(-change[over], kind="stable")]:
-        if taken[at]:
+        if used[at]:
             continue
-        taken[max(0, at - window) : at + window + 1] = True
+        used[max(0, at - window) : at + window + 1] = True
         was, became = float(before[at]), float(after[at])
         if became > was:
             kind = StepKind.START if was < off else StepKind.STAGE_ON

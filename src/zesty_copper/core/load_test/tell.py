@@ -170,16 +170,16 @@ def _say_gaps(channels: Sequence[Channel], gaps: Sequence[Gap]) -> Iterator[Trac
         ("volts lost", say("load_test.volts_lost"), say("load_test.volts_lost_why")),
         ("amps lost", say("load_test.amps_lost"), say("load_test.amps_lost_why")),
     ):
-        own = [each_gap for each_gap in gaps if each_gap.what == text]
-        if own:
-            first = own[0]
+        own_gaps = [each_gap for each_gap in gaps if each_gap.what == text]
+        if own_gaps:
+            first = own_gaps[0]
             label = "" if first.channel is None else channels[first.channel].label
-            words = say("load_test.times", count=len(own), at=_clock(first.at_s), label=label, lasts=first.lasts_s)
+            words = say("load_test.times", count=len(own_gaps), at=_clock(first.at_s), label=label, lasts=first.lasts_s)
             mark = Mark.TELLS if text == "no data" else Mark.LOOK
             yield TraceFinding(mark=mark, title=title, says=f"{words} {why}", at_s=first.at_s)
 
 
 def _clock(seconds: float) -> str:
     """Minutes and seconds since the trace began."""
-    minutes, rest = divmod(round(seconds), 60)
-    return f"{minutes}:{rest:02d}"
+    minutes, seconds_over = divmod(round(seconds), 60)
+    return f"{minutes}:{seconds_over:02d}"

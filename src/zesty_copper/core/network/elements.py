@@ -104,9 +104,9 @@ def _turns(netlist: Netlist) -> list[tuple[int, int, int, int, int, complex]]:
         primary, secondary = (netlist.branches[part.id, name] for name in ("primary", "secondary"))
         turns.append((group, n + secondary, EARTH, n + secondary, EARTH, 2 * netlist.listed[secondary].impedance_ohm))
         turns += [
-            (group, n + b, EARTH, n + other, EARTH, ohm)
-            for b, other, ohm in netlist.coupled
-            if {b, other} == {primary, secondary}
+            (group, n + b, EARTH, n + other_branch, EARTH, ohm)
+            for b, other_branch, ohm in netlist.coupled
+            if {b, other_branch} == {primary, secondary}
         ]
     return turns
 

@@ -102,9 +102,9 @@ class Elimination:
         """
         number, slot = self._sorted
         row, column = np.stack([plus, plus, minus, minus]), np.stack([plus, minus, plus, minus])
-        asked = row * self.size + column
-        at = np.minimum(np.searchsorted(number, asked), len(number) - 1)
-        slots = np.where(number[at] == asked, slot[at], -1)
+        number_asked = row * self.size + column
+        at = np.minimum(np.searchsorted(number, number_asked), len(number) - 1)
+        slots = np.where(number[at] == number_asked, slot[at], -1)
         return np.where((row < 0) | (column < 0), len(slot), slots)
 
 

@@ -115,8 +115,8 @@ def windings(part: Part, lanes: tuple[str, ...], omega: float) -> Inside:
     """
     wired = inside(part, lanes, omega)
     count = len(wired.branches)
-    own = _direct_ohm(part, count)
-    ohm = [own[i % len(own)] for i in range(count)]
+    own_ohm = _direct_ohm(part, count)
+    ohm = [own_ohm[i % len(own_ohm)] for i in range(count)]
     return Inside(
         wired.branches, tuple(tuple(complex(ohm[i]) if i == j else 0j for j in range(count)) for i in range(count))
     )

@@ -307,8 +307,8 @@ def _lay_shunt(circuit: Circuit, part: Part, out: _Layout, *, held: bool, other_
     for i, (name, a, b) in enumerate(wired.branches):
         leaves, enters = (out.node(Point.at(STAR, part.id)) if isinstance(end, str) else ends[end] for end in (a, b))
         gap = part.entry.gap_pf * 1e-12
-        own = wired.impedance_ohm[i][i]
-        out.branches.append(Branch((part.id, name), leaves, enters, own, gap, sort))
+        own_ohm = wired.impedance_ohm[i][i]
+        out.branches.append(Branch((part.id, name), leaves, enters, own_ohm, gap, sort))
         for j in range(len(wired.branches)):
             if j != i and wired.impedance_ohm[i][j]:
                 out.coupled.append((first + i, first + j, wired.impedance_ohm[i][j]))
@@ -339,12 +339,12 @@ def _lay_strays(circuit: Circuit, part: Part, out: _Layout) -> None:
     ground = _ground(circuit, part, out)
     for row in rows:
         out.strays.append(Stray(row, ground, POINT_GROUND_PF * 1e-12, between=False))
-    for row, other in pairwise(rows):
-        out.strays.append(Stray(row, other, POINT_BETWEEN_PF * 1e-12, between=True))
+    for row, next_row in pairwise(rows):
+        out.strays.append(Stray(row, next_row, POINT_BETWEEN_PF * 1e-12, between=True))
     if part.conductor is None:
         return
     half = stray_capacitance_pf(part.conductor.length_m) / 2 * 1e-12
     ahead = [out.nodes[circuit.point_ahead(part, lane)] for lane in lanes]
     for end in (rows, ahead):
         out.strays += [Stray(row, ground, half, between=False) for row in end]
-        out.strays += [Stray(row, other, half, between=True) for row, other in pairwise(end)]
+        out.strays += [Stray(row, next_row, half, between=True) for row, next_row in pairwise(end)]

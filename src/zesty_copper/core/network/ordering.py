@@ -15,7 +15,7 @@ def elimination_of(netlist: Netlist) -> Elimination:
     number = {part.id: i for i, part in enumerate(netlist.circuit.parts)}
     depth = tuple(number[point.part_id or ""] for point in netlist.nodes)
     ends = tuple((branch.leaves, branch.enters) for branch in netlist.listed)
-    coupled = tuple((b, other) for b, other, _ in netlist.coupled)
+    coupled = tuple((b, other_branch) for b, other_branch, _ in netlist.coupled)
     return _planned(depth, ends, tuple((stray.a, stray.b) for stray in netlist.strays), coupled)
 
 
@@ -30,7 +30,7 @@ def _planned(depth: tuple[int, ...], ends: Ends, strays: Ends, coupled: Ends) ->
         entries |= {(a, a), (b, b), (a, b), (b, a)}
     for b, (leaves, enters) in enumerate(ends, n):
         entries |= {(b, b), (b, leaves), (leaves, b), (b, enters), (enters, b)}
-    entries |= {(n + b, n + other) for b, other in coupled}
+    entries |= {(n + b, n + other_branch) for b, other_branch in coupled}
     entries = {place for place in entries if EARTH not in place}
     return plan_elimination(size, sorted(entries), _pivots(depth, ends))
 

@@ -104,7 +104,7 @@ def _probed(  # type: ignore[no-untyped-def]
     pairs, rank = edit.used.shape
     size, count = len(program.row), len(plus)
     unknowns = np.zeros((pairs, size + 1), dtype=np.complex64)
-    seen = np.zeros((pairs, count), dtype=np.complex64)
+    seen_ohm = np.zeros((pairs, count), dtype=np.complex64)
     columns = np.zeros((rank, size + 1), dtype=np.complex128)
     rows = np.zeros((rank, size + 1), dtype=np.complex128)
     scratch = np.zeros(size + 1, dtype=np.complex128)
@@ -130,5 +130,5 @@ def _probed(  # type: ignore[no-untyped-def]
                 on = columns[k, a] - columns[k, b]
                 for j in range(used):
                     total += on * core[p, k, j] * (rows[j, a] - rows[j, b])
-            seen[p, pair] = total
-    return unknowns, seen
+            seen_ohm[p, pair] = total
+    return unknowns, seen_ohm

@@ -205,7 +205,7 @@ def _stamps(netlist: Netlist, conditions: Conditions) -> _Stamps:
             if node != EARTH:
                 fixed[slot[node, b]] = fixed[slot[b, node]] = sign
     rows = range(n, netlist.size)
-    pairs = [(n + b, n + other) for b, other, _ in netlist.coupled]
+    pairs = [(n + b, n + other_branch) for b, other_branch, _ in netlist.coupled]
     return _Stamps(
         elimination,
         np.ascontiguousarray(fixed.T),

@@ -49,10 +49,10 @@ def due_of(notes: RepairNotes, *, is_closed: bool) -> Iterator[Due]:
     if proof.outcome is Outcome.NOT_PROVEN:
         words = say("repair.due_proof", reason=proof.reason)
         yield Due(kind=DueKind.NOT_PROVEN, words=words, on=proof.return_on)
-    if is_closed and (left := [item.words for item in notes.put_back if not item.done]):
-        yield Due(kind=DueKind.PUT_BACK, words=say("repair.due_put_back", what="; ".join(left)))
+    if is_closed and (not_put_back := [item.words for item in notes.put_back if not item.done]):
+        yield Due(kind=DueKind.PUT_BACK, words=say("repair.due_put_back", what="; ".join(not_put_back)))
     if notes.quote is Quote.WAITING:
         yield Due(kind=DueKind.QUOTE, words=say("repair.due_quote"))
-    wanted = [order.words for order in notes.orders if order.state == "to_order"]
-    if wanted:
-        yield Due(kind=DueKind.PARTS, words=say("repair.due_parts", parts="; ".join(wanted)))
+    to_order = [order.words for order in notes.orders if order.state == "to_order"]
+    if to_order:
+        yield Due(kind=DueKind.PARTS, words=say("repair.due_parts", parts="; ".join(to_order)))

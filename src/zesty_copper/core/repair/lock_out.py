@@ -15,10 +15,12 @@ def circuits_into(circuit: Circuit, parts: Sequence[Part]) -> dict[str, str]:
     line side live. All circuits count that anything in the box hangs on, whether it is worked on or not.
     """
     boxes = {part.zone for part in parts if part.zone not in (Zone.PANEL, Zone.THERMOSTAT)}
-    there = [each_part for each_part in circuit.parts if each_part.zone in boxes and not each_part.entry.elsewhere]
+    parts_in_boxes = [
+        each_part for each_part in circuit.parts if each_part.zone in boxes and not each_part.entry.elsewhere
+    ]
     names = {switch.id: switch.name for switch in circuit.switches}
     circuits: dict[str, str] = {}
-    for cabinet_part in dict.fromkeys([*(part for part in parts if part.zone is Zone.THERMOSTAT), *there]):
+    for cabinet_part in dict.fromkeys([*(part for part in parts if part.zone is Zone.THERMOSTAT), *parts_in_boxes]):
         ahead = [part for part in _by_hand(circuit, cabinet_part) if part.zone is not cabinet_part.zone]
         if ahead and (switch := ahead[-1].switch) is not None:
             circuits.setdefault(switch, names[switch])

@@ -82,9 +82,9 @@ def _devices(circuit: Circuit, sheet: Sheet | None, part: Part, replaced: Replac
         Replaced.CONTACTOR: say("repair.contactor_as_marked"),
     }
     fuses = _fuses(circuit, part) if replaced is Replaced.FUSE else []
-    known = {each_wanted.part: each_wanted for each_wanted in (() if sheet is None else what_matches(sheet))}
+    by_part = {each_wanted.part: each_wanted for each_wanted in (() if sheet is None else what_matches(sheet))}
     for device in fuses or ([part] if part.kind == replaced else []):
-        yield known.get(device.id) or _of(device, read_off[replaced])
+        yield by_part.get(device.id) or _of(device, read_off[replaced])
 
 
 def _fuses(circuit: Circuit, part: Part) -> list[Part]:
@@ -102,12 +102,14 @@ def _fuses(circuit: Circuit, part: Part) -> list[Part]:
 
 def _disconnect(circuit: Circuit, part: Part) -> Wanted:
     """By what hangs on it: where it holds fuses, at least the frame that takes them."""
-    what = say("repair.fused_disconnect") if (fuses := _fuses(circuit, part)) else say("repair.disconnect")
+    disconnect_words = say("repair.fused_disconnect") if (fuses := _fuses(circuit, part)) else say("repair.disconnect")
     amps = [fuse.rating_amps for fuse in fuses if fuse.rating_amps]
     frame = next((step for step in DISCONNECT_STEPS if step >= max(amps)), None) if amps else None
     if frame is None:
-        return _as_marked(what, say("repair.disconnect_as_marked"), part)
-    return _as_marked(what, say("repair.disconnect_for_fuses", amps=number(frame), fuse=number(max(amps))), part)
+        return _as_marked(disconnect_words, say("repair.disconnect_as_marked"), part)
+    return _as_marked(
+        disconnect_words, say("repair.disconnect_for_fuses", amps=number(frame), fuse=number(max(amps))), part
+    )
 
 
 def _control(circuit: Circuit, part: Part) -> Wanted:

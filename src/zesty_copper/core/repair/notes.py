@@ -110,15 +110,15 @@ def _with_ids(rows: Any) -> Any:
     """Rows, each with an id that no other has; what is no list of objects is left for the model to refuse."""
     if not isinstance(rows, list | tuple):
         return rows
-    taken: set[str] = set()
+    used_ids: set[str] = set()
     identified = []
     for i, row in enumerate(rows):
         fields = row.model_dump() if isinstance(row, Frozen) else row
         if isinstance(fields, dict):
             name = fields.get("id") or f"row-{i}"
-            while name in taken:
+            while name in used_ids:
                 name = f"{name}-{i}"
-            taken.add(name)
+            used_ids.add(name)
             fields = fields | {"id": name}
         identified.append(fields)
     return identified
@@ -139,12 +139,12 @@ def changed_notes(notes: RepairNotes, changes: Sequence[FieldChange], *, anyway:
     except ValidationError as error:
         first = error.errors()[0]
         raise BadInput(str(first["msg"]).removeprefix("Value error, "), ".".join(map(str, first["loc"]))) from error
-    left = any(change.path in (("proof",), ("proof", "outcome")) for change in changes)
+    is_outcome = any(change.path in (("proof",), ("proof", "outcome")) for change in changes)
     rests_on = [
         (repair_notes.proof.numbers, repair_notes.proof.ticked, repair_notes.proof.mode)
         for repair_notes in (notes, after)
     ]
-    if left or rests_on[0] == rests_on[1]:
+    if is_outcome or rests_on[0] == rests_on[1]:
         return after
     return after.model_copy(update={"proof": after.proof.model_copy(update={"outcome": Outcome.OPEN})})
 
@@ -187,6 +187,6 @@ def check_put_back(notes: RepairNotes) -> None:
     BadInput
         If something is; it is named.
     """
-    left = [item.words for item in notes.put_back if not item.done]
-    if left:
-        raise BadInput(say("repair.put_back_first", what="; ".join(left)), "status")
+    not_done = [item.words for item in notes.put_back if not item.done]
+    if not_done:
+        raise BadInput(say("repair.put_back_first", what="; ".join(not_done)), "status")

@@ -44,15 +44,15 @@ def course_of(job: Job) -> Course:
     for answer in answers:
         for place, (share, _) in answer.items():
             most[place] = max(most.get(place, 0.0), share)
-    kept = sorted(most, key=lambda place: -most[place])[:MOST_PLACES]
+    places = sorted(most, key=lambda place: -most[place])[:MOST_PLACES]
     last = answers[-1]
-    kept.sort(key=lambda place: -last.get(place, (0.0, ""))[0])
-    words = {place: said for answer in answers for place, (_, said) in answer.items()}
+    places.sort(key=lambda place: -last.get(place, (0.0, ""))[0])
+    words = {place: place_words for answer in answers for place, (_, place_words) in answer.items()}
     ids = [None, *(reading.id for reading in job.readings[begin:])]
     return Course(
-        places=tuple(words[place] for place in kept),
+        places=tuple(words[place] for place in places),
         steps=tuple(
-            CourseStep(reading=reading, shares=tuple(answer.get(place, (0.0, ""))[0] for place in kept))
+            CourseStep(reading=reading, shares=tuple(answer.get(place, (0.0, ""))[0] for place in places))
             for reading, answer in zip(ids, answers, strict=True)
         ),
     )

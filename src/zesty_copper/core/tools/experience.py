@@ -41,10 +41,10 @@ def experience(finds: Sequence[PastFind]) -> tuple[PriorFactor, ...]:
 
 
 def _factors(finds: Sequence[PastFind]) -> Iterator[PriorFactor]:
-    here = {find.key: find for find in reversed(finds) if find.same_equipment}
-    for key, times in here.items():
+    on_this_unit = {find.key: find for find in reversed(finds) if find.same_equipment}
+    for key, times in on_this_unit.items():
         yield PriorFactor(key=key, factor=HERE, reason=say("tools.found_here_before", when=times.when))
     for key, count in Counter(past_find.key for past_find in finds).items():
-        if key not in here and count >= LEAST_FINDS:
+        if key not in on_this_unit and count >= LEAST_FINDS:
             reason = say("tools.found_on_others", count=count)
             yield PriorFactor(key=key, factor=min(1 + EACH * count, MOST), reason=reason)

@@ -229,10 +229,10 @@ def _gains(switches: Sequence[SwitchOnSite], weights: dict[tuple[str, SwitchKind
                 sums = classes[switch][Result.DIED if len(chosen) == 1 else Result.PARTLY]
                 sums.weight += weight
                 sums.w_log_w += _w_log_w(weight)
-        for switch, known in classes.items():
-            died, partly = known[Result.DIED], known[Result.PARTLY]
+        for switch, outcomes in classes.items():
+            died, partly = outcomes[Result.DIED], outcomes[Result.PARTLY]
             stayed = _Sums(whole.weight - died.weight - partly.weight, whole.w_log_w - died.w_log_w - partly.w_log_w)
-            gains[switch] += _told_by({**known, Result.STAYED: stayed}) - whole.w_log_w
+            gains[switch] += _told_by({**outcomes, Result.STAYED: stayed}) - whole.w_log_w
     return gains
 
 
@@ -250,23 +250,24 @@ def _w_log_w(weight: float) -> float:
 
 def _told_by(classes: Mapping[Result, _Sums]) -> float:
     """Return minus the entropy that is left once the result is seen [bit]."""
-    left = 0.0
+    entropy_left = 0.0
     for result in Result:
-        seen = {expected: SEEN_RIGHT if result is expected else (1 - SEEN_RIGHT) / 2 for expected in classes}
-        share = sum(seen[outcome] * sums.weight for outcome, sums in classes.items())
-        left += sum(
-            seen[outcome] * (sums.w_log_w + sums.weight * math.log2(seen[outcome])) for outcome, sums in classes.items()
+        chance_seen = {expected: SEEN_RIGHT if result is expected else (1 - SEEN_RIGHT) / 2 for expected in classes}
+        share = sum(chance_seen[outcome] * sums.weight for outcome, sums in classes.items())
+        entropy_left += sum(
+            chance_seen[outcome] * (sums.w_log_w + sums.weight * math.log2(chance_seen[outcome]))
+            for outcome, sums in classes.items()
         )
-        left -= _w_log_w(share)
-    return left
+        entropy_left -= _w_log_w(share)
+    return entropy_left
 
 
 def _fed(unit: str, kind: SwitchKind, weights: _Weights, names: dict[str, str], units: dict[str, str]) -> Fed:
     chosen = max(weights, key=lambda weight: weights[weight])
     probability = weights[chosen]
     is_sure = probability >= FOUND
-    said = " and ".join(names[text] for text in chosen) or f"no {kind} of those listed"
-    words = f"{units[unit]}: {said}" if is_sure else f"{units[unit]}: likeliest {said}, not yet sure"
+    switch_words = " and ".join(names[text] for text in chosen) or f"no {kind} of those listed"
+    words = f"{units[unit]}: {switch_words}" if is_sure else f"{units[unit]}: likeliest {switch_words}, not yet sure"
     return Fed(unit=unit, kind=kind, switches=chosen, probability=probability, found=is_sure, words=words)
 
 
@@ -280,8 +281,8 @@ def _warnings(
     for (unit, kind), shares in weights.items():
         two = {chosen: share for chosen, share in shares.items() if len(chosen) > 1}
         if kind is SwitchKind.BREAKER and sum(two.values()) > SUSPECTED:
-            both = " and ".join(names[fed_unit] for fed_unit in max(two, key=lambda fed_unit: two[fed_unit]))
-            warnings.append(say("tools.seems_have_second_supply", units=units[unit], both=both))
+            unit_words = " and ".join(names[fed_unit] for fed_unit in max(two, key=lambda fed_unit: two[fed_unit]))
+            warnings.append(say("tools.seems_have_second_supply", units=units[unit], both=unit_words))
     warnings += [
         say("tools.part_stayed_alive_when", name=each_unit.name)
         for each_unit in feeds.units

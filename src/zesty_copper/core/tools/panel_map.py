@@ -193,20 +193,20 @@ def _away_from(panel: Panel, leg: str, switch: SwitchOnSite, switches: Sequence[
 
 
 def _warnings(panel: Panel, switches: Sequence[SwitchOnSite]) -> Iterator[str]:
-    taken = [
+    used_spaces = [
         (space_of(pole), half, switch)
         for switch in switches
         for pole in switch.poles
         for half in sorted(halves_of(pole))
     ]
-    said: set[tuple[str, str]] = set()
-    for (space, half, breaker), (other_space, other_half, other) in combinations(taken, 2):
-        if (space, half) == (other_space, other_half) and (breaker.id, other.id) not in said:
-            said.add((breaker.id, other.id))
+    pairs_named: set[tuple[str, str]] = set()
+    for (space, half, breaker), (other_space, other_half, other_breaker) in combinations(used_spaces, 2):
+        if (space, half) == (other_space, other_half) and (breaker.id, other_breaker.id) not in pairs_named:
+            pairs_named.add((breaker.id, other_breaker.id))
             yield (
                 say("tools.pole_named_twice", name=breaker.name, space=space)
-                if breaker.id == other.id
-                else say("tools.space_taken_twice", space=space, name=breaker.name, name_2=other.name)
+                if breaker.id == other_breaker.id
+                else say("tools.space_taken_twice", space=space, name=breaker.name, name_2=other_breaker.name)
             )
     supply = supplies()[panel.system]
     for pair in panel.read:

@@ -92,9 +92,9 @@ def lines_meant(circuit: Circuit, text: str, why: BadInput) -> tuple[str, ...]:
     for part in parts:
         with suppress(BadInput):
             lines.append(line_of(circuit, read_spoken(circuit, text, "meant", frozenset({part}))))
-    for word, others in instead.items():
-        for other in others:
-            meant = re.sub(rf"\b{re.escape(word)}\b", other, text.lower())
+    for word, alternatives in instead.items():
+        for alternative in alternatives:
+            meant = re.sub(rf"\b{re.escape(word)}\b", alternative, text.lower())
             try:
                 lines.append(line_of(circuit, read_line(circuit, meant, "meant")))
             except BadInput as asked:
@@ -169,17 +169,19 @@ def _next_words(circuit: Circuit, before: list[str]) -> Iterator[str]:
                 yield name
         return
     part = next((p for p in circuit.parts if p.id == before[0]), None)
-    own = [w for kind in OBSERVATIONS for w in kind.next_words(circuit, part, before[1:])] if part is not None else []
+    kind_words = (
+        [w for kind in OBSERVATIONS for w in kind.next_words(circuit, part, before[1:])] if part is not None else []
+    )
     if part is not None and len(before) == 1:
         lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
-        yield from own
+        yield from kind_words
         if part.has_points:
             yield from (f"{a}-{b}" for i, a in enumerate(lanes) for b in (*lanes[i + 1 :], GROUND))
         yield from lanes
         yield _SEES
         return
     if len(before) == 2 and part is not None and "-" not in before[1]:
-        yield from (*own, "across", _SEES)
+        yield from (*kind_words, "across", _SEES)
         return
     yield from ("loz", "ins", _START)
     yield from (f"off:{switch.id}" for switch in circuit.by_hand)
@@ -192,7 +194,7 @@ def _tail(circuit: Circuit, words: list[str]) -> tuple[frozenset[str], Hands, Me
     opened: set[str] = set()
     hands: dict[str, frozenset[str]] = {}
     meter = None
-    kept = []
+    place_words = []
     for word in words:
         low = word.lower()
         if low.startswith("off:"):
@@ -205,13 +207,13 @@ def _tail(circuit: Circuit, words: list[str]) -> tuple[frozenset[str], Hands, Me
             listed = [_named(name) for name in names.split(",") if name]
             hands[field] = hands.get(field, frozenset()) | frozenset(listed)
         else:
-            kept.append(word)
+            place_words.append(word)
     for switch in sorted(opened - {each_switch.id for each_switch in circuit.by_hand}):
-        known = ", ".join(each_switch.id for each_switch in circuit.by_hand)
-        raise BadInput(say("tools.there_no_switch_open", switch=switch, known=known), "line")
-    if len(kept) < 2:
+        switch_names = ", ".join(each_switch.id for each_switch in circuit.by_hand)
+        raise BadInput(say("tools.there_no_switch_open", switch=switch, known=switch_names), "line")
+    if len(place_words) < 2:
         raise BadInput(ASKED, "line")
-    return frozenset(opened), Hands.model_validate(hands), meter, kept
+    return frozenset(opened), Hands.model_validate(hands), meter, place_words
 
 
 def _named(word: str) -> str:
@@ -229,9 +231,9 @@ def _place_and_value(circuit: Circuit, words: list[str], meter: MeterMode | None
         return Between(a=a, b=b), _number(last, meter)[0]
     part = _part(circuit, words[0])
     for kind in OBSERVATIONS:
-        own: tuple[Place, float] | None = kind.read_written(circuit, part, words[1:])
-        if own is not None:
-            return own
+        place_and_value: tuple[Place, float] | None = kind.read_written(circuit, part, words[1:])
+        if place_and_value is not None:
+            return place_and_value
     lane_word = words[1].upper()
     if len(words) == 4 and words[2].lower() == "across":
         lane = lane_of(circuit, part, lane_word)
@@ -246,8 +248,8 @@ def _place_and_value(circuit: Circuit, words: list[str], meter: MeterMode | None
         pair = lane_word.split("-", 1)
         ends = [GROUND if lane == GROUND else Point.at(lane_of(circuit, part, lane), part.id) for lane in pair]
         return Between(a=ends[0], b=ends[1]), value
-    first, *others = lane_word.split("+")
-    lanes = [lane_of(circuit, part, lane) for lane in (first, *others)]
+    first, *further_lanes = lane_word.split("+")
+    lanes = [lane_of(circuit, part, lane) for lane in (first, *further_lanes)]
     if unit not in ("a", ""):
         raise BadInput(say("tools.around_one_conductor_amps", first=first), "line")
     return Around(leg=lanes[0], part=part.id, also=tuple(lanes[1:])), value

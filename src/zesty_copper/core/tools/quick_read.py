@@ -121,9 +121,10 @@ def asked_of(system: str) -> tuple[AskedVolts, ...]:
     if len(phasors) == 1:
         (leg,) = phasors
         between = [AskedVolts(pair=f"{leg}-{NEUTRAL}", healthy_volts=abs(phasors[leg]))]
-    held = supply.grounding != "none"
+    is_grounded = supply.grounding != "none"
     to_ground = [
-        AskedVolts(pair=f"{leg}-{GROUND}", healthy_volts=abs(volts) if held else None) for leg, volts in phasors.items()
+        AskedVolts(pair=f"{leg}-{GROUND}", healthy_volts=abs(volts) if is_grounded else None)
+        for leg, volts in phasors.items()
     ]
     neutral = [AskedVolts(pair=f"{NEUTRAL}-{GROUND}", healthy_volts=0.0)] if len(phasors) == 1 else []
     return (*between, *to_ground, *neutral)
@@ -138,12 +139,12 @@ def quick_job(told: QuickRead) -> Job:
         If a pair is not one of the system's.
     """
     circuit = quick_circuit(told.system)
-    known = [asked_volts.pair for asked_volts in asked_of(told.system)]
+    pairs_asked = [asked_volts.pair for asked_volts in asked_of(told.system)]
     state = frozenset() if told.load_connected else frozenset({CALL})
     readings = []
     for pair, volts in told.volts.items():
-        if pair not in known:
-            raise BadInput(say("tools.system_has_no_pair", pair=pair, known=", ".join(known)), "volts")
+        if pair not in pairs_asked:
+            raise BadInput(say("tools.system_has_no_pair", pair=pair, known=", ".join(pairs_asked)), "volts")
         a, _, b = pair.partition("-")
         place = Between(a=Point.at(a, SPOT), b=GROUND if b == GROUND else Point.at(b, SPOT))
         measurement = Measurement(place=place, open_switches=state)

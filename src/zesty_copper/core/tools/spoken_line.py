@@ -223,10 +223,10 @@ def _is_leg(circuit: Circuit, pieces: Sequence[str], at: int, before: Sequence[s
         return False
     if len(pieces[at]) > 1:
         return True
-    said = " ".join(piece for piece in before if piece.strip())
+    words_before = " ".join(piece for piece in before if piece.strip())
     near = "".join(pieces[max(at - 4, 0) : at + 5])
     pair = re.search(r"\b[123]\s*(?:-|/|\bto\b|\band\b)\s*[123]\b", near)
-    return bool(_NUMBERED.search(f"{said} ") or pair)
+    return bool(_NUMBERED.search(f"{words_before} ") or pair)
 
 
 def _is_numbered(circuit: Circuit, before: Sequence[str], number: str) -> bool:
@@ -286,30 +286,30 @@ def _ends_of_load(circuit: Circuit, told: Told, lanes: Sequence[str]) -> Between
     """Where a load by its whole name is what is read at: the points that its leads are on."""
     words = told.words
     names = {part: part_names(part)["name"] for part in circuit.parts if part.load}
-    named = [part for part, own in names.items() if words and set(words) in (own, own - {part.id})]
+    named = [part for part, own_words in names.items() if words and set(words) in (own_words, own_words - {part.id})]
     ends = {point.lane: point for part in named for point in circuit.terminals(part)} | {GROUND: GROUND}
     return Between(a=ends[lanes[0]], b=ends[lanes[1]]) if named and set(lanes) <= set(ends) else None
 
 
 def _end(circuit: Circuit, told: Told, text: str) -> Point:
-    own = Told(text, meant=told.meant)
-    ends = _take_lanes(circuit, own)
+    own_text = Told(text, meant=told.meant)
+    ends = _take_lanes(circuit, own_text)
     if len(ends) != 1:
         raise BadInput(say("tools.say_one_conductor_where", text=text.strip()), "line")
-    return _point(circuit, own, ends[0], ends[0])
+    return _point(circuit, own_text, ends[0], ends[0])
 
 
 def _point(circuit: Circuit, told: Told, end: _End, other: _End) -> Point:
     if end.lane == GROUND:
         return GROUND
-    wanted = [each_end.lane for each_end in (end, other) if each_end.lane != GROUND]
+    wanted_lanes = [each_end.lane for each_end in (end, other) if each_end.lane != GROUND]
     if other.at_load and not end.at_load and not told.words:
         # What is said beside a mark of the load side, and is none itself, is on the line side.
         contactors = [part for part in circuit.series if part.entry.load_mark and end.lane in circuit.lanes_of(part)]
         ahead = circuit.upstream_point(only_part(contactors, told), end.lane)
         if ahead is not None:
             return ahead
-    part = find_part(circuit, told, wanted, [p for p in circuit.series if p.has_points], marked=end.at_load)
+    part = find_part(circuit, told, wanted_lanes, [p for p in circuit.series if p.has_points], marked=end.at_load)
     return Point.at(end.lane, part.id)
 
 
@@ -362,20 +362,20 @@ def _look(circuit: Circuit, told: Told, said_id: str) -> Look | None:
     denied = re.findall(r"\b(no|not|isn't|nothing)\b", told.text)
     if len(denied) > 1:
         raise BadInput(say("tools.seen_or_not"), "line")
-    seen = not denied
+    is_seen = not denied
     ways = [(text, name) for name, sign in signs().items() for text in (sign.label.lower(), *sign.said)]
-    for way, name in sorted(ways, key=lambda one: -len(one[0])):
-        if not re.search(rf"\b{re.escape(way)}\b", told.text):
+    for saying, name in sorted(ways, key=lambda one: -len(one[0])):
+        if not re.search(rf"\b{re.escape(saying)}\b", told.text):
             continue
         sign = signs()[name]
-        rest = Told(re.sub(rf"\b({re.escape(way)}|no|not)\b", " ", told.text), meant=told.meant)
+        remainder = Told(re.sub(rf"\b({re.escape(saying)}|no|not)\b", " ", told.text), meant=told.meant)
         if sign.of is SignOf.CALL:
-            check_known(circuit, rest, circuit.series)
-            return Look(id=said_id, sign=name, seen=seen)
-        lanes = [end.lane for end in _take_lanes(circuit, rest)]
+            check_known(circuit, remainder, circuit.series)
+            return Look(id=said_id, sign=name, seen=is_seen)
+        lanes = [end.lane for end in _take_lanes(circuit, remainder)]
         places = places_for(circuit, sign)
-        if not rest.words or not places:
+        if not remainder.words or not places:
             continue
-        part = find_part(circuit, rest, lanes, places, by_name=True)
-        return Look(id=said_id, sign=name, part=part.id, leg=lanes[0] if lanes else None, seen=seen)
+        part = find_part(circuit, remainder, lanes, places, by_name=True)
+        return Look(id=said_id, sign=name, part=part.id, leg=lanes[0] if lanes else None, seen=is_seen)
     return None

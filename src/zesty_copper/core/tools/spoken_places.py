@@ -91,8 +91,8 @@ class Told:
     @property
     def words(self) -> list[str]:
         """What is left, word by word, as parts are named."""
-        left = re.findall(r"[a-z][a-z0-9_]*|\d+", self.text.replace("pull-out", "pullout"))
-        return [_ALIKE.get(word, word) for word in left if word not in _IDLE_WORDS]
+        tokens = re.findall(r"[a-z][a-z0-9_]*|\d+", self.text.replace("pull-out", "pullout"))
+        return [_ALIKE.get(word, word) for word in tokens if word not in _IDLE_WORDS]
 
 
 def part_names(part: Part) -> dict[str, set[str]]:
@@ -112,12 +112,12 @@ def part_names(part: Part) -> dict[str, set[str]]:
 
 def check_known(circuit: Circuit, told: Told, fitting: Sequence[Part]) -> list[str]:
     """Return the words that say where; BadInput for one that is the name of nothing here, with what is nearest."""
-    known = {word for part in circuit.parts for name in part_names(part).values() for word in name}
+    known_words = {word for part in circuit.parts for name in part_names(part).values() for word in name}
     numbers = [word for word in told.words if word.isdigit()]
     if len(numbers) > 1:
         raise BadInput(say("tools.two_numbers", word=numbers[0]), "line")
     for word in told.words:
-        if word in known:
+        if word in known_words:
             continue
         if word.isdigit():
             raise BadInput(say("tools.two_numbers", word=word), "line")
@@ -128,7 +128,7 @@ def check_known(circuit: Circuit, told: Told, fitting: Sequence[Part]) -> list[s
                 "line",
                 instead={word: sorted(moved)},
             )
-        close = get_close_matches(word, sorted(known), 3, 0.75)
+        close = get_close_matches(word, sorted(known_words), 3, 0.75)
         if close:
             raise BadInput(say("tools.did_you_mean", word=word, close=" / ".join(close)), "line", instead={word: close})
         named = ", ".join(part.name for part in fitting[-4:])
@@ -169,19 +169,19 @@ def find_part(
         return fitting[0]
     if not words:
         raise BadInput(say("tools.say_where_example", fitting=", ".join(part.name for part in fitting[-4:])), "line")
-    wanted = set(words)
-    fits = {part: _fit(part, wanted, by_name=by_name) for part in fitting}
+    wanted_words = set(words)
+    fits = {part: _fit(part, wanted_words, by_name=by_name) for part in fitting}
     best_fit = max(fits.values(), default=0.0)
     if best_fit <= 0 and near:
-        return _wire_of(circuit, told, wanted, fitting)
+        return _wire_of(circuit, told, wanted_words, fitting)
     if best_fit <= 0:
-        said = " ".join(words)
-        raise BadInput(say("tools.there_no_place_say", said=said, what=" and ".join(lanes) or "that"), "line")
+        phrase = " ".join(words)
+        raise BadInput(say("tools.there_no_place_say", said=phrase, what=" and ".join(lanes) or "that"), "line")
     # A side alone is a side of many things.
-    least = 0.0 if wanted <= _SIDES else best_fit - 1e-9
+    least = 0.0 if wanted_words <= _SIDES else best_fit - 1e-9
     best = only_part([part for part, fit in fits.items() if fit > least], told)
     is_disconnect = best.zone is Zone.DISCONNECT and best.entry.is_switch
-    if (best.entry.load_mark or is_disconnect) and not marked and not by_name and "load" not in wanted:
+    if (best.entry.load_mark or is_disconnect) and not marked and not by_name and "load" not in wanted_words:
         # L1, L2 and L3 are the marks of a line side, and it is there that one measures first.
         feed = circuit.feed(best)
         return feed if feed in fitting else best

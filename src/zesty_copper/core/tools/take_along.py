@@ -157,8 +157,8 @@ class GrowingPlan:
             return
         for chance, job, at_ends, branch in _after(one.job, answer, answer.next_test):
             if share * chance >= LEAST_SHARE:
-                left = _Waiting(-share * chance, next(self._order), job, at_ends, number, branch)
-                heapq.heappush(self._waiting, left)
+                waiting = _Waiting(-share * chance, next(self._order), job, at_ends, number, branch)
+                heapq.heappush(self._waiting, waiting)
 
 
 def _answered(one: _Waiting) -> tuple[Foreseen, Stop | None]:
@@ -223,8 +223,8 @@ def _by_numbers(job: Job) -> Job:
 
 def _of_a_look(job: Job, answer: Foreseen, test: NextTest) -> Iterator[_Next]:
     """A look that finds nothing, or something at one of its places; how often, roughly by the suspects there."""
-    asked = test.look
-    if asked is None:
+    look_asked = test.look
+    if look_asked is None:
         return
     name = f"plan-look-{len(job.looks)}"
     on = _by_numbers(job)
@@ -240,11 +240,11 @@ def _of_a_look(job: Job, answer: Foreseen, test: NextTest) -> Iterator[_Next]:
         )
         return sum(here) * FINDS
 
-    chance = [at(place) for place in asked.places]
-    nothing = seen(Look(id=name, sign=asked.sign, zone=asked.zone, seen=False))
+    chance = [at(place) for place in look_asked.places]
+    nothing = seen(Look(id=name, sign=look_asked.sign, zone=look_asked.zone, seen=False))
     yield max(1 - sum(chance), 0.2), nothing, (), TakenBranch(ranges=(), to=0)
-    for i, place in enumerate(asked.places):
-        there = seen(Look(id=name, sign=asked.sign, part=place.part, leg=place.leg))
+    for i, place in enumerate(look_asked.places):
+        there = seen(Look(id=name, sign=look_asked.sign, part=place.part, leg=place.leg))
         yield chance[i], there, (), TakenBranch(ranges=(), found=i, to=0)
 
 

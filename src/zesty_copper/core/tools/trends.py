@@ -90,11 +90,11 @@ def _measured(visit: Visited) -> Iterator[tuple[str, str, TrendUnit, TrendPoint]
             point = TrendPoint(at=visit.at, value=tread.measured_volts / tread.amps, under=f"{tread.amps:.1f} A")
             yield key, say("tools.trend_ohm", lane=tread.lane, where=where), "ohm", point
     for source in sheets_of(circuit):
-        read = measured_on(circuit, source, visit.readings)
-        for i, value in enumerate(read.amps):
+        measured = measured_on(circuit, source, visit.readings)
+        for i, value in enumerate(measured.amps):
             yield f"amps:{source}:{i}", say("tools.trend_amps", leg=i + 1), "A", TrendPoint(at=visit.at, value=value)
-        if len(read.volts) == 3:
-            value = unbalance_percent(read.volts)
+        if len(measured.volts) == 3:
+            value = unbalance_percent(measured.volts)
             yield f"unbalance:{source}", say("tools.trend_unbalance"), "%", TrendPoint(at=visit.at, value=value)
     yield from _proven(visit)
     yield from _insulation(visit)

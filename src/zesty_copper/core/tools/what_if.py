@@ -185,8 +185,8 @@ def _doing(compiled: CompiledCircuit, open_switches: frozenset[str], sample: int
     """What each load and contactor does before and after: 0 nothing, 1 runs or is in, 2 hums or chatters."""
     by_load = {}
     for part in compiled.circuit.watched:
-        seen = predict(compiled, Measurement(place=Watching(part=part.id), open_switches=open_switches)).value
-        by_load[part.id] = (round(float(seen[0, sample])), round(float(seen[1, sample])))
+        predicted = predict(compiled, Measurement(place=Watching(part=part.id), open_switches=open_switches)).value
+        by_load[part.id] = (round(float(predicted[0, sample])), round(float(predicted[1, sample])))
     return by_load
 
 
@@ -202,15 +202,19 @@ def _worked(circuit: Circuit, doing: dict[str, tuple[int, int]]) -> Iterator[str
 def _moved(circuit: Circuit, before: LaneState, after: LaneState) -> Iterator[str]:
     """Say which points become live, dead or floating, or change by much."""
     grouped: dict[str, list[str]] = {}
-    for point, shown in after.points.items():
+    for point, point_shown in after.points.items():
         was = before.points[point]
-        moved = abs(shown.volts - was.volts) > max(0.1 * was.volts, 5.0)
-        if shown.standing is not was.standing or (moved and shown.standing is PointStanding.LIVE):
-            says = f"{shown.standing}, {shown.volts:.0f} V to ground" if shown.volts >= 1 else str(shown.standing)
+        moved = abs(point_shown.volts - was.volts) > max(0.1 * was.volts, 5.0)
+        if point_shown.standing is not was.standing or (moved and point_shown.standing is PointStanding.LIVE):
+            says = (
+                f"{point_shown.standing}, {point_shown.volts:.0f} V to ground"
+                if point_shown.volts >= 1
+                else str(point_shown.standing)
+            )
             grouped.setdefault(says, []).append(point_words(circuit, point))
     for says, points in grouped.items():
-        more = f" and {len(points) - 4} more" if len(points) > 4 else ""
-        yield f"{'; '.join(points[:4])}{more}: {says}."
+        further_words = f" and {len(points) - 4} more" if len(points) > 4 else ""
+        yield f"{'; '.join(points[:4])}{further_words}: {says}."
 
 
 def _trips(compiled: CompiledCircuit, open_switches: frozenset[str], sample: int) -> Iterator[str]:
@@ -229,8 +233,8 @@ def _dangers(circuit: Circuit, before: LaneState, after: LaneState, doing: dict[
             yield say("tools.would_start_keep_hands", name=circuit.part(part_id).name)
     fed_back = [
         point
-        for point, shown in after.points.items()
-        if shown.standing is PointStanding.LIVE
+        for point, point_shown in after.points.items()
+        if point_shown.standing is PointStanding.LIVE
         and before.points[point].standing is not PointStanding.LIVE
         and _behind_open(circuit, point, after.open_switches)
     ]

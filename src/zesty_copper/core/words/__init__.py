@@ -34,4 +34,4 @@ def catalogue() -> Mapping[str, str]:
     messages = {
         room_file.name.removesuffix(".toml"): tomllib.loads(room_file.read_text("utf-8")) for room_file in rooms
     }
-    return {f"{room}.{name}": text for room, said in messages.items() for name, text in said.items()}
+    return {f"{room}.{name}": text for room, by_name in messages.items() for name, text in by_name.items()}

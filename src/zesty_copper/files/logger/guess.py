@@ -99,8 +99,8 @@ def _guessed(
         time_format=time_format,
         columns=columns[:MOST_CHANNELS],
     )
-    shown = tuple(tuple(row[:MOST_COLUMNS]) for row in data[:SHOWN_ROWS])
-    return CsvGuess(mapping=mapping, names=tuple(names[:MOST_COLUMNS]), rows=shown)
+    shown_rows = tuple(tuple(row[:MOST_COLUMNS]) for row in data[:SHOWN_ROWS])
+    return CsvGuess(mapping=mapping, names=tuple(names[:MOST_COLUMNS]), rows=shown_rows)
 
 
 def _time_format(cell: str, *, comma: bool) -> TimeFormat:
@@ -158,24 +158,24 @@ def _uses(names: Sequence[str], numeric: Sequence[int], lanes: Sequence[str]) ->
     """What each column of numbers is, by its name; what names no conductor takes the next that is free."""
     hot = [lane for lane in lanes if lane not in ("N", "G")]
     pairs = [(a, b) for i, a in enumerate(hot) for b in hot[i + 1 :]] or [(hot[0], "N")]
-    taken: set[tuple[str, ...]] = set()
+    used_lanes: set[tuple[str, ...]] = set()
     for i in numeric:
         name = names[i]
         kind, factor = _unit(name)
         if kind is None:
             continue
         named = tuple(dict.fromkeys(re.findall(r"(?:\b|(?<=[AaVvUuIi]))[Ll]?([123N])(?=\D|$)", name)))
-        own = tuple(dict.fromkeys(leg if leg == "N" else f"L{leg}" for leg in named))
+        own_lanes = tuple(dict.fromkeys(leg if leg == "N" else f"L{leg}" for leg in named))
         if kind == "volts":
-            lane = own[:2] if len(own) == 2 else (own[0], "N") if own else None
-            free = [pair for pair in pairs if pair not in taken]
+            lane = own_lanes[:2] if len(own_lanes) == 2 else (own_lanes[0], "N") if own_lanes else None
+            free = [pair for pair in pairs if pair not in used_lanes]
             place: tuple[str, ...] | None = lane or (free[0] if free else None)
         else:
-            rest = [(text,) for text in hot if (text,) not in taken]
-            place = own[:1] or (rest[0] if rest else None)
-        if place is None or place in taken or any(text not in lanes for text in place):
+            lanes_left = [(text,) for text in hot if (text,) not in used_lanes]
+            place = own_lanes[:1] or (lanes_left[0] if lanes_left else None)
+        if place is None or place in used_lanes or any(text not in lanes for text in place):
             continue
-        taken.add(place)
+        used_lanes.add(place)
         yield ColumnUse(column=i, channel=Channel(kind=kind, lanes=place), factor=factor)
 
 

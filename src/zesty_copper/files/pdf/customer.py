@@ -44,18 +44,18 @@ def _plain(hand_over: HandOver) -> Iterator[str]:
     if FaultKind.NOTHING_WRONG in kinds:
         yield "The power to your equipment was found good."
         return
-    known = [plains()[kind] for kind in dict.fromkeys(kinds) if kind in plains()]
-    if not known:
+    plain_words = [plains()[kind] for kind in dict.fromkeys(kinds) if kind in plains()]
+    if not plain_words:
         damage = [item.because for item in hand_over.plan.items if item.probability is None]
         yield "Damage was seen: " + "; ".join(damage) + "." if damage else "The cause has not been found yet."
         return
-    for plain in known:
+    for plain in plain_words:
         yield f"{plain.found.format(equipment=hand_over.call.equipment_name)} {plain.meant}"
 
 
 def _done(hand_over: HandOver) -> list[str]:
-    own = [line.strip() for line in hand_over.notes.work_done.splitlines() if line.strip()]
-    return own or [text for text in hand_over.notes.done if text in {item.does for item in hand_over.plan.items}]
+    own_lines = [line.strip() for line in hand_over.notes.work_done.splitlines() if line.strip()]
+    return own_lines or [text for text in hand_over.notes.done if text in {item.does for item in hand_over.plan.items}]
 
 
 def _before_and_after(hand_over: HandOver) -> Iterator[tuple[str, str, str]]:
@@ -69,9 +69,9 @@ def _before_and_after(hand_over: HandOver) -> Iterator[tuple[str, str, str]]:
     amps = [
         each_item for each_item in hand_over.proof.items if each_item.key.what == "amps" and each_item.value is not None
     ]
-    read = [f"{value:.1f} A" for sheet in hand_over.sheets.values() for value in sheet.measured.amps]
-    if read or amps:
-        yield "Amps while it runs", ", ".join(read) or "not read", _values(amps)
+    amps_read = [f"{value:.1f} A" for sheet in hand_over.sheets.values() for value in sheet.measured.amps]
+    if amps_read or amps:
+        yield "Amps while it runs", ", ".join(amps_read) or "not read", _values(amps)
     across = [
         each_item
         for each_item in hand_over.proof.items

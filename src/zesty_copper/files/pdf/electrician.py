@@ -29,8 +29,10 @@ def electrician(told: HandOver) -> Iterator[Flowable]:
         yield says(f"Clears it: {told.diagnosis.stop.clears}")
     yield says("What was found", "head")
     yield says(f"{verdict.words} ({100 * verdict.probability:.0f} %)")
-    read = [(reading.place, reading.state, reading.value) for reading in told.readings]
-    yield rows(("where", "state", "value"), read, (0.45, 0.35, 0.2)) if read else says("No readings were taken.")
+    readings = [(reading.place, reading.state, reading.value) for reading in told.readings]
+    yield (
+        rows(("where", "state", "value"), readings, (0.45, 0.35, 0.2)) if readings else says("No readings were taken.")
+    )
     yield from listed(
         "Yours to do", [f"{item.does} {item.why}" for item in told.plan.items if item.by is By.ELECTRICIAN]
     )

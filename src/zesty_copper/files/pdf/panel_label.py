@@ -79,12 +79,12 @@ def _cell(
     names: Mapping[str, str],
     amps: Mapping[str, float | None],
 ) -> Flowable:
-    said = []
+    lines = []
     for switch in space.switches:
         breaker = breakers[switch]
         poles = [pole for pole in breaker.poles if space_of(pole) == space.space]
         half = "".join(pole[-1] for pole in poles if pole[-1] in "AB")
         rating = f"{amps[switch]:g} A" if amps[switch] else ""
         hangs = breaker.feeds if breaker.is_found or not breaker.feeds else f"{breaker.feeds} ({CLAIMED})"
-        said.append(" · ".join(part for part in (half, hangs or names[switch], rating) if part))
-    return says("; ".join(dict.fromkeys(said)), "cell")
+        lines.append(" · ".join(part for part in (half, hangs or names[switch], rating) if part))
+    return says("; ".join(dict.fromkeys(lines)), "cell")

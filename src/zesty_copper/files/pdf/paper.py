@@ -31,11 +31,11 @@ SANS, BOLD, SIGNS = "Sans", "Sans-Bold", "Signs"
 @cache
 def _fonts() -> frozenset[int]:
     """Make the fonts known; gives the signs that the face of the pages has."""
-    own = files(__package__) / "fonts"
+    folder = files(__package__) / "fonts"
     signs = Path(reportlab.__file__).parent / "fonts"
     faces = {
-        SANS: str(own / "AtkinsonHyperlegibleNext-Regular.ttf"),
-        BOLD: str(own / "AtkinsonHyperlegibleNext-Bold.ttf"),
+        SANS: str(folder / "AtkinsonHyperlegibleNext-Regular.ttf"),
+        BOLD: str(folder / "AtkinsonHyperlegibleNext-Bold.ttf"),
         SIGNS: str(signs / "Vera.ttf"),
     }
     # Photos go in as they are: written as text they would take a quarter more room, and most of the time.
@@ -68,9 +68,9 @@ STYLES = {
 
 def text(said: str) -> str:
     """Escape what was said, so that nothing in it is markup, and set signs that the face lacks in one that has them."""
-    known = _fonts()
+    font_names = _fonts()
     return "".join(
-        escape(sign) if ord(sign) in known or sign.isspace() else f'<font name="{SIGNS}">{escape(sign)}</font>'
+        escape(sign) if ord(sign) in font_names or sign.isspace() else f'<font name="{SIGNS}">{escape(sign)}</font>'
         for sign in said
     )
 

@@ -33,7 +33,7 @@ def technical(told: HandOver) -> Iterator[Flowable]:
     suspects = [(suspect.words, f"{100 * suspect.probability:.1f} %") for suspect in told.diagnosis.suspects[:6]]
     yield rows(("suspect", "sure"), suspects, (0.82, 0.18))
     yield says("Readings, each in the state of its switches", "head")
-    read = [
+    readings = [
         (
             told.moment(reading.at),
             reading.place,
@@ -42,7 +42,7 @@ def technical(told: HandOver) -> Iterator[Flowable]:
         )
         for reading in told.readings
     ]
-    yield rows(("when", "where", "state", "value"), read, (0.2, 0.36, 0.27, 0.17)) if read else says("None.")
+    yield rows(("when", "where", "state", "value"), readings, (0.2, 0.36, 0.27, 0.17)) if readings else says("None.")
     if told.looks:
         yield says("Seen, heard and smelled", "head")
         yield rows(("when", "what"), [(told.moment(look.at), look.place) for look in told.looks], (0.2, 0.8))

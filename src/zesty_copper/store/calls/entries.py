@@ -31,7 +31,7 @@ def stands(session: Session, call_id: UUID) -> tuple[list[Stands], list[Unread]]
 
     A withdrawn reading that is corrected later stands again: that is how an undo is undone.
     """
-    here = EntryRow.call_id == call_id
+    in_call = EntryRow.call_id == call_id
     of_each = (
         select(
             EntryRow.reading_id,
@@ -39,11 +39,11 @@ def stands(session: Session, call_id: UUID) -> tuple[list[Stands], list[Unread]]
             func.max(EntryRow.sequence).label("last"),
             (func.count(EntryRow.reading.distinct()) > 1).label("corrected"),
         )
-        .where(here)
+        .where(in_call)
         .group_by(EntryRow.reading_id)
         .subquery()
     )
-    first = select(EntryRow.sequence, EntryRow.entered_at).where(here).subquery()
+    first = select(EntryRow.sequence, EntryRow.entered_at).where(in_call).subquery()
     rows = session.execute(
         select(EntryRow.id, EntryRow.reading_id, EntryRow.reading, first.c.entered_at, of_each.c.corrected)
         .join(of_each, of_each.c.last == EntryRow.sequence)
@@ -52,8 +52,8 @@ def stands(session: Session, call_id: UUID) -> tuple[list[Stands], list[Unread]]
         .order_by(of_each.c.first)
     )
     standing, unread = [], []
-    for entry_id, reading_id, said, entered_at, corrected in rows:
-        fields = {"said": said, "entered_at": entered_at, "corrected": corrected, "entry_id": entry_id}
+    for entry_id, reading_id, entry_said, entered_at, corrected in rows:
+        fields = {"said": entry_said, "entered_at": entered_at, "corrected": corrected, "entry_id": entry_id}
         try:
             standing.append(read(Stands, fields))
         except Unreadable as error:
@@ -100,14 +100,14 @@ def history(session: Session, call_id: UUID, after: UUID | None = None, most: in
     if after is not None:
         query = query.where(EntryRow.sequence > select(EntryRow.sequence).where(EntryRow.id == after).scalar_subquery())
     rows = session.execute(query if most is None else query.limit(most + 1)).all()
-    shown = rows if most is None else rows[:most]
+    page_rows = rows if most is None else rows[:most]
     entries, unread = [], []
-    for row, name in shown:
+    for row, name in page_rows:
         try:
             entries.append(_entry(row, name))
         except Unreadable as error:
             unread.append(_unread(row.reading_id, row.id, error))
-    following = shown[-1][0].id if len(rows) > len(shown) else None
+    following = page_rows[-1][0].id if len(rows) > len(page_rows) else None
     return HistoryPage(entries=tuple(entries), unread=tuple(unread), next=following)
 
 
@@ -200,11 +200,11 @@ def raw_call(session: Session, call_id: UUID) -> dict[str, Any]:
     row = session.get(CallRow, call_id, options=[selectinload(CallRow.entries)])
     if row is None:
         raise NotFound("This call is not on file.", "call_id")
-    said = [
+    raw_entries = [
         {"id": str(entry.id), "action": entry.action, "reading_id": entry.reading_id, "reading": entry.reading}
         for entry in row.entries
     ]
-    return {"circuit": row.circuit, "scope": row.scope, "ratings": row.ratings, "entries": said}
+    return {"circuit": row.circuit, "scope": row.scope, "ratings": row.ratings, "entries": raw_entries}
 
 
 def _unread(reading_id: str, entry_id: UUID, error: Unreadable) -> Unread:

@@ -238,20 +238,20 @@ def chart(
     """
     channels = len(_row(session, call_id, test_id).channels)
     from_s, to_s = window
-    wanted = [LoadChunkRow.load_test_id == test_id]
+    conditions = [LoadChunkRow.load_test_id == test_id]
     if from_s is not None:
-        wanted.append(LoadChunkRow.to_s >= from_s)
+        conditions.append(LoadChunkRow.to_s >= from_s)
     if to_s is not None:
-        wanted.append(LoadChunkRow.from_s <= to_s)
+        conditions.append(LoadChunkRow.from_s <= to_s)
     heads = session.execute(
-        select(LoadChunkRow.place, LoadChunkRow.samples).where(*wanted).order_by(LoadChunkRow.place)
+        select(LoadChunkRow.place, LoadChunkRow.samples).where(*conditions).order_by(LoadChunkRow.place)
     ).all()
     if not heads:
         return Envelope(np.empty(0), np.empty((channels, 0)), np.empty((channels, 0)))
     whole = sum(head.samples for head in heads) <= WHOLE_CHUNKS * CHUNK
     seconds, low, high = [], [], []
     columns = (LoadChunkRow.seconds, LoadChunkRow.values if whole else LoadChunkRow.overview)
-    for times, numbers in session.execute(select(*columns).where(*wanted).order_by(LoadChunkRow.place)):
+    for times, numbers in session.execute(select(*columns).where(*conditions).order_by(LoadChunkRow.place)):
         at = np.frombuffer(times, "<f8")
         if whole:
             part = np.frombuffer(numbers, "<f4").reshape(channels, -1)
@@ -259,11 +259,11 @@ def chart(
             low.append(part)
             high.append(part)
         else:
-            both = np.frombuffer(numbers, "<f4").reshape(2, channels, -1)
-            starts = np.linspace(0, len(at), both.shape[2], endpoint=False).astype(np.int64)
+            low_and_high = np.frombuffer(numbers, "<f4").reshape(2, channels, -1)
+            starts = np.linspace(0, len(at), low_and_high.shape[2], endpoint=False).astype(np.int64)
             seconds.append(at[starts])
-            low.append(both[0])
-            high.append(both[1])
+            low.append(low_and_high[0])
+            high.append(low_and_high[1])
     return _window(np.concatenate(seconds), _joined(low), _joined(high), window, stretches)
 
 
@@ -289,9 +289,9 @@ def trace(session: Session, call_id: UUID, test_id: UUID) -> Trace:
     """
     row = _row(session, call_id, test_id)
     channels = tuple(Channel.model_validate(channel) for channel in row.channels)
-    kept = select(LoadChunkRow.seconds, LoadChunkRow.values).where(LoadChunkRow.load_test_id == test_id)
+    chunks = select(LoadChunkRow.seconds, LoadChunkRow.values).where(LoadChunkRow.load_test_id == test_id)
     seconds, values = [np.empty(0)], [np.empty((len(channels), 0))]
-    for times, numbers in session.execute(kept.order_by(LoadChunkRow.place)):
+    for times, numbers in session.execute(chunks.order_by(LoadChunkRow.place)):
         seconds.append(np.frombuffer(times, "<f8"))
         values.append(np.frombuffer(numbers, "<f4").reshape(len(channels), -1))
     return Trace(channels, np.concatenate(seconds), np.concatenate(values, axis=1).astype(np.float64))

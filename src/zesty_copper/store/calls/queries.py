@@ -220,8 +220,8 @@ def share(session: Session, call_id: UUID, with_whom: Collection[UUID]) -> None:
     """
     _locked_call(session, call_id)
     before = set(session.scalars(select(ShareRow.person_id).where(ShareRow.call_id == call_id)))
-    known = set(session.scalars(select(PersonRow.id).where(PersonRow.id.in_(with_whom), PersonRow.is_active)))
-    if not set(with_whom) - before <= known:
+    active_ids = set(session.scalars(select(PersonRow.id).where(PersonRow.id.in_(with_whom), PersonRow.is_active)))
+    if not set(with_whom) - before <= active_ids:
         raise NotFound("Somebody in this choice is not on the list: choose again.", "people")
     if before == set(with_whom):
         return
@@ -234,16 +234,16 @@ def share(session: Session, call_id: UUID, with_whom: Collection[UUID]) -> None:
 
 def is_seen_by(session: Session, call_id: UUID, person: Person, *, deleted: bool = False) -> bool:
     """Whether a call is on the list, or was taken off it, and is somebody's to see."""
-    here = select(CallRow.id).where(CallRow.id == call_id, seen_by(person, deleted=deleted))
-    return session.scalar(here) is not None
+    visible = select(CallRow.id).where(CallRow.id == call_id, seen_by(person, deleted=deleted))
+    return session.scalar(visible) is not None
 
 
 def sees_site(session: Session, site_id: UUID, person: Person) -> bool:
     """Whether a site is on file, and somebody's to see: all, or those of their calls."""
     site = select(SiteRow.id).where(SiteRow.id == site_id)
     if not person.role.sees_all_sites:
-        here = select(CallRow.id).join(CallRow.equipment).where(EquipmentRow.site_id == site_id, seen_by(person))
-        site = site.where(here.exists())
+        visible = select(CallRow.id).join(CallRow.equipment).where(EquipmentRow.site_id == site_id, seen_by(person))
+        site = site.where(visible.exists())
     return session.scalar(site) is not None
 
 

@@ -44,8 +44,8 @@ def visits_to(session: Session, equipment_id: UUID, person: Person) -> tuple[Vis
         if circuit is None:
             continue
         notes = read_or(RepairNotes, row.repair or {}, RepairNotes())
-        said = (entry.said for entry in stands(session, row.id)[0])
-        readings = tuple(reading for reading in said if isinstance(reading, Reading))
+        entries_said = (entry.said for entry in stands(session, row.id)[0])
+        readings = tuple(reading for reading in entries_said if isinstance(reading, Reading))
         lost = tuple(
             LostVolts(part=part, lanes=lanes, percent=percent)
             for part, lanes, percent in lost_under_load(notes.proof.numbers)

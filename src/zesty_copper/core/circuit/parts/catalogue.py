@@ -129,8 +129,8 @@ _further: ContextVar[Mapping[str, PartEntry] | None] = ContextVar("further_kinds
 
 def catalogue() -> Mapping[str, PartEntry]:
     """Every kind of part, by its name."""
-    more = _further.get()
-    return _shipped() if more is None else MappingProxyType({**_shipped(), **more})
+    further = _further.get()
+    return _shipped() if further is None else MappingProxyType({**_shipped(), **further})
 
 
 @contextmanager
@@ -154,5 +154,5 @@ def entry(kind: str) -> PartEntry:
     try:
         return catalogue()[kind]
     except KeyError:
-        known = ", ".join(catalogue())
-        raise BadInput(say("circuit.no_such_kind", kind=kind, known=known), "circuit.parts") from None
+        kind_names = ", ".join(catalogue())
+        raise BadInput(say("circuit.no_such_kind", kind=kind, known=kind_names), "circuit.parts") from None

@@ -30,15 +30,15 @@ def new_part(circuit: Circuit, behind: Part, kind: str) -> tuple[Part, Switch | 
     BadInput
         If the catalogue has no such kind.
     """
-    known = entry(kind)
-    taken = {part.id for part in circuit.parts} | {switch.id for switch in circuit.switches}
-    part_id = kind if kind not in taken else free_id(kind, taken)
+    kind_entry = entry(kind)
+    used_ids = {part.id for part in circuit.parts} | {switch.id for switch in circuit.switches}
+    part_id = kind if kind not in used_ids else free_id(kind, used_ids)
     root = _root_behind(circuit, behind)
     control = root.entry.role is PartRole.TRANSFORMER
     volts = root.winding.secondary_volts if root.winding else circuit.root_volts(root)
-    data: dict[str, object] = {"lanes": _usual_lanes(circuit, behind, known)}
-    match known.role:
-        case PartRole.SHUNT if known.capacitive:
+    data: dict[str, object] = {"lanes": _usual_lanes(circuit, behind, kind_entry)}
+    match kind_entry.role:
+        case PartRole.SHUNT if kind_entry.capacitive:
             data["capacitance_uf"] = 1.0
         case PartRole.SHUNT:
             data["load"] = LoadData(rated_volts=volts, rated_amps=COIL_AMPS if control else 1.0)
@@ -51,20 +51,20 @@ def new_part(circuit: Circuit, behind: Part, kind: str) -> tuple[Part, Switch | 
                     volt_amps=CONTROL_VA,
                 ),
             }
-        case _ if known.capacitive:
+        case _ if kind_entry.capacitive:
             data |= {"capacitance_uf": 40.0, "makes": (START,)}
-        case _ if known.resistance_mohm is None:
+        case _ if kind_entry.resistance_mohm is None:
             data["conductor"] = Conductor(size_awg=CONTROL_AWG if control else BRANCH_AWG, length_m=FIRST_LENGTH_M)
-        case _ if known.stands_in and control:
+        case _ if kind_entry.stands_in and control:
             data["makes"] = ("Y",)
-    switch = _switch(circuit, part_id, known) if known.is_switch else None
+    switch = _switch(circuit, part_id, kind_entry) if kind_entry.is_switch else None
     part = Part.model_validate(
         {
             "id": part_id,
             "kind": kind,
-            "name": _name(known.label, {each_part.name for each_part in circuit.parts}),
-            "device": "" if known.stands_in else behind.device,
-            "zone": Zone(known.stands_in) if known.stands_in else behind.zone,
+            "name": _name(kind_entry.label, {each_part.name for each_part in circuit.parts}),
+            "device": "" if kind_entry.stands_in else behind.device,
+            "zone": Zone(kind_entry.stands_in) if kind_entry.stands_in else behind.zone,
             "switch": switch.id if switch else None,
             **data,
         }
@@ -75,9 +75,9 @@ def new_part(circuit: Circuit, behind: Part, kind: str) -> tuple[Part, Switch | 
 def new_supply(circuit: Circuit, system: str) -> Part:
     """Return a further source of a system, with the neutral where that has one."""
     supply = supplies()[system]
-    taken = {part.id for part in circuit.parts} | {switch.id for switch in circuit.switches}
+    used_ids = {part.id for part in circuit.parts} | {switch.id for switch in circuit.switches}
     return Part(
-        id=free_id("supply", taken),
+        id=free_id("supply", used_ids),
         kind="source",
         name=_name("further supply", {part.name for part in circuit.parts}),
         device=circuit.parts[0].device,
@@ -110,13 +110,13 @@ def _root_behind(circuit: Circuit, behind: Part) -> Part:
 def _usual_lanes(circuit: Circuit, behind: Part, known: PartEntry) -> tuple[str, ...] | None:
     """Return the conductors such a part is usually on there; none where those of its supply will do."""
     root = _root_behind(circuit, behind)
-    here = [lane for lane in circuit.lanes_of(behind) if lane not in (GROUND, NEUTRAL)]
+    lanes_behind = [lane for lane in circuit.lanes_of(behind) if lane not in (GROUND, NEUTRAL)]
     if root.entry.role is PartRole.TRANSFORMER:
         common = root.makes[1]
-        called = next((lane for lane in here if lane != common), root.makes[0])
+        called = next((lane for lane in lanes_behind if lane != common), root.makes[0])
         return (called,) if known.role is PartRole.SERIES else (called, common)
     if known.role is PartRole.SERIES:
-        return (here[-1],) if known.capacitive else (here[0],) if known.one_pole else None
+        return (lanes_behind[-1],) if known.capacitive else (lanes_behind[0],) if known.one_pole else None
     return _joined([lane for lane in circuit.lanes_of(root) if lane not in (GROUND, NEUTRAL)], known)
 
 

@@ -68,8 +68,8 @@ def _added_up(compiled: CompiledCircuit, looks: Sequence[Look]) -> NDArray[np.fl
     total = np.zeros(len(compiled.faults))
     for told_there in by_place.values():
         stacked = np.stack(told_there)
-        most = np.take_along_axis(stacked, np.abs(stacked).argmax(axis=0)[None], axis=0)[0]
-        total += most + (stacked.sum(axis=0) - most) / 3
+        strongest = np.take_along_axis(stacked, np.abs(stacked).argmax(axis=0)[None], axis=0)[0]
+        total += strongest + (stacked.sum(axis=0) - strongest) / 3
     return total
 
 

@@ -66,8 +66,8 @@ def _own_variance(
     prediction = predict(compiled, measurement)
     if moved_on and prediction.moved_on is not None:
         prediction = prediction.moved_on
-    own = measurement.observation.noise_variance(prediction.value, prediction.wander, step)
-    return np.asarray(own + stir_variance(prediction.slope, compiled.nuisance.house_stir))
+    meter_variance = measurement.observation.noise_variance(prediction.value, prediction.wander, step)
+    return np.asarray(meter_variance + stir_variance(prediction.slope, compiled.nuisance.house_stir))
 
 
 def log_density(compiled: CompiledCircuit, reading: Reading) -> NDArray[np.float64]:

@@ -38,9 +38,9 @@ def two_at_once(
     pairs = _likeliest(compiled, readings)
     if not pairs:
         return None
-    both = _compile_pairs(compiled, pairs)
-    weighed = weigh(both, readings)
-    return None if weighed.unlisted > 0.5 else (both, weighed)
+    paired = _compile_pairs(compiled, pairs)
+    weighed = weigh(paired, readings)
+    return None if weighed.unlisted > 0.5 else (paired, weighed)
 
 
 def _likeliest(compiled: CompiledCircuit, readings: Sequence[Reading]) -> tuple[tuple[int, int], ...]:
@@ -58,8 +58,8 @@ def _likeliest(compiled: CompiledCircuit, readings: Sequence[Reading]) -> tuple[
 
 def _fit(compiled: CompiledCircuit, reading: Reading) -> NDArray[np.float64]:
     """Logarithm of a reading's density in every row, over the samples, (rows,)."""
-    seen = log_density(compiled, reading)
-    return np.asarray(np.logaddexp.reduce(seen, axis=1) - np.log(compiled.samples))
+    log_seen = log_density(compiled, reading)
+    return np.asarray(np.logaddexp.reduce(log_seen, axis=1) - np.log(compiled.samples))
 
 
 def _together(compiled: CompiledCircuit, f: int, g: int) -> Row | None:

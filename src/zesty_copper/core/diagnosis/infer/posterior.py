@@ -144,8 +144,8 @@ def weigh(
 
 def _picked(compiled: CompiledCircuit, layers: Layers, fault: NDArray[np.int64], sample: NDArray[np.int64]) -> Picked:
     """Lay out the readings of chosen pairs of fault and sample."""
-    other = np.where(compiled.intermittent[fault], compiled.healthy, -1)
-    return pick(layers, compiled.row[fault], other, sample)
+    other_row = np.where(compiled.intermittent[fault], compiled.healthy, -1)
+    return pick(layers, compiled.row[fault], other_row, sample)
 
 
 def _log_terms(compiled: CompiledCircuit, readings: Sequence[Reading], fit: Fit) -> NDArray[np.float64]:

@@ -78,8 +78,10 @@ class Job(Frozen):
         sources = {part.id for part in self.circuit.series if part.entry.role is PartRole.SOURCE}
         for i, sheet in enumerate(self.sheets):
             if sheet.source not in sources:
-                known = ", ".join(sorted(sources))
-                raise ValueError(f"sheets.{i}.source: This circuit has no supply “{sheet.source}”: it has {known}.")
+                source_ids = ", ".join(sorted(sources))
+                raise ValueError(
+                    f"sheets.{i}.source: This circuit has no supply “{sheet.source}”: it has {source_ids}."
+                )
         for i, look in enumerate(self.looks):
             try:
                 check_look(self.circuit, look)

@@ -127,8 +127,8 @@ def _spot(circuit: Circuit, part: Part, within: list[Part]) -> list[Point]:
     if len(points) == 1:
         root = circuit.root(part)
         # Never against another system's conductor: how the two stand to each other is not the circuit's to say.
-        own = [lane for lane in circuit.lanes_of(root) if lane != GROUND and lane not in circuit.lanes_of(part)]
-        mates = [circuit.upstream_point(part, lane) for lane in own]
+        own_lanes = [lane for lane in circuit.lanes_of(root) if lane != GROUND and lane not in circuit.lanes_of(part)]
+        mates = [circuit.upstream_point(part, lane) for lane in own_lanes]
         points += [mate for mate in mates if mate is not None and circuit.split_point(mate)[1] in within][:1]
     return points
 
@@ -150,9 +150,9 @@ def _ohms(circuit: Circuit, within: list[Part], open_switches: frozenset[str]) -
                 measurements += dead_across(circuit, part, lane, open_switches)
         if part.conductor is not None or part.switch is not None:
             points = [Point.at(lane, part.id) for lane in circuit.lanes_of(part) if lane != GROUND]
-            both = [add(a, b) for a, b in combinations(points, 2)]
+            leg_to_leg = [add(a, b) for a, b in combinations(points, 2)]
             to_ground = [add(point, GROUND) for point in points]
-            spots.append((*both, *to_ground))
+            spots.append((*leg_to_leg, *to_ground))
     for load in circuit.loads:
         # What hangs beside others on the same terminals is told from them only by itself.
         if circuit.feed(load) in within and not load.entry.elsewhere:
@@ -172,9 +172,11 @@ def dead_across(circuit: Circuit, part: Part, lane: str, open_switches: frozense
         return []
     if part.switch is not None and not part.entry.armature:
         return []
-    held = frozenset({part.switch} if part.switch and not part.normally_closed else set[str]())
+    pushed_in = frozenset({part.switch} if part.switch and not part.normally_closed else set[str]())
     place = Between(a=ahead, b=Point.at(lane, part.id))
-    return [Measurement(place=place, meter=MeterMode.OHM, open_switches=open_switches, hands=Hands(pushed_in=held))]
+    return [
+        Measurement(place=place, meter=MeterMode.OHM, open_switches=open_switches, hands=Hands(pushed_in=pushed_in))
+    ]
 
 
 def _amps(circuit: Circuit, within: list[Part]) -> list[Measurement]:
@@ -208,11 +210,11 @@ def _by_other_tools(
 
 def _at_a_glance(measurements: list[Measurement], circuit: Circuit) -> list[tuple[int, ...]]:
     """What one look at a box in action shows together."""
-    seen: dict[Zone, list[int]] = {}
+    by_zone: dict[Zone, list[int]] = {}
     for c, measurement in enumerate(measurements):
         if measurement.observation.at_a_glance:
-            seen.setdefault(zone_of(circuit, measurement), []).append(c)
-    return [tuple(together) for together in seen.values() if len(together) > 1]
+            by_zone.setdefault(zone_of(circuit, measurement), []).append(c)
+    return [tuple(together) for together in by_zone.values() if len(together) > 1]
 
 
 def _tap_of(compiled: CompiledCircuit, measurement: Measurement) -> Tap:

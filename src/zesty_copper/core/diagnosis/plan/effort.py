@@ -51,7 +51,7 @@ def effort_minutes(
     """
     prices, kinds = efforts(), [observation_in(unit) for unit in units]
     open_switches, hands = state
-    before, held = last.state if last else (frozenset[str](), FREE)
+    before, hands_before = last.state if last else (frozenset[str](), FREE)
     minutes = kinds[0].minutes + sum(kind.further_minutes for kind in kinds[1:])
     minutes += _reach(circuit, zone, last)
     for switch in open_switches ^ before:
@@ -59,7 +59,7 @@ def effort_minutes(
         minutes += prices.switch["breaker" if part.zone is Zone.PANEL else part.entry.moved_by]
     # Leads are marked, taken off, and landed again before anything else is read.
     minutes += prices.switch["hand"] * len(hands.pushed_in | hands.held_out)
-    minutes += prices.lift * len((hands.removed ^ held.removed) | (hands.lifted ^ held.lifted))
+    minutes += prices.lift * len((hands.removed ^ hands_before.removed) | (hands.lifted ^ hands_before.lifted))
     locked = last is not None and last.observation.is_dead and not open_switches ^ before
     return minutes + (prices.lock if kinds[0].is_dead and not locked else 0)
 
@@ -70,5 +70,5 @@ def look_minutes(circuit: Circuit, zone: Zone, last: Measurement | None, *, hand
 
 
 def _reach(circuit: Circuit, zone: Zone, last: Measurement | None) -> float:
-    here = zone_of(circuit, last) if last else Zone.UNIT
-    return efforts().reach[zone] if zone is not here else 0.0
+    zone_here = zone_of(circuit, last) if last else Zone.UNIT
+    return efforts().reach[zone] if zone is not zone_here else 0.0

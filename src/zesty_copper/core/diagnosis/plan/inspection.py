@@ -59,11 +59,12 @@ def _places(compiled: CompiledCircuit, sign: str, zone: Zone) -> list[Part]:
 
 def _open(looks: Sequence[Look], sign: str, parts: Mapping[Zone, list[Part]]) -> list[list[Part]]:
     """Boxes that were not looked over yet."""
-    names = {zone: {part.id for part in here} for zone, here in parts.items()}
+    names = {zone: {part.id for part in zone_parts} for zone, zone_parts in parts.items()}
     return [
-        here
-        for zone, here in parts.items()
-        if here and not any(look.sign == sign and (look.zone is zone or look.part in names[zone]) for look in looks)
+        zone_parts
+        for zone, zone_parts in parts.items()
+        if zone_parts
+        and not any(look.sign == sign and (look.zone is zone or look.part in names[zone]) for look in looks)
     ]
 
 
@@ -84,8 +85,8 @@ def _best(
     compiled: CompiledCircuit, boxes: Sequence[tuple[LookAsked, float]], last: Measurement | None
 ) -> Asked | None:
     priced = [
-        (asked, bits, look_minutes(compiled.circuit, asked.zone, last, handle=asked.sign == HANDLE))
-        for asked, bits in boxes
+        (look_asked, bits, look_minutes(compiled.circuit, look_asked.zone, last, handle=look_asked.sign == HANDLE))
+        for look_asked, bits in boxes
     ]
     return max(priced, key=lambda one: one[1] / one[2], default=None)
 

@@ -124,8 +124,8 @@ def _best_of(
     last = measurements[-1] if measurements else None
     ranked = [(table, _ranked(compiled, table, screened, last)) for table, screened in tables]
     for zone in _ORDER[scope.way]:
-        here = [(t, [c for c in cards if t.zones[c.chosen[0]] is zone]) for t, cards in ranked]
-        card = _scored(compiled, particles, [(t, cards) for t, cards in here if cards], exhaustive=exhaustive)
+        zone_cards = [(t, [c for c in cards if t.zones[c.chosen[0]] is zone]) for t, cards in ranked]
+        card = _scored(compiled, particles, [(t, cards) for t, cards in zone_cards if cards], exhaustive=exhaustive)
         if card is not None and card.bits >= WAY_BITS:
             return card
     return _scored(compiled, particles, [(t, cards) for t, cards in ranked if cards], exhaustive=exhaustive)
@@ -206,8 +206,8 @@ def _brings_the_supply(circuit: Circuit, measurement: Measurement) -> bool:
     place = measurement.place
     if not isinstance(place, Between) or GROUND in (place.a, place.b) or not measurement.is_volts:
         return False
-    (_, part), (_, other) = circuit.split_point(place.a), circuit.split_point(place.b)
-    if part != other or part.conductor is None:
+    (_, part), (_, other_part) = circuit.split_point(place.a), circuit.split_point(place.b)
+    if part != other_part or part.conductor is None:
         return False
     source, *above = circuit.path(part)
     whole = [lane for lane in circuit.lanes_of(part) if lane in circuit.legs]

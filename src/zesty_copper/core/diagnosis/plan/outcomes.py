@@ -79,7 +79,7 @@ def outcomes_of(
     # Within a particle the readings stray each by itself: shares (particles,) of the nodes in each band, and their sum.
     shares = [[np.where(band.holds.reshape(weight.shape), NODES[1], 0.0) for band in bands] for bands in cut]
     share = [[inside.sum(axis=1) for inside in one] for one in shares]
-    there = [
+    mean_there = [
         [(inside * points[:, c]).sum(axis=1) / np.maximum(mass, 1e-12) for inside, mass in zip(one, sums, strict=True)]
         for c, (one, sums) in enumerate(zip(shares, share, strict=True))
     ]
@@ -92,7 +92,7 @@ def outcomes_of(
         if chance <= least:
             continue
         typical = [
-            cut[c][band].low if one.observation.steps else float(mass @ there[c][band]) / chance
+            cut[c][band].low if one.observation.steps else float(mass @ mean_there[c][band]) / chance
             for c, (band, one) in enumerate(zip(chosen, measurements, strict=True))
         ]
         outcomes.append(
@@ -194,8 +194,8 @@ def _joined(mass: NDArray[np.float64], apart: NDArray[np.bool_]) -> list[list[in
 
 def _lost(a: NDArray[np.float64], b: NDArray[np.float64]) -> float:
     """What is lost about the place by no longer telling two bins apart [bit]."""
-    both, of_a, of_b = (a + b).sum(), a.sum(), b.sum()
+    whole, of_a, of_b = (a + b).sum(), a.sum(), b.sum()
     if of_a == 0 or of_b == 0:
         return 0.0
-    joint, each = entropy_bits((a + b) / both), of_a * entropy_bits(a / of_a) + of_b * entropy_bits(b / of_b)
-    return float(both * joint - each)
+    joint, apart = entropy_bits((a + b) / whole), of_a * entropy_bits(a / of_a) + of_b * entropy_bits(b / of_b)
+    return float(whole * joint - apart)

@@ -76,16 +76,16 @@ def spot_unread(job: Job, fault: Fault, stop: Stop | None) -> tuple[Measurement,
     if fault.kind is FaultKind.LOAD_OPEN and fault.part is not None:
         return _load_unread(job, circuit.part(fault.part), fault.leg, stop)
     if fault.kind is FaultKind.STALLED and fault.part is not None:
-        asked = _at_terminals(circuit, circuit.part(fault.part), job.readings)
+        places = _at_terminals(circuit, circuit.part(fault.part), job.readings)
     elif fault.kind in WHOLE_SUPPLY and len(circuit.legs) > 1 and fault.part in (None, circuit.series[0].id):
-        asked = _on_unread_legs(circuit, job.readings)
+        places = _on_unread_legs(circuit, job.readings)
     elif single_phases(circuit, fault):
         return _across_unread(job, fault)
     elif fault.kind is FaultKind.NOTHING_WRONG and circuit.supply.neutral:
         return _neutral_unread(job, stop)
     else:
         return ()
-    return _volts_at(job, asked, stop)
+    return _volts_at(job, places, stop)
 
 
 def _volts_at(job: Job, asked: Sequence[Between], stop: Stop | None) -> tuple[Measurement, ...]:
@@ -118,17 +118,21 @@ def _neutral_unread(job: Job, stop: Stop | None) -> tuple[Measurement, ...]:
         fed = [part for part in along if not is_off(circuit, part, rest) and not (shut and part.zone is Zone.PANEL)]
         if not fed or not all(is_off(circuit, load, rest) for load in circuit.loads):
             continue
-        other = NEUTRAL if NEUTRAL in circuit.lanes_of(fed[0]) else GROUND
-        place = Between(a=Point.at(leg, fed[0].id), b=GROUND if other == GROUND else Point.at(other, fed[0].id))
-        taken = {
+        return_lane = NEUTRAL if NEUTRAL in circuit.lanes_of(fed[0]) else GROUND
+        place = Between(
+            a=Point.at(leg, fed[0].id), b=GROUND if return_lane == GROUND else Point.at(return_lane, fed[0].id)
+        )
+        readings_taken = {
             (each_reading.measurement.place, each_reading.measurement.state)
             for each_reading in job.readings
             if each_reading.is_volts
         }
-        both = [
+        two_states = [
             Measurement(place=place, meter=_volts_meter(job), open_switches=state) for state in (rest, frozenset[str]())
         ]
-        measurements = [measurement for measurement in both if (measurement.place, measurement.state) not in taken]
+        measurements = [
+            measurement for measurement in two_states if (measurement.place, measurement.state) not in readings_taken
+        ]
         return tuple(measurements) if all(permits(circuit, stop, measurement) for measurement in measurements) else ()
     return ()
 

@@ -29,26 +29,26 @@ def rough_values(
     state = (dead_state_of if table.dead else state_of)(compiled, table.open_switches)
     plus, minus = table.taken[:, 0], table.taken[:, 1]
     potential = np.empty((len(row), compiled.netlist.size + 1), dtype=np.complex64)
-    seen = np.empty((len(row), len(plus)), dtype=np.complex64)
+    seen_ohm = np.empty((len(row), len(plus)), dtype=np.complex64)
     placed = state.planned
     number = placed.topology[row, sample]
     for topology in np.unique(number).tolist():
         at = np.flatnonzero(number == topology)
-        here = row[at], sample[at]
-        response = Response(placed.core[here], placed.coefficients[here])
+        pairs_here = row[at], sample[at]
+        response = Response(placed.core[pairs_here], placed.coefficients[pairs_here])
         healthy = _healthy_ohm(compiled, table, topology)
-        potential[at], seen[at] = probed(
-            state.topologies[topology], edit_of(compiled, *here), response, (plus, minus), healthy
+        potential[at], seen_ohm[at] = probed(
+            state.topologies[topology], edit_of(compiled, *pairs_here), response, (plus, minus), healthy
         )
     size = np.abs(potential - potential[:, compiled.ground_row, None])
     open_circuit = (potential[:, table.taken] * table.signs).sum(axis=-1)
-    seen = seen[:, table.pair]
-    value = np.abs(loaded(open_circuit[:, table.pair], seen, table.siemens))
+    seen_ohm = seen_ohm[:, table.pair]
+    value = np.abs(loaded(open_circuit[:, table.pair], seen_ohm, table.siemens))
     ends = size[:, plus[table.pair]], size[:, minus[table.pair]]
     beside = compiled.nuisance.neighbour_volts[sample][:, None] * table.beside
-    wander = ghost_wander(seen, *ends, table.siemens, floor_volts=PICK_UP_VOLTS, beside_volts=beside)
+    wander = ghost_wander(seen_ohm, *ends, table.siemens, floor_volts=PICK_UP_VOLTS, beside_volts=beside)
     if table.dead:
-        value, wander = Ohms().on_scale(np.minimum(np.abs(seen), OHM_LIMIT)), np.zeros(seen.shape)
+        value, wander = Ohms().on_scale(np.minimum(np.abs(seen_ohm), OHM_LIMIT)), np.zeros(seen_ohm.shape)
         by_themselves = [c for c, measurement in enumerate(table.measurements) if measurement.hands != FREE]
     else:
         by_themselves = np.flatnonzero(~np.isin(table.units, LINEAR_UNITS)).tolist()

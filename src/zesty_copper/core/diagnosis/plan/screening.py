@@ -57,7 +57,7 @@ def _entropy_left(
 ) -> NDArray[np.float64]:
     """Entropy of the labels that each measurement leaves, (measurements,) [bit]: H(label, bin) − H(bin)."""
     particles, measurements = mean.shape
-    left = np.zeros(measurements)
+    entropy = np.zeros(measurements)
     joint = np.zeros((SCREEN_BINS, labels))
     mass = np.zeros(SCREEN_BINS)
     for c in range(measurements):
@@ -75,5 +75,5 @@ def _entropy_left(
             if mass[place] > 0:
                 for k in range(labels):
                     if joint[place, k] > 0:
-                        left[c] -= joint[place, k] * np.log2(joint[place, k] / mass[place])
-    return left
+                        entropy[c] -= joint[place, k] * np.log2(joint[place, k] / mass[place])
+    return entropy

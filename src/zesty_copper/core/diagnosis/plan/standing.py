@@ -220,8 +220,8 @@ def _or_a_look(here: _Here, step: NextStep) -> NextStep:
 def _holds_without_inspections(weighed: Weighed, place: int) -> bool:
     """Whether a place keeps half without all that was seen: a look alone never convicts."""
     by_fault = weighed.by_fault * np.exp(-weighed.log_inspection_ratio)
-    held = by_fault[weighed.compiled.place == place].sum()
-    return bool(held >= HELD * (by_fault.sum() + weighed.posterior.unlisted))
+    share = by_fault[weighed.compiled.place == place].sum()
+    return bool(share >= HELD * (by_fault.sum() + weighed.posterior.unlisted))
 
 
 def _handover(here: _Here) -> Card | None:
@@ -251,10 +251,10 @@ def _leave_one_out(weighed: Weighed, place: int) -> Posterior | None:
     weight = np.exp(
         posterior.log_without - logsumexp(posterior.log_without, axis=(0, 1))
     )  # (faults, samples, readings)
-    held = weight[mine].sum(axis=(0, 1))
-    i = int(held.argmin())
-    seen = weighed.log_inspection_ratio[mine].max() >= SPEAKS_NATS
-    return None if held[i] >= (HELD_BY_EYE if seen else HELD) else posterior.without(i)
+    share = weight[mine].sum(axis=(0, 1))
+    i = int(share.argmin())
+    look_speaks = weighed.log_inspection_ratio[mine].max() >= SPEAKS_NATS
+    return None if share[i] >= (HELD_BY_EYE if look_speaks else HELD) else posterior.without(i)
 
 
 def neutral_may_hide(weighed: Weighed, job: Job) -> bool:

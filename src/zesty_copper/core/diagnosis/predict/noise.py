@@ -52,8 +52,8 @@ def ghost_wander(
     [0.0, 18.9, 0.0]
     """
     soft = 1 - 1 / (1 + np.abs(seen_ohm) / SOFT_OHM)
-    left = np.where(siemens > 0, 1 / np.abs(1 + siemens * seen_ohm), 0)
+    share_left = np.where(siemens > 0, 1 / np.abs(1 + siemens * seen_ohm), 0)
     floats_at = np.maximum(np.abs(plus_volts), np.abs(minus_volts))
-    own = soft * np.hypot(WANDER_SHARE * floats_at, floor_volts)
+    own_volts = soft * np.hypot(WANDER_SHARE * floats_at, floor_volts)
     beside = beside_volts / (1 + NEIGHBOUR_OHM / np.maximum(np.abs(seen_ohm), 1e-9))
-    return np.asarray(left * np.hypot(own, beside))
+    return np.asarray(share_left * np.hypot(own_volts, beside))

@@ -56,10 +56,12 @@ def predict_at(
             parts[c] = Prediction(value, slope, wander, predicted.chatters[row, sample])
     if phasor:
         first = measurements[phasor[0]]
-        held = in_hands(compiled, first.hands)
-        state = state_of(held, first.open_switches)
-        asked = [measurements[c] for c in phasor]
-        predicted = phasors_at(held, state, state.planned, asked, row, sample, strays=strays, floor_volts=PICK_UP_VOLTS)
+        in_hand = in_hands(compiled, first.hands)
+        state = state_of(in_hand, first.open_switches)
+        phasor_measurements = [measurements[c] for c in phasor]
+        predicted = phasors_at(
+            in_hand, state, state.planned, phasor_measurements, row, sample, strays=strays, floor_volts=PICK_UP_VOLTS
+        )
         for i, c in enumerate(phasor):
             parts[c] = Prediction(
                 predicted.value[:, i], predicted.slope[:, i], predicted.wander[:, i], predicted.chatters

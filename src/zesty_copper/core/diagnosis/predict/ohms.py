@@ -33,18 +33,22 @@ def ohms(compiled: CompiledCircuit, measurement: Measurement) -> Prediction:
     where = tap(compiled.netlist, measurement)
     shape = state.chatters.shape
     row, sample = np.nonzero(np.ones(shape).T)[::-1]
-    seen, by_log = np.zeros(shape, dtype=complex), np.zeros(shape, dtype=complex)
+    seen_ohm, by_log = np.zeros(shape, dtype=complex), np.zeros(shape, dtype=complex)
     placed = state.settled
     number = placed.topology[row, sample]
     for topology in np.unique(number).tolist():
         at = np.flatnonzero(number == topology)
-        here = (row[at], sample[at])
-        response = Response(placed.core[here], placed.coefficients[here])
-        edit = edit_of(compiled, *here)
-        seen[here], by_log[here] = resistance(state.topologies[topology], edit, response, compiled.dlog[here], where)
-    ohm = np.abs(seen)
-    most = LIMIT_OHM[measurement.meter]
+        pairs_here = (row[at], sample[at])
+        response = Response(placed.core[pairs_here], placed.coefficients[pairs_here])
+        edit = edit_of(compiled, *pairs_here)
+        seen_ohm[pairs_here], by_log[pairs_here] = resistance(
+            state.topologies[topology], edit, response, compiled.dlog[pairs_here], where
+        )
+    ohm = np.abs(seen_ohm)
+    limit_ohm = LIMIT_OHM[measurement.meter]
     slope = np.zeros((*shape, len(DIMENSIONS)))
-    slope[..., Dimension.FAULT] = np.where(ohm < most, by_log.real / (ohm + LEADS_OHM), 0) * DIMENSIONS[Dimension.FAULT]
-    value = measurement.observation.on_scale(np.minimum(ohm, most))
+    slope[..., Dimension.FAULT] = (
+        np.where(ohm < limit_ohm, by_log.real / (ohm + LEADS_OHM), 0) * DIMENSIONS[Dimension.FAULT]
+    )
+    value = measurement.observation.on_scale(np.minimum(ohm, limit_ohm))
     return Prediction(value, slope, np.zeros(shape), np.zeros(shape, dtype=np.bool_))

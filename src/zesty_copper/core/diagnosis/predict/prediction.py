@@ -41,5 +41,5 @@ class Prediction:
     @property
     def nbytes(self) -> int:
         """What the arrays hold [byte]."""
-        own = self.value.nbytes + self.slope.nbytes + self.wander.nbytes
-        return own + (self.moved_on.nbytes if self.moved_on else 0)
+        own_bytes = self.value.nbytes + self.slope.nbytes + self.wander.nbytes
+        return own_bytes + (self.moved_on.nbytes if self.moved_on else 0)

@@ -63,8 +63,8 @@ class _Here:
     def _of_topology(self, asked: Callable[[Topology], NDArray[Any] | bool]) -> NDArray[Any]:
         """What is true of a whole topology, sample by sample, (rows, samples)."""
         samples = self.state.chatters.shape[1]
-        each = np.stack([np.broadcast_to(asked(topology), samples) for topology in self.state.topologies])
-        return np.asarray(each[self.placement.topology, np.arange(samples)])
+        by_topology = np.stack([np.broadcast_to(asked(topology), samples) for topology in self.state.topologies])
+        return np.asarray(by_topology[self.placement.topology, np.arange(samples)])
 
 
 def sensed(compiled: CompiledCircuit, state: State, measurement: Measurement) -> Prediction:

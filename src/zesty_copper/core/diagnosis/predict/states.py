@@ -84,8 +84,8 @@ class State:
     @property
     def nbytes(self) -> int:
         """What the arrays hold but those of the topologies, which are kept by themselves [byte]."""
-        own = self.settled.nbytes + self.chatters.nbytes
-        return own + (2 * self.moved_on.nbytes if self.moved_on else 0)
+        own_bytes = self.settled.nbytes + self.chatters.nbytes
+        return own_bytes + (2 * self.moved_on.nbytes if self.moved_on else 0)
 
     @cached_property
     def planned(self) -> Placement:
@@ -93,11 +93,11 @@ class State:
         if self.moved_on is None:
             return self.settled
         caught = self.chatters & (np.arange(self.chatters.shape[1]) % 4 >= 2)
-        placement, other = self.settled, self.moved_on
+        placement, moved_on = self.settled, self.moved_on
         return Placement(
-            np.where(caught, other.topology, placement.topology),
-            np.where(caught[..., None, None], other.core, placement.core),
-            np.where(caught[..., None], other.coefficients, placement.coefficients),
+            np.where(caught, moved_on.topology, placement.topology),
+            np.where(caught[..., None, None], moved_on.core, placement.core),
+            np.where(caught[..., None], moved_on.coefficients, placement.coefficients),
         )
 
 
@@ -176,7 +176,7 @@ def dead_state_of(compiled: CompiledCircuit, open_switches: frozenset[str]) -> S
 
 def _nowhere(compiled: CompiledCircuit) -> Placement:
     rows, samples, rank = compiled.delta.shape
-    core, coefficients = (np.zeros((rows, samples, *left), dtype=complex) for left in ((rank, rank), (rank,)))
+    core, coefficients = (np.zeros((rows, samples, *shape), dtype=complex) for shape in ((rank, rank), (rank,)))
     return Placement(np.zeros((rows, samples), dtype=np.int64), core, coefficients)
 
 
@@ -252,7 +252,7 @@ class _Moving:
         variant = self.compiled.variant[row, sample]
         positions = 1 << len(self.branches)
         met, inverse = np.unique(variant * positions + code, return_inverse=True)
-        numbers = [self._topology(*divmod(both, positions)) for both in met.tolist()]
+        numbers = [self._topology(*divmod(position, positions)) for position in met.tolist()]
         placement.topology[row, sample] = np.array(numbers)[inverse]
         amps = _place(
             self.compiled, self.topologies, placement, row, sample, len(self.compiled.netlist.nodes) + self.branches
@@ -281,9 +281,9 @@ class _Moving:
                 for i, switch in enumerate(self.coils)
                 if not free >> i & 1 and not self.held[variant] >> i & 1
             }
-            held = {motor.id for i, motor in enumerate(self.motors, len(self.coils)) if free >> i & 1}
+            held_motors = {motor.id for i, motor in enumerate(self.motors, len(self.coils)) if free >> i & 1}
             opened = _open_in(self.compiled, changed, self.open_switches) | out
-            key = _key_of(self.compiled, opened, changed, changed.held | held)
+            key = _key_of(self.compiled, opened, changed, changed.held | held_motors)
             if key not in self._numbers:
                 self._numbers[key] = len(self.topologies)
                 self.topologies.append(_topology(self.compiled, *key))

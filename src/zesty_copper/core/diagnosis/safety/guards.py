@@ -50,10 +50,10 @@ source."""
 
 def guards_on(compiled: CompiledCircuit, posterior: Posterior, readings: Sequence[Reading]) -> tuple[Guard, ...]:
     """Return the slips that a technician should rule out, reading by reading."""
-    known = max(1 - posterior.unlisted, 1e-12)
+    listed_share = max(1 - posterior.unlisted, 1e-12)
     guards: list[Guard] = []
     for i, reading in enumerate(readings):
-        if posterior.outlier[i] / known > DOUBTED:
+        if posterior.outlier[i] / listed_share > DOUBTED:
             guards += _doubted(compiled, posterior, i, reading)
         else:
             guards += _as_such(compiled, posterior, readings, i)
@@ -86,8 +86,8 @@ def _triangles(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Guard]
 
 
 def _guard(compiled: CompiledCircuit, reading: Reading, slip: Slip, words: str, check: str) -> Guard:
-    said = f"{value_words(reading.value, reading.unit)}, {asked_words(compiled.circuit, reading.measurement)}"
-    return Guard(reading=reading.id, slip=slip, words=f"{said}: {words}", check=check)
+    reading_words = f"{value_words(reading.value, reading.unit)}, {asked_words(compiled.circuit, reading.measurement)}"
+    return Guard(reading=reading.id, slip=slip, words=f"{reading_words}: {words}", check=check)
 
 
 def _doubted(compiled: CompiledCircuit, posterior: Posterior, i: int, reading: Reading) -> Iterator[Guard]:
@@ -103,14 +103,14 @@ def _doubted(compiled: CompiledCircuit, posterior: Posterior, i: int, reading: R
             continue
         if not _possible(circuit, measurement, state):
             continue
-        there = measurement.model_copy(update={"open_switches": state})
-        if _would_fit(compiled, posterior, reading, there):
+        in_state = measurement.model_copy(update={"open_switches": state})
+        if _would_fit(compiled, posterior, reading, in_state):
             ended = state > measurement.open_switches and _only_calls(circuit, state - measurement.open_switches)
             slip = Slip.CALL_ENDED if ended else Slip.OTHER_STATE
             words = (
                 say("safety.call_may_have_ended")
                 if ended
-                else say("safety.other_state_fits", state=state_words(circuit, there))
+                else say("safety.other_state_fits", state=state_words(circuit, in_state))
             )
             yield _guard(
                 compiled,
@@ -226,18 +226,18 @@ def _cancels(circuit: Circuit, readings: Sequence[Reading], reading: Reading) ->
     due = _plates(circuit, part, place.leg)
     if due < 1.0 or reading.value > CANCELLED_SHARE * due:
         return False
-    for other in readings:
-        there = other.measurement.place
-        same_state = other.measurement.state == reading.measurement.state
-        if not isinstance(there, Around) or there.leg != place.leg or there.also or not same_state:
+    for other_reading in readings:
+        other_place = other_reading.measurement.place
+        same_state = other_reading.measurement.state == reading.measurement.state
+        if not isinstance(other_place, Around) or other_place.leg != place.leg or other_place.also or not same_state:
             continue
-        elsewhere = circuit.part(there.part)
+        elsewhere = circuit.part(other_place.part)
         if part in circuit.path(elsewhere):
-            if other.value > 1.0:
+            if other_reading.value > 1.0:
                 return True
         elif elsewhere in circuit.path(part):
             beside = _plates(circuit, elsewhere, place.leg) - due
-            if other.value > 1.1 * beside + 0.5 * due:
+            if other_reading.value > 1.1 * beside + 0.5 * due:
                 return True
     return False
 
@@ -256,7 +256,7 @@ def guards_on_starts(circuit: Circuit, starts: Sequence[Reading]) -> Iterator[Gu
         part = circuit.part(place.part)
         motors = [load for load in circuit.loads if part in circuit.path(load) and load.load is not None]
         due = sum(held_amps(load.load) for load in motors if load.load and FailureMode.STALL in load.entry.may)
-        said = f"{value_words(reading.value, reading.unit)}, {asked_words(circuit, reading.measurement)}"
+        reading_words = f"{value_words(reading.value, reading.unit)}, {asked_words(circuit, reading.measurement)}"
         if not due:
             continue
         if reading.value <= START_MOST * due:
@@ -265,7 +265,7 @@ def guards_on_starts(circuit: Circuit, starts: Sequence[Reading]) -> Iterator[Gu
         else:
             words = say("safety.more_than_held_rotor", due=due)
             check = say("safety.look_short_seized_motor")
-        yield Guard(reading=reading.id, slip=Slip.START, words=f"{said}: {words}", check=check)
+        yield Guard(reading=reading.id, slip=Slip.START, words=f"{reading_words}: {words}", check=check)
 
 
 def _nothing_across(compiled: CompiledCircuit, posterior: Posterior, reading: Reading) -> bool:
@@ -274,8 +274,8 @@ def _nothing_across(compiled: CompiledCircuit, posterior: Posterior, reading: Re
     if not isinstance(place, Between) or GROUND in (place.a, place.b) or reading.value > 1:
         return False
     ends = sorted((circuit.split_point(p) for p in (place.a, place.b)), key=lambda one: circuit.series.index(one[1]))
-    (lane, _), (other, part) = ends
-    if lane != other or circuit.upstream_point(part, lane) not in (place.a, place.b):
+    (lane, _), (other_lane, part) = ends
+    if lane != other_lane or circuit.upstream_point(part, lane) not in (place.a, place.b):
         return False
     fault, sample = np.unravel_index(posterior.weight.argmax(), posterior.weight.shape)
     wires = [p for p in (*circuit.path(part), *circuit.loads) if p.entry.clampable and lane in circuit.lanes_of(p)]
@@ -294,7 +294,7 @@ def _both_good(circuit: Circuit, readings: Sequence[Reading], reading: Reading) 
     (lane_a, part_a), (lane_b, part_b) = circuit.split_point(place.a), circuit.split_point(place.b)
     if part_a != part_b or NEUTRAL in (lane_a, lane_b) or reading.value > SAME_LEG_SHARE * circuit.highest_volts:
         return False
-    wanted = {frozenset({place.a, GROUND}), frozenset({place.b, GROUND})}
+    both_legs = {frozenset({place.a, GROUND}), frozenset({place.b, GROUND})}
     good = {
         frozenset({each_reading.measurement.place.a, each_reading.measurement.place.b})
         for each_reading in readings
@@ -303,7 +303,7 @@ def _both_good(circuit: Circuit, readings: Sequence[Reading], reading: Reading) 
         and each_reading.is_volts
         and each_reading.value > 0.4 * circuit.highest_volts
     }
-    return wanted <= good
+    return both_legs <= good
 
 
 def _drifts(circuit: Circuit, earlier: Reading, later: Reading) -> bool:

@@ -119,8 +119,8 @@ def stop_for(
         # One leg's amps say little without its mates', which are clamped in the same go.
         by_suspects = None if any(_mates(circuit, measured[0])) else by_suspects
     if by_suspects is not None and by_suspects.kind is StopKind.LOST_LEG:
-        held = all(_by_suspects(circuit, faults, left) is not None for left in unwatched)
-        by_suspects = by_suspects if held else None
+        stands_unwatched = all(_by_suspects(circuit, faults, by_fault_left) is not None for by_fault_left in unwatched)
+        by_suspects = by_suspects if stands_unwatched else None
     if by_rule is None or by_suspects is None:
         return by_rule or by_suspects
     update: dict[str, object] = {"suspect": by_suspects.suspect, "probability": by_suspects.probability}
@@ -205,12 +205,16 @@ def _mates(circuit: Circuit, reading: Reading) -> Iterator[Place]:
         return
     supply = circuit.supply
     opposite = len(supply.legs) == 2 and supply.neutral and abs(sum(supply.phasors.values())) < 1
-    if opposite and (held := _leg_against(circuit, place)) is not None:
-        leg, _, part = held
+    if opposite and (leg_and_place := _leg_against(circuit, place)) is not None:
+        leg, _, part = leg_and_place
         share = reading.value / max(abs(volts) for volts in supply.phasors.values())
         if DEAD_SHARE < share < LOW_LEG_SHARE or share > HIGH_LEG_SHARE:
-            other = next(text for text in circuit.legs if text != leg)
-            point = Point.at(other, part.id) if other in circuit.lanes_of(part) else circuit.upstream_point(part, other)
+            other_leg = next(text for text in circuit.legs if text != leg)
+            point = (
+                Point.at(other_leg, part.id)
+                if other_leg in circuit.lanes_of(part)
+                else circuit.upstream_point(part, other_leg)
+            )
             if point is not None:
                 swap = {Point.at(leg, part.id): point}
                 yield Between(a=swap.get(place.a, place.a), b=swap.get(place.b, place.b))
@@ -274,11 +278,11 @@ def _stopped(
 
 
 def _by_reading(circuit: Circuit, kind: StopKind, words: str, leaves: Leaves, because: Sequence[Reading]) -> Stop:
-    said = "; ".join(
+    readings_words = "; ".join(
         f"{value_words(reading.value, reading.unit)}, {asked_words(circuit, reading.measurement)}"
         for reading in because
     )
-    return _stopped(kind, f"{said}. {words}", leaves, readings=tuple(reading.id for reading in because))
+    return _stopped(kind, f"{readings_words}. {words}", leaves, readings=tuple(reading.id for reading in because))
 
 
 def _volts(readings: Sequence[Reading]) -> Iterator[tuple[Reading, Between]]:
@@ -311,14 +315,14 @@ def _legs_adding_up(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[S
     nominal = max(legs.values())
     by_place: dict[tuple[Part, frozenset[str], str], dict[str, Reading]] = {}
     for reading, place in _volts(readings):
-        held = _leg_against(circuit, place)
-        if held is not None:
-            leg, other, part = held
-            by_place.setdefault((part, reading.measurement.open_switches, other), {})[leg] = reading
-    for (part, _, _), both in by_place.items():
-        if len(both) < 2:
+        leg_and_place = _leg_against(circuit, place)
+        if leg_and_place is not None:
+            leg, return_lane, part = leg_and_place
+            by_place.setdefault((part, reading.measurement.open_switches, return_lane), {})[leg] = reading
+    for (part, _, _), by_leg in by_place.items():
+        if len(by_leg) < 2:
             continue
-        low, high = sorted(both.values(), key=lambda one: one.value)
+        low, high = sorted(by_leg.values(), key=lambda one: one.value)
         whole = low.value + high.value
         unequal = high.value - low.value > UNEQUAL_SHARE * whole
         adds_up = abs(whole / (2 * nominal) - 1) < 2 * ADDS_UP_SHARE
@@ -331,12 +335,12 @@ def _legs_adding_up(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[S
 def _leg_against(circuit: Circuit, place: Between) -> tuple[str, str, Part] | None:
     """Leg, neutral or ground, and where, of a reading from a leg of the first supply to one of these two."""
     ends = sorted((place.a, place.b), key=lambda point: point.lane in (GROUND, NEUTRAL))
-    leg, other = ends[0].lane, ends[1].lane
-    if leg not in circuit.legs or other not in (GROUND, NEUTRAL) or ends[0].part_id is None:
+    leg, return_lane = ends[0].lane, ends[1].lane
+    if leg not in circuit.legs or return_lane not in (GROUND, NEUTRAL) or ends[0].part_id is None:
         return None
     part = circuit.part(ends[0].part_id)
     root = part if part.entry.role is PartRole.SOURCE else circuit.root(part)
-    return (leg, other, part) if root == circuit.series[0] else None
+    return (leg, return_lane, part) if root == circuit.series[0] else None
 
 
 def _one_leg_too_high(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
@@ -371,15 +375,15 @@ def _lost_leg(circuit: Circuit, readings: Sequence[Reading]) -> Iterator[Stop]:
             because = [reading for reading, _ in pair.values()]
             yield _by_reading(circuit, StopKind.LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, because)
     for (part, _), amps in clamped.items():
-        low, *others = sorted(amps.values(), key=lambda one: one.value)
+        low, *mates = sorted(amps.values(), key=lambda one: one.value)
         plate = _plate_amps(circuit, part)
-        if others and others[0].value > AMPS_SHARE * plate and low.value < NO_AMPS_SHARE * others[0].value:
-            yield _by_reading(circuit, StopKind.LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *others])
-        elif len(others) == 2 and all(_runs_on(each_reading) for each_reading in (low, *others)):
+        if mates and mates[0].value > AMPS_SHARE * plate and low.value < NO_AMPS_SHARE * mates[0].value:
+            yield _by_reading(circuit, StopKind.LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *mates])
+        elif len(mates) == 2 and all(_runs_on(each_reading) for each_reading in (low, *mates)):
             # All three carry, and one of them far more than everything behind it asks for: a phase is lost further up.
-            high = others[-1].value
+            high = mates[-1].value
             if high > FAR_OVER_SHARE * circuit.carried_amps(part) and low.value < APART_SHARE * high:
-                yield _by_reading(circuit, StopKind.LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *others])
+                yield _by_reading(circuit, StopKind.LOST_LEG, _ON_A_LOST_LEG, Leaves.IDLE, [low, *mates])
 
 
 def _runs_on(reading: Reading) -> bool:

@@ -25,17 +25,17 @@ def not_cleared(circuit: Circuit, readings: Sequence[Reading]) -> tuple[Reading,
     Line voltage on a control wire, or metal that is live, is dangerous as long as nothing says otherwise; what says so
     is the same low-impedance reading once more, after the repair.
     """
-    kept: list[Reading] = []
+    standing: list[Reading] = []
     for reading in readings:
         limit = _danger_limit(circuit, reading)
         if limit is not None and reading.value <= limit:
-            kept = [
+            standing = [
                 each_reading
-                for each_reading in kept
+                for each_reading in standing
                 if each_reading.measurement != reading.measurement or each_reading.value <= limit
             ]
-        kept.append(reading)
-    return tuple(kept)
+        standing.append(reading)
+    return tuple(standing)
 
 
 def _danger_limit(circuit: Circuit, reading: Reading) -> float | None:
@@ -65,8 +65,8 @@ def control_limit(circuit: Circuit, place: Between) -> float | None:
         if point.lane == GROUND:
             continue
         lane, part = circuit.split_point(point)
-        made = part.makes if part.winding is not None else ()
-        root = part if lane in made else circuit.root(part)
+        secondary_lanes = part.makes if part.winding is not None else ()
+        root = part if lane in secondary_lanes else circuit.root(part)
         volts.append(root.winding.secondary_volts if root.winding is not None else None)
-    known = [value for value in volts if value is not None and value < LOW_VOLTAGE]
-    return CONTROL_MULTIPLE * known[0] if volts and len(known) == len(volts) else None
+    control_volts = [value for value in volts if value is not None and value < LOW_VOLTAGE]
+    return CONTROL_MULTIPLE * control_volts[0] if volts and len(control_volts) == len(volts) else None

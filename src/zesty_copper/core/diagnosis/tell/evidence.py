@@ -52,22 +52,22 @@ def evidence_on(
     # The same allowance for a wrong number as in the ranking keeps one reading from counting without bound.
     wrong = np.log([OUTLIER_SHARE * any_number_density(compiled, reading.unit) for reading in readings])
     right = math.log1p(-OUTLIER_SHARE) + posterior.log_conditional
-    seen = np.logaddexp.reduce(posterior.log_without + np.logaddexp(right, wrong), axis=1)
-    likelihood = seen - np.logaddexp.reduce(posterior.log_without, axis=1)  # (faults, readings)
+    log_seen = np.logaddexp.reduce(posterior.log_without + np.logaddexp(right, wrong), axis=1)
+    likelihood = log_seen - np.logaddexp.reduce(posterior.log_without, axis=1)  # (faults, readings)
     places = [measurement_words(compiled.circuit, reading.measurement) for reading in readings]
-    said = []
+    by_fault = []
     for fault in faults:
-        others = np.arange(len(compiled.faults)) != fault
-        prior = compiled.log_prior[others] - np.logaddexp.reduce(compiled.log_prior[others])
-        rest = np.logaddexp.reduce(prior[:, None] + likelihood[others])
-        bits = (likelihood[fault] - rest) / math.log(2)
-        said.append(
+        other_faults = np.arange(len(compiled.faults)) != fault
+        prior = compiled.log_prior[other_faults] - np.logaddexp.reduce(compiled.log_prior[other_faults])
+        log_rest = np.logaddexp.reduce(prior[:, None] + likelihood[other_faults])
+        bits = (likelihood[fault] - log_rest) / math.log(2)
+        by_fault.append(
             tuple(
                 _word(reading, where, float(bits[i]), _expected(posterior, fault, i, reading.measurement.observation))
                 for i, (reading, where) in enumerate(zip(readings, places, strict=True))
             )
         )
-    return said
+    return by_fault
 
 
 def evidence_of_looks(
@@ -75,18 +75,18 @@ def evidence_of_looks(
 ) -> list[tuple[Evidence, ...]]:
     """Return every look's word on each of these faults, against all others as they were before any look."""
     by_look = [log_inspection_ratio_of(compiled, [look]) for look in looks]
-    said = []
+    by_fault = []
     for fault in faults:
-        others = np.arange(len(compiled.faults)) != fault
-        prior = compiled.log_prior[others] - np.logaddexp.reduce(compiled.log_prior[others])
+        other_faults = np.arange(len(compiled.faults)) != fault
+        prior = compiled.log_prior[other_faults] - np.logaddexp.reduce(compiled.log_prior[other_faults])
         words = []
         for look, log_ratios in zip(looks, by_look, strict=True):
-            bits = float(log_ratios[fault] - np.logaddexp.reduce(prior + log_ratios[others])) / math.log(2)
+            bits = float(log_ratios[fault] - np.logaddexp.reduce(prior + log_ratios[other_faults])) / math.log(2)
             stance = Stance.NEUTRAL if abs(bits) < NOTABLE_BITS else Stance.FOR if bits > 0 else Stance.AGAINST
             text = f"{look_words(compiled.circuit, look)}. {signs()[look.sign].reason}"
             words.append(Evidence(reading=look.id, stance=stance, bits=bits, expected=None, words=text))
-        said.append(tuple(words))
-    return said
+        by_fault.append(tuple(words))
+    return by_fault
 
 
 def _expected(posterior: Posterior, fault: int, i: int, kind: Observation) -> Range:
@@ -129,11 +129,11 @@ def contradictions(
                         ),
                     )
                 )
-    known = max(1 - posterior.unlisted, 1e-12)
-    for i, (reading, share) in enumerate(zip(readings, posterior.outlier / known, strict=True)):
+    listed_share = max(1 - posterior.unlisted, 1e-12)
+    for i, (reading, share) in enumerate(zip(readings, posterior.outlier / listed_share, strict=True)):
         if share > LIKELY_WRONG:
             where = measurement_words(compiled.circuit, reading.measurement)
-            asked = _meant_words(posterior, i, reading) or say("diagnosis.mistyped_taken_another_state")
+            question = _meant_words(posterior, i, reading) or say("diagnosis.mistyped_taken_another_state")
             contradictory.append(
                 Contradiction(
                     readings=(reading.id,),
@@ -141,7 +141,7 @@ def contradictions(
                         "diagnosis.other_readings_speak_against",
                         value=value_words(reading.value, reading.unit),
                         where=where,
-                        asked=asked,
+                        asked=question,
                     ),
                 )
             )

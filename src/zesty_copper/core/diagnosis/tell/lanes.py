@@ -31,13 +31,13 @@ def lane_state(compiled: CompiledCircuit, row: int, sample: int, open_switches: 
     placement = state.settled
     topology = state.topologies[placement.topology[row, sample]]
     used, core = compiled.used[row], placement.core[row, sample]
-    each = np.arange(len(netlist.nodes))
+    every_node = np.arange(len(netlist.nodes))
     solved, its_sample = topology.solved, slice(sample, sample + 1)
     plus, minus = compiled.directions.plus[used], compiled.directions.minus[used]
-    own = np.diagonal(solved.columns(each, samples=its_sample)[0])
+    own_ohm = np.diagonal(solved.columns(every_node, samples=its_sample)[0])
     right, left = (solve_for(plus, minus, its_sample)[0] for solve_for in (solved.columns, solved.rows))
     volts = topology.driven[compiled.drive[row], sample] + placement.coefficients[row, sample] @ right
-    held_by = np.abs(own + np.einsum("kn,kl,ln->n", right, core, left)[: len(each)])
+    held_by = np.abs(own_ohm + np.einsum("kn,kl,ln->n", right, core, left)[: len(every_node)])
     points = {}
     for point in circuit.points():
         if point == GROUND:

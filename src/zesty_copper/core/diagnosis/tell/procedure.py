@@ -180,8 +180,8 @@ def _settles(predictions: Sequence[Predicted]) -> str:
     clear = all(_apart(a, b) for a, b in pairwise(groups[:3]))
     first, second = groups[0].words[0], groups[1].words[0]
     word = "tells apart" if clear else say("diagnosis.helps_tell_apart")
-    more = say("diagnosis.and_more_places", count=len(groups) - 2) if len(groups) > 2 else ""
-    return f"It {word}: {first}; {second}{more}."
+    further_words = say("diagnosis.and_more_places", count=len(groups) - 2) if len(groups) > 2 else ""
+    return f"It {word}: {first}; {second}{further_words}."
 
 
 def _apart(a: Predicted, b: Predicted) -> bool:
@@ -216,11 +216,11 @@ def _alike(a: Range, b: Range) -> bool:
 
 def _distinct(ranges: list[Range]) -> tuple[Range, ...]:
     """Drop a range that lies within another's reach."""
-    kept: list[Range] = []
+    distinct: list[Range] = []
     for candidate in ranges:
-        if not any(candidate.low <= each_range.high and each_range.low <= candidate.high for each_range in kept):
-            kept.append(candidate)
-    return tuple(kept)
+        if not any(candidate.low <= each_range.high and each_range.low <= candidate.high for each_range in distinct):
+            distinct.append(candidate)
+    return tuple(distinct)
 
 
 def _steps(circuit: Circuit, last: Measurement | None, measurement: Measurement) -> tuple[str, ...]:

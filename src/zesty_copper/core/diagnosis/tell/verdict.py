@@ -64,12 +64,14 @@ def verdict_told(weighed: Weighed, job: Job, standing: Standing, *, carried: boo
                 say("diagnosis.one_number_what_was") if carried else say("diagnosis.take_next_test_before")
             )
         case Standing.INSEPARABLE if first.kind is FaultKind.NOTHING_WRONG:
-            more = (
+            further_words = (
                 say("diagnosis.and_more_places", count=len(sayings) - 1 - TOLD_BESIDE)
                 if len(sayings) - 1 > TOLD_BESIDE
                 else ""
             )
-            words = say("diagnosis.nothing_found_wrong_not", sayings="; ".join(sayings[1 : TOLD_BESIDE + 1]), more=more)
+            words = say(
+                "diagnosis.nothing_found_wrong_not", sayings="; ".join(sayings[1 : TOLD_BESIDE + 1]), more=further_words
+            )
             advice = say("diagnosis.let_run_measure_again")
             if job.circuit.supply.unseen_phasors:
                 advice = f"{say('diagnosis.neutral_may_hide')} {advice}"

@@ -105,27 +105,29 @@ def _factors(
 ) -> dict[str, complex | NDArray[np.complex128]]:
     """Return the factor on each leg of a supply, unseen ones too."""
     supply = circuit.supply_of(fault.part_in(circuit))
-    own = supply.phasors
+    own_volts = supply.phasors
     match fault.kind:
         case FaultKind.SUPPLY_DEAD:
-            return dict.fromkeys((*own, *supply.unseen), 0j)
+            return dict.fromkeys((*own_volts, *supply.unseen), 0j)
         case FaultKind.SUPPLY_LOW:
             level = (LOW_RANGE[0] + (LOW_RANGE[1] - LOW_RANGE[0]) * quantile).astype(complex)
-            return dict.fromkeys((*own, *supply.unseen), level)
+            return dict.fromkeys((*own_volts, *supply.unseen), level)
         case FaultKind.SAME_LEG:
-            first, second = own
-            return {second: own[first] / own[second]}
+            first, second = own_volts
+            return {second: own_volts[first] / own_volts[second]}
         case FaultKind.PRIMARY_LOST:
             # A delta primary that lost one phase: two of its windings in series across the one pair that is left.
             # They share it as their loads have it, so a few volts may be left between them.
             lean = (PRIMARY_LEAN * ndtri(quantile)).astype(complex)
-            halves = {leg: -own[fault.leg or ""] / 2 / volts for leg, volts in own.items() if leg != fault.leg}
+            halves = {
+                leg: -own_volts[fault.leg or ""] / 2 / volts for leg, volts in own_volts.items() if leg != fault.leg
+            }
             return {leg: half * (1 + sign * lean) for (leg, half), sign in zip(halves.items(), (1, -1), strict=True)}
         case FaultKind.WRONG_SUPPLY:
-            other = supplies()[supply.other or ""].phasors
-            return {leg: other[leg] / volts for leg, volts in own.items() if leg in other}
+            other_volts = supplies()[supply.other or ""].phasors
+            return {leg: other_volts[leg] / volts for leg, volts in own_volts.items() if leg in other_volts}
         case FaultKind.HIGH_LEG:
             high, leg = supply.high_leg or "", fault.leg or ""
-            return {high: own[leg] / own[high], leg: own[high] / own[leg]}
+            return {high: own_volts[leg] / own_volts[high], leg: own_volts[high] / own_volts[leg]}
         case _:
             raise not_mine(fault)

@@ -51,8 +51,8 @@ class Wires(Family):
                 factor = edits.within(UNDERSIZED_RANGE).astype(complex)
                 for lane in circuit.lanes_of(part):
                     if lane != GROUND:
-                        own = edits.netlist.listed[edits.netlist.branches[part.id, lane]].impedance_ohm
-                        change.insert(part.id, lane, own * (factor - 1), own * factor)
+                        own_ohm = edits.netlist.listed[edits.netlist.branches[part.id, lane]].impedance_ohm
+                        change.insert(part.id, lane, own_ohm * (factor - 1), own_ohm * factor)
             case FaultKind.SHORT:
                 change.touch(_ends(circuit, fault))
             case FaultKind.LEAK:
@@ -82,10 +82,10 @@ def _along_runs(circuit: Circuit) -> Iterator[FaultEntry]:
         lanes = [lane for lane in circuit.lanes_of(part) if lane != GROUND]
         pairs = [*pairwise(lanes), *((lane, GROUND) for lane in lanes if lane != NEUTRAL)]
         for a, b in pairs:
-            other = "ground" if b == GROUND else b
-            words = say("faults.short_from_along", a=a, other=other, name=part.name)
+            other_words = "ground" if b == GROUND else b
+            words = say("faults.short_from_along", a=a, other=other_words, name=part.name)
             yield FaultEntry(FaultKind.SHORT, part.id, _pair(a, b), weight["short"], words)
-            words = say("faults.leakage_from_along", a=a, other=other, name=part.name)
+            words = say("faults.leakage_from_along", a=a, other=other_words, name=part.name)
             yield FaultEntry(FaultKind.LEAK, part.id, _pair(a, b), weight["leak"], words)
 
 

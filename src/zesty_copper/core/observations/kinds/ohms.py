@@ -86,12 +86,12 @@ class Ohms(TwoProbes):
     def procedure(self, circuit: Circuit, first: "Measurement", places: Sequence[str]) -> tuple[str, ...]:
         """Lock out, prove dead, take leads off so that they go back where they were, discharge, read."""
         hands = first.hands
-        off = [say("diagnosis.mark_s_leads_take", name=circuit.part(each).name) for each in sorted(hands.removed)]
-        held = [switch for switch in circuit.switches if switch.id in hands.pushed_in]
+        off = [say("diagnosis.mark_s_leads_take", name=circuit.part(part_id).name) for part_id in sorted(hands.removed)]
+        held_switches = [switch for switch in circuit.switches if switch.id in hands.pushed_in]
         return (
             say("diagnosis.lock_out_prove_dead"),
             *off,
-            *(say("diagnosis.push_hand_while_you", name=switch.name.lower()) for switch in held),
+            *(say("diagnosis.push_hand_while_you", name=switch.name.lower()) for switch in held_switches),
             say("diagnosis.discharge_capacitors_zero_leads"),
             *(f"Read {text}." for text in places),
         )

@@ -52,8 +52,8 @@ class Volts(TwoProbes, Phasor):
         to_ground = isinstance(ends, Between) and GROUND in (ends.a, ends.b)
         sources = [part for part in circuit.series if part.entry.role is PartRole.SOURCE]
         legs = [abs(volts) for part in sources for volts in circuit.supply_of(part).phasors.values()]
-        most = 1.2 * (max(legs) if to_ground else circuit.highest_volts)
-        return say("circuit.v_more_than_supply", value=reading.value) if reading.value > most else ""
+        most_volts = 1.2 * (max(legs) if to_ground else circuit.highest_volts)
+        return say("circuit.v_more_than_supply", value=reading.value) if reading.value > most_volts else ""
 
     def procedure(self, circuit: Circuit, first: "Measurement", places: Sequence[str]) -> tuple[str, ...]:
         """Prove the meter, then read."""

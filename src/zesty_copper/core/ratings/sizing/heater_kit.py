@@ -101,8 +101,8 @@ class HeaterKit(Frozen):
     def _adds_up(self) -> Self:
         for parts, words in ((self.stages_kw, "stages"), (self.circuits_kw, "circuits")):
             if parts and not math.isclose(sum(parts), self.kw, rel_tol=0.03):
-                made = f"{sum(parts):g} kW together, not {self.kw:g}"
-                raise ValueError(f"Its {words} make {made}: look at the plate again.")
+                sum_words = f"{sum(parts):g} kW together, not {self.kw:g}"
+                raise ValueError(f"Its {words} make {sum_words}: look at the plate again.")
         return self
 
 
@@ -249,16 +249,16 @@ def least_air(kw: float, rise_limit_f: float) -> Worked:
 
 
 def _air(wanted: HeaterWanted, kit: HeaterKit, gives: Worked) -> Iterator[HeaterMatch]:
-    asked = []
+    questions = []
     if wanted.rise_limit_f is not None:
-        asked.append(gives.then(*least_air(gives.value, wanted.rise_limit_f).steps))
+        questions.append(gives.then(*least_air(gives.value, wanted.rise_limit_f).steps))
     if kit.least_cfm is not None:
-        asked.append(Worked(steps=(given("least air on the kit's plate", kit.least_cfm, "cfm"),)))
-    if not asked or wanted.cfm is None:
-        missing = "the blower's cfm in heating" if asked else "the rise limit, or the kit's least cfm"
+        questions.append(Worked(steps=(given("least air on the kit's plate", kit.least_cfm, "cfm"),)))
+    if not questions or wanted.cfm is None:
+        missing = "the blower's cfm in heating" if questions else "the rise limit, or the kit's least cfm"
         yield _told("Airflow", Status.CANNOT_TELL, say("ratings.kit_air_unknown", missing=missing))
     else:
-        least = max(asked, key=lambda one: one.value)
+        least = max(questions, key=lambda one: one.value)
         status = Status.MET if wanted.cfm >= least.value else Status.NOT_MET
         yield _told("Airflow", status, say("ratings.kit_air", cfm=wanted.cfm, least=least.value), least)
     if wanted.airflow is None or not kit.airflow:
@@ -298,13 +298,17 @@ def _fits(wanted: HeaterWanted, kit: HeaterKit) -> HeaterMatch:
         ("high", kit.height_in, wanted.opening_height_in),
         ("deep", kit.depth_in, wanted.depth_in),
     )
-    known = [(words, mine, room) for words, mine, room in pairs if mine is not None and room is not None]
-    if not known:
+    measured_pairs = [(words, mine, room) for words, mine, room in pairs if mine is not None and room is not None]
+    if not measured_pairs:
         return _told("Opening", Status.CANNOT_TELL, say("ratings.kit_opening_unknown"))
-    over = [f"{number(mine)} in {words}, {number(room)} in of room" for words, mine, room in known if mine > room]
+    over = [
+        f"{number(mine)} in {words}, {number(room)} in of room" for words, mine, room in measured_pairs if mine > room
+    ]
     if over:
         return _told("Opening", Status.NOT_MET, say("ratings.kit_too_large", over="; ".join(over)))
-    return _told("Opening", Status.MET, say("ratings.kit_fits", told=", ".join(words for words, _, _ in known)))
+    return _told(
+        "Opening", Status.MET, say("ratings.kit_fits", told=", ".join(words for words, _, _ in measured_pairs))
+    )
 
 
 def _with_kit(sheet: Sheet, kit: HeaterKit, wanted: HeaterWanted) -> Sheet:

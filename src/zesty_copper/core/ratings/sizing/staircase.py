@@ -87,13 +87,13 @@ def _amps_read(circuit: Circuit, readings: Sequence[Reading]) -> dict[tuple[str,
 
 def _tread(circuit: Circuit, parts: tuple[Part, ...], lane: str, amps: dict[tuple[str, str], float]) -> Tread:
     root = circuit.root(parts[-1]).id
-    read = amps.get((root, lane))
-    others = [value for (source, _), value in amps.items() if source == root]
+    amps_read = amps.get((root, lane))
+    other_amps = [value for (source, _), value in amps.items() if source == root]
     by: Literal["clamp", "other leg", "plates"] = "clamp"
-    if read is not None:
-        flows = read
-    elif others:
-        flows, by = max(others), "other leg"
+    if amps_read is not None:
+        flows = amps_read
+    elif other_amps:
+        flows, by = max(other_amps), "other leg"
     else:
         flows, by = circuit.carried_amps(parts[-1]), "plates"
     expected = sum(closed_ohm(part) for part in parts) * flows
@@ -111,8 +111,8 @@ def _stretch(circuit: Circuit, reading: Reading) -> tuple[str, tuple[Part, ...]]
     place = reading.measurement.place
     if not isinstance(place, Between) or not reading.is_volts or GROUND in (place.a, place.b):
         return None
-    (lane, part), (other, another) = circuit.split_point(place.a), circuit.split_point(place.b)
-    if lane != other or lane == GROUND:
+    (lane, part), (other_lane, another) = circuit.split_point(place.a), circuit.split_point(place.b)
+    if lane != other_lane or lane == GROUND:
         return None
     near, far = (part, another) if part in circuit.path(another) else (another, part)
     path = circuit.path(far)

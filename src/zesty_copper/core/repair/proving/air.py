@@ -39,7 +39,7 @@ def _later(words: str) -> Callable[[float], Judged]:
 
 
 def _heat(subject: Subject, heaters: list[Part]) -> Iterator[Ask]:
-    before, after, flow = (subject.key(what) for what in ("heat_in", "heat_out", "cfm"))
+    before, after, flow = (subject.key(number_name) for number_name in ("heat_in", "heat_out", "cfm"))
     yield Ask(before, "air", say("proof.air_in_heat"), "degF")
     yield Ask(after, "air", say("proof.air_out_heat"), "degF")
     yield Ask(flow, "air", say("proof.airflow"), "cfm", say("proof.airflow_if_known"), needed=False)
@@ -73,17 +73,17 @@ def _heat(subject: Subject, heaters: list[Part]) -> Iterator[Ask]:
 def _kilowatt(subject: Subject, heater: Part) -> float:
     """Heat of an element by its measured volts and amps [kW]; 0 where its amps were not read."""
     lanes = subject.lanes_of(heater)
-    read = [subject.numbers.get(ProofKey.of("amps", heater.id, lane)) for lane in lanes]
-    known = [value for value in read if value is not None]
+    amps_typed = [subject.numbers.get(ProofKey.of("amps", heater.id, lane)) for lane in lanes]
+    amps_read = [value for value in amps_typed if value is not None]
     volts = subject.volts_of(heater) or (heater.load.rated_volts if heater.load else 0.0)
-    if not known:
+    if not amps_read:
         return 0.0
-    return (math.sqrt(3) if len(lanes) == 3 else 1.0) * volts * sum(known) / len(known) / 1000
+    return (math.sqrt(3) if len(lanes) == 3 else 1.0) * volts * sum(amps_read) / len(amps_read) / 1000
 
 
 def _refrigeration(subject: Subject) -> Iterator[Ask]:
     outdoor = subject.key("outdoor")
-    before, after = (subject.key(what) for what in ("air_in", "air_out"))
+    before, after = (subject.key(number_name) for number_name in ("air_in", "air_out"))
     yield Ask(outdoor, "air", say("proof.outdoor"), "degF", needed=False)
     degrees = subject.numbers.get(outdoor)
     cools = subject.mode is Mode.COOLING

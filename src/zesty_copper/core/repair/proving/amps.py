@@ -107,9 +107,9 @@ def _steady(one: _Plate, value: float, first: float | None) -> Judged:
 
 def _balance(subject: Subject, load: Part) -> Iterator[Ask]:
     """How far the amps of a load's three legs lie apart."""
-    read = [subject.numbers.get(ProofKey.of("amps", load.id, lane)) for lane in subject.lanes_of(load)]
-    known = [value for value in read if value is not None]
-    if len(known) != 3 or not any(known):
+    amps_typed = [subject.numbers.get(ProofKey.of("amps", load.id, lane)) for lane in subject.lanes_of(load)]
+    amps_read = [value for value in amps_typed if value is not None]
+    if len(amps_read) != 3 or not any(amps_read):
         return
     must, out = say("proof.at_most_percent", percent=MOST_AMPS_PERCENT), say("proof.amps_unbalance_out")
     label = say("proof.amps_unbalance", name=load.name)
@@ -120,7 +120,7 @@ def _balance(subject: Subject, load: Part) -> Iterator[Ask]:
         "%",
         must,
         at_most(MOST_AMPS_PERCENT, out),
-        found=unbalance_percent(known),
+        found=unbalance_percent(amps_read),
     )
 
 

@@ -29,13 +29,13 @@ def _told(subject: Subject, report: LoadReport) -> Iterator[tuple[str, float]]:
             pair = next((pair for pair in subject.pairs if set(pair) == set(channel.lanes)), None)
             if pair is None:
                 continue
-            rest = next(
+            resting = next(
                 (each_level for each_level in levels if loaded is None or each_level.to_s <= loaded.from_s), None
             )
             under = next(
                 (each_level for each_level in levels if loaded is not None and _overlap(each_level, loaded)), None
             )
-            for text, level in (("rest", rest), ("load", under)):
+            for text, level in (("rest", resting), ("load", under)):
                 if level is not None:
                     yield subject.key(text, *pair), round(level.level, 1)
         elif loaded is not None:

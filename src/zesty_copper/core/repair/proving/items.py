@@ -108,10 +108,10 @@ class Subject:
 
     def volts_of(self, load: Part) -> float | None:
         """Volts at the unit under load on a load's own conductors, the lowest of three pairs; none where not read."""
-        own = self.pair_of(load)
-        read = [self.numbers.get(self.key("load", *pair)) for pair in ((own,) if own else self.pairs)]
-        known = [value for value in read if value is not None]
-        return min(known, default=None)
+        own_pair = self.pair_of(load)
+        volts_typed = [self.numbers.get(self.key("load", *pair)) for pair in ((own_pair,) if own_pair else self.pairs)]
+        volts_read = [value for value in volts_typed if value is not None]
+        return min(volts_read, default=None)
 
     def key(self, what: str, *lanes: str) -> ProofKey:
         """Key of an item about this branch circuit."""

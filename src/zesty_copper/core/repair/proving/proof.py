@@ -116,8 +116,8 @@ def _subjects(
             and not load.entry.elsewhere
         )
         if loads:
-            own = tuple(part for part in parts if circuit.root(part) is source and start in circuit.path(part))
-            yield Subject(circuit, start, sheets[start.id], loads, own, notes.numbers, notes.mode, is_maintenance)
+            own_parts = tuple(part for part in parts if circuit.root(part) is source and start in circuit.path(part))
+            yield Subject(circuit, start, sheets[start.id], loads, own_parts, notes.numbers, notes.mode, is_maintenance)
 
 
 def check_outcome(proof: Proof, notes: ProofNotes) -> None:

@@ -79,7 +79,7 @@ def _under_load(value: float, rest: float | None, least: float, most: float) -> 
 
 def _sag(subject: Subject, a: str, b: str) -> Iterator[Ask]:
     """Volts lost for each ampere: two numbers at the unit and a clamp tell of every joint and wire ahead of it."""
-    rest, load = (subject.numbers.get(subject.key(what, a, b)) for what in ("rest", "load"))
+    rest, load = (subject.numbers.get(subject.key(number_name, a, b)) for number_name in ("rest", "load"))
     amps = sum(subject.numbers.get(ProofKey.of("amps", part.id, a), 0.0) for part in subject.loads)
     if rest is None or load is None or not amps:
         return
@@ -100,9 +100,9 @@ def _sag(subject: Subject, a: str, b: str) -> Iterator[Ask]:
 
 def _unbalance(subject: Subject) -> Iterator[Ask]:
     """How far the volts of three pairs lie apart."""
-    read = [subject.numbers.get(subject.key("load", *pair)) for pair in subject.pairs]
-    known = [value for value in read if value is not None]
-    if len(known) != 3 or not any(known):
+    volts_typed = [subject.numbers.get(subject.key("load", *pair)) for pair in subject.pairs]
+    volts_read = [value for value in volts_typed if value is not None]
+    if len(volts_read) != 3 or not any(volts_read):
         return
     yield Ask(
         subject.key("unbalance"),
@@ -111,5 +111,5 @@ def _unbalance(subject: Subject) -> Iterator[Ask]:
         "%",
         say("proof.at_most_percent", percent=MOST_VOLTS_PERCENT),
         at_most(MOST_VOLTS_PERCENT, say("proof.volts_unbalance_out")),
-        found=unbalance_percent(known),
+        found=unbalance_percent(volts_read),
     )

@@ -166,12 +166,12 @@ def _waiting(  # noqa: PLR0917 - what stands, and what was waiting
     by_switch = {}
     for text, switch in switches.items():
         is_in = text in now.pulled_in
-        wanted = shares[text] >= (DROP_OUT if is_in else PICK_UP)
-        if wanted == is_in:
+        is_wanted = shares[text] >= (DROP_OUT if is_in else PICK_UP)
+        if is_wanted == is_in:
             continue
         waiting = pending.get(text)
-        if waiting is not None and waiting[1] == wanted:
+        if waiting is not None and waiting[1] == is_wanted:
             by_switch[text] = waiting
         else:
-            by_switch[text] = (now.at_s + pace.of(delay_of(circuit, switch, pulls_in=wanted)), wanted)
+            by_switch[text] = (now.at_s + pace.of(delay_of(circuit, switch, pulls_in=is_wanted)), is_wanted)
     return by_switch

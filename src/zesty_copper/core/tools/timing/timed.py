@@ -119,10 +119,14 @@ def _moments(stands: Stands, run: Run, clamp: Part, until_s: float) -> Iterator[
 
 def _span_at(at_s: float, clicks: Sequence[Click]) -> Span:
     """When what happens nominally at a time happens at the soonest and the latest."""
-    here = [click for click in clicks if abs(click.at_s - at_s) < LEAST_MOMENT_S]
-    if not here:
+    clicks_here = [click for click in clicks if abs(click.at_s - at_s) < LEAST_MOMENT_S]
+    if not clicks_here:
         return Span(at_s, at_s, at_s)
-    return Span(at_s, min(each_click.soonest_s for each_click in here), max(each_click.latest_s for each_click in here))
+    return Span(
+        at_s,
+        min(each_click.soonest_s for each_click in clicks_here),
+        max(each_click.latest_s for each_click in clicks_here),
+    )
 
 
 def _due(moments: Sequence[Moment], clicks: Sequence[Click], leg: str) -> Iterator[tuple[str, float, Span]]:
@@ -131,12 +135,12 @@ def _due(moments: Sequence[Moment], clicks: Sequence[Click], leg: str) -> Iterat
         amps = after.amps.get(leg, 0.0) - before.amps.get(leg, 0.0)
         if abs(amps) < LEAST_AMPS:
             continue
-        here = [click for click in clicks if abs(click.at_s - after.from_s) < LEAST_MOMENT_S]
+        clicks_here = [click for click in clicks if abs(click.at_s - after.from_s) < LEAST_MOMENT_S]
         words = ", ".join(
             say("tools.click_in", name=each_click.name)
             if each_click.pulls_in
             else say("tools.click_out", name=each_click.name)
-            for each_click in here
+            for each_click in clicks_here
         )
         yield words or say("tools.by_hand_or_call"), amps, _span_at(after.from_s, clicks)
 

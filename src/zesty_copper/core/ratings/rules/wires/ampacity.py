@@ -141,16 +141,16 @@ def usable(run: Run, amps: float, edition: Edition) -> Worked:
 
 def what_was_assumed(run: Run) -> tuple[str, ...]:
     """Say what was taken for granted."""
-    said = []
+    assumptions = []
     if run.insulation is None:
-        said.append("insulation not given: taken as 60 °C")
+        assumptions.append("insulation not given: taken as 60 °C")
     if run.ambient_c is None:
-        said.append("ambient not given: taken as 30 °C")
+        assumptions.append("ambient not given: taken as 30 °C")
     if run.carrying is None:
-        said.append("current-carrying conductors not given: taken as three or fewer")
+        assumptions.append("current-carrying conductors not given: taken as three or fewer")
     if run.terminals_c is None:
-        said.append("terminals not marked: 60 °C to 100 A and 1 AWG, 75 °C above")
-    return tuple(said)
+        assumptions.append("terminals not marked: 60 °C to 100 A and 1 AWG, 75 °C above")
+    return tuple(assumptions)
 
 
 def is_rateable(run: Run) -> bool:

@@ -31,9 +31,9 @@ def needed_in3(box: Box, edition: Edition) -> Worked | None:
     steps: list[Step] = []
 
     def count(words: str, times: float, size: int) -> None:
-        each = _each_in3(size) or 0.0
-        text = f"{number(times)} × {number(each)}"
-        steps.append(computed(f"{words}, {gauge_words(size)}", text, times * each, "in³"))
+        each_in3 = _each_in3(size) or 0.0
+        text = f"{number(times)} × {number(each_in3)}"
+        steps.append(computed(f"{words}, {gauge_words(size)}", text, times * each_in3, "in³"))
 
     for wires in box.wires:
         count("conductors", wires.count, wires.size_awg)

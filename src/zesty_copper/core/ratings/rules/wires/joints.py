@@ -108,13 +108,13 @@ def lost_section(sheet: Sheet) -> Iterator[Finding]:
         ruling = Ruling.on("lost_section", sheet, joint)
         if joint.strands is None or joint.strands_left is None:
             continue
-        left, whole = joint.strands_left, joint.strands
-        share = left / whole
+        strands_left, whole = joint.strands_left, joint.strands
+        share = strands_left / whole
         left_share = Worked(
-            steps=(computed("section left", f"100 × {left} ÷ {whole}", 100 * share, "%"),),
+            steps=(computed("section left", f"100 × {strands_left} ÷ {whole}", 100 * share, "%"),),
         )
         need = given("all of it", 100.0, "%")
-        words = say("ratings.strands_in_terminal", left=left, whole=whole)
-        if 0 < left < whole:
-            words += say("ratings.length_burns_times_watts", whole=whole / left)
+        words = say("ratings.strands_in_terminal", left=strands_left, whole=whole)
+        if 0 < strands_left < whole:
+            words += say("ratings.length_burns_times_watts", whole=whole / strands_left)
         yield ruling.at_least(words, left_share, need)

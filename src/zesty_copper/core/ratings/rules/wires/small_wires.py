@@ -96,8 +96,8 @@ def lead_strands(sheet: Sheet) -> Iterator[Finding]:
     for wire in sheet.small_wires:
         if wire.strands is None or wire.strands_left is None:
             continue
-        left = 100 * wire.strands_left / wire.strands
+        percent_left = 100 * wire.strands_left / wire.strands
         text = f"100 × {wire.strands_left} ÷ {wire.strands}"
-        left_share = Worked(steps=(computed("strands left", text, left, "%"),))
+        left_share = Worked(steps=(computed("strands left", text, percent_left, "%"),))
         words = say("ratings.strands_in_terminal", left=wire.strands_left, whole=wire.strands)
         yield _on("lead_strands", sheet, wire).at_least(words, left_share, given("asked", 100, "%"))
