@@ -13,7 +13,7 @@ VAGUE = frozenset((
     "left", "shown", "own", "more", "most", "so", "wanted", "read", "met",
 ))
 # fmt: on
-MOST = {"src": 0.0398, "tests": 0.0953, "benchmarks": 0.0691}
+MOST = {"src": 0.0251, "tests": 0.0953, "benchmarks": 0.0691}
 """Lower it with what is mended; the aim is 0.04."""
 
 
