@@ -1,6 +1,7 @@
 """Names say what a thing is: the share of those that say only that it is one falls, and never rises."""
 
 import ast
+from collections import Counter
 from pathlib import Path
 
 import pytest
@@ -34,3 +35,13 @@ def test_few_names_are_vague(folder: str) -> None:
     names = [name for file in (CHECKOUT / folder).rglob("*.py") for name in bound_names(file)]
     vague = [name for name in names if name in VAGUE]
     assert len(vague) / len(names) <= MOST[folder]
+
+
+def test_no_two_classes_have_one_name() -> None:
+    classes = Counter(
+        node.name.lstrip("_")
+        for file in (CHECKOUT / "src").rglob("*.py")
+        for node in ast.walk(ast.parse(file.read_text("utf-8")))
+        if isinstance(node, ast.ClassDef)
+    )
+    assert {name: count for name, count in classes.items() if count > 1} == {}

@@ -14,7 +14,7 @@ from zesty_copper.core.load_test.report import analysed
 from zesty_copper.core.load_test.trace import trace_of
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_of
 from zesty_copper.core.repair.back_on import back_on
-from zesty_copper.core.repair.proving.items import ProofItem, Standing
+from zesty_copper.core.repair.proving.items import ProofItem, ProofStanding
 from zesty_copper.core.repair.proving.notes import Mode, Outcome, ProofNotes
 from zesty_copper.core.repair.proving.proof import Proof, check_left, check_outcome, kept_up, numbers_in, proof_of
 
@@ -100,7 +100,7 @@ def item(told: Proof, key: str) -> ProofItem:
 def test_a_number_is_judged_from_both_sides_of_its_limit(key: str, asked: str, met: float, not_met: float) -> None:
     circuit = ready_made()[key]
     good = good_numbers(circuit)
-    for value, standing in ((met, Standing.MET), (not_met, Standing.NOT_MET)):
+    for value, standing in ((met, ProofStanding.MET), (not_met, ProofStanding.NOT_MET)):
         assert item(proof(circuit, good | {asked: value}), asked).standing is standing
 
 
@@ -109,7 +109,7 @@ def test_what_is_well_is_proven_and_each_number_left_out_keeps_it_open(key: str)
     circuit = ready_made()[key]
     numbers = good_numbers(circuit)
     whole = proof(circuit, numbers)
-    wrong = [(one.key, one.value, one.says) for one in whole.items if one.standing is Standing.NOT_MET]
+    wrong = [(one.key, one.value, one.says) for one in whole.items if one.standing is ProofStanding.NOT_MET]
     assert wrong == []
     assert whole.holds
     check_outcome(whole, ProofNotes(outcome=Outcome.PROVEN))
@@ -153,7 +153,7 @@ def test_what_is_well_is_proven_and_each_number_left_out_keeps_it_open(key: str)
 def test_a_number_that_is_not_met_says_what_it_means(circuit: str, key: str, value: float, says: str) -> None:
     whole = ready_made()[circuit]
     told = proof(whole, good_numbers(whole) | {key: value})
-    assert item(told, key).standing is Standing.NOT_MET
+    assert item(told, key).standing is ProofStanding.NOT_MET
     assert says in item(told, key).says
     assert not told.holds
 
@@ -165,11 +165,11 @@ def test_volts_lost_for_each_ampere_tell_of_a_joint_without_a_logger() -> None:
     numbers = good_numbers(circuit) | {"amps:compressor:L1": 18.6, "load:supply:L1:L2": 231.0}
     sag = item(proof(circuit, numbers), key)
     assert sag.value == pytest.approx(9.0 / 18.6)
-    assert sag.standing is Standing.NOT_MET
+    assert sag.standing is ProofStanding.NOT_MET
     assert "high-resistance connection is left upstream" in sag.says
     # A volt or two between two readings is the supply's own drift.
     drifted = proof(circuit, numbers | {"load:supply:L1:L2": 238.2})
-    assert item(drifted, key).standing is Standing.MET
+    assert item(drifted, key).standing is ProofStanding.MET
 
 
 def test_unbalance_of_three_legs_is_the_largest_distance_from_their_mean() -> None:
@@ -179,11 +179,11 @@ def test_unbalance_of_three_legs_is_the_largest_distance_from_their_mean() -> No
     numbers = good_numbers(circuit) | {f"load:supply:{pair}": volts for pair, volts in pairs.items()}
     told = item(proof(circuit, numbers), "unbalance:supply")
     assert told.value == pytest.approx(100 * 4 / 206)
-    assert told.standing is Standing.MET
+    assert told.standing is ProofStanding.MET
     worse = item(proof(circuit, numbers | {"load:supply:L1:L3": 213.0}), "unbalance:supply")
-    assert worse.standing is Standing.NOT_MET
+    assert worse.standing is ProofStanding.NOT_MET
     amps = good_numbers(circuit) | {"amps:compressor:L2": 15.0}
-    assert item(proof(circuit, amps), "balance:compressor").standing is Standing.NOT_MET
+    assert item(proof(circuit, amps), "balance:compressor").standing is ProofStanding.NOT_MET
 
 
 def test_heat_and_airflow_say_by_how_much_the_air_is_warmed() -> None:
@@ -194,9 +194,9 @@ def test_heat_and_airflow_say_by_how_much_the_air_is_warmed() -> None:
     expected = 3412 * kilowatt / (1.08 * 1000)
     assert expected == pytest.approx(30.2, abs=0.1)
     for out, standing in (
-        (68 + expected, Standing.MET),
-        (68 + 1.3 * expected, Standing.NOT_MET),
-        (80, Standing.NOT_MET),
+        (68 + expected, ProofStanding.MET),
+        (68 + 1.3 * expected, ProofStanding.NOT_MET),
+        (80, ProofStanding.NOT_MET),
     ):
         told = item(proof(circuit, numbers | {"cfm:supply": 1000, "heat_out:supply": out}), "rise:supply")
         assert told.value == pytest.approx(out - 68)
@@ -211,7 +211,7 @@ def test_air_across_the_coil_is_judged_by_what_is_usual(out: float, says: str) -
     circuit = ready_made()["condenser_fused"]
     split = item(proof(circuit, good_numbers(circuit) | {"air_out:supply": out}), "split:supply")
     assert split.value == pytest.approx(76 - out)
-    assert split.standing is Standing.NOT_MET
+    assert split.standing is ProofStanding.NOT_MET
     assert says in split.says
 
 

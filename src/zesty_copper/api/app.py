@@ -17,7 +17,7 @@ from zesty_copper.api.description import share_problems
 from zesty_copper.api.gate.access import is_signed_in, must_be_signed_in
 from zesty_copper.api.gate.arrival import Arrival
 from zesty_copper.api.gate.csrf import Csrf
-from zesty_copper.api.gate.guard import Guard
+from zesty_copper.api.gate.guard import RequestGuard
 from zesty_copper.api.gate.idle import LastAsked, Times, letting_go
 from zesty_copper.api.load_tests import LoadTests
 from zesty_copper.api.problems import add_handlers, responses
@@ -116,7 +116,7 @@ def create_app(
         app.include_router(router, dependencies=[must_be_signed_in], responses=responses(401, 403))
     app.add_middleware(Csrf, secret=secret)
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
-    app.add_middleware(Guard, names=tuple(names))
+    app.add_middleware(RequestGuard, names=tuple(names))
     if pages is not None:
         # What no route takes; a route asked by another method keeps its own answer.
         app.router.default = Pages(directory=pages, html=True)

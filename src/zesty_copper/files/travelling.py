@@ -11,7 +11,7 @@ from zesty_copper.files.job_file import JobFile
 from zesty_copper.files.kept import KeptPhoto, KeptTrace
 from zesty_copper.files.photo import kept_again
 from zesty_copper.store.calls import load_tests, photos
-from zesty_copper.store.calls.load_tests import NewLoadTest, State
+from zesty_copper.store.calls.load_tests import LoadTestState, NewLoadTest
 from zesty_copper.store.calls.photos import NewPhoto
 
 __all__ = ["keep_all", "keep_photos", "keep_traces", "kept_photos", "kept_traces"]
@@ -19,7 +19,7 @@ __all__ = ["keep_all", "keep_photos", "keep_traces", "kept_photos", "kept_traces
 
 def kept_traces(session: Session, call_id: UUID) -> dict[UUID, KeptTrace]:
     """Every load test of a call that has ended well, by its id."""
-    ready = [load_test for load_test in load_tests.listed(session, call_id) if load_test.state is State.READY]
+    ready = [load_test for load_test in load_tests.listed(session, call_id) if load_test.state is LoadTestState.READY]
     return {
         load_test.id: KeptTrace.model_validate(
             {

@@ -43,7 +43,7 @@ __all__ = [
     "Site",
     "SitePage",
     "SiteSummary",
-    "Stands",
+    "StandingEntry",
     "StoredEntry",
     "Unread",
     "Versions",
@@ -192,7 +192,7 @@ class HistoryPage(Frozen):
     next: UUID | None = Field(description="entry after which the next page begins; none on the last")
 
 
-class Stands(Frozen):
+class StandingEntry(Frozen):
     """A reading or look that stands, and what became of it since it was first said."""
 
     said: Said
@@ -300,7 +300,7 @@ class Call(Frozen):
 
     summary: CallSummary
     circuit: Circuit
-    stands: tuple[Stands, ...]
+    stands: tuple[StandingEntry, ...]
     last: int = Field(description="place of the last entry among all entries; 0 while there is none")
     unread: tuple[Unread, ...] = Field(default=(), description="what stands and can no longer be read")
     ratings: RatingNotes = RatingNotes()

@@ -1522,6 +1522,24 @@ export interface components {
             healthy_volts: number | null;
         };
         /**
+         * BackOnStep
+         * @description One step of putting it back on.
+         */
+        BackOnStep: {
+            /** Does */
+            does: string;
+            /**
+             * Reads
+             * @description what the meter should show then; empty where nothing is read
+             */
+            reads: string;
+            /**
+             * Stop
+             * @description when to stop and open it again
+             */
+            stop: string;
+        };
+        /**
          * Barrel
          * @description Color of a crimp terminal's sleeve, which tells the wire it is for.
          * @enum {string}
@@ -1696,7 +1714,7 @@ export interface components {
              * @description of each pole
              */
             legs: string[];
-            standing: components["schemas"]["zesty_copper__core__tools__panel_map__Standing"];
+            standing: components["schemas"]["PolesStanding"];
             /** Words */
             words: string;
             /**
@@ -2807,7 +2825,7 @@ export interface components {
          * @description What a call's diagnosis says: its verdict, and the stop card's title where one stands.
          */
         Found: {
-            standing: components["schemas"]["zesty_copper__core__diagnosis__model__answer__Standing"];
+            standing: components["schemas"]["Standing"];
             /** Words */
             words: string;
             /** Stop */
@@ -3496,7 +3514,7 @@ export interface components {
              * Format: date-time
              */
             begun_at: string;
-            state: components["schemas"]["State"];
+            state: components["schemas"]["LoadTestState"];
             /**
              * Progress
              * @description 0 to 1; of a clamp, how much of its time has gone by
@@ -3516,6 +3534,12 @@ export interface components {
             } | null;
             report: components["schemas"]["LoadReport"] | null;
         };
+        /**
+         * LoadTestState
+         * @description How far a load test is.
+         * @enum {string}
+         */
+        LoadTestState: "running" | "stopping" | "ready" | "failed";
         /**
          * LogLine
          * @description A line of the log, in words too.
@@ -4478,6 +4502,12 @@ export interface components {
          */
         PointStanding: "live" | "dead" | "floating";
         /**
+         * PolesStanding
+         * @description How a breaker's poles lie.
+         * @enum {string}
+         */
+        PolesStanding: "right" | "wrong" | "look";
+        /**
          * Predicted
          * @description What suspects that read alike make each reading of a test show; two ranges where the contact comes and goes.
          */
@@ -4578,7 +4608,7 @@ export interface components {
             value: number | null;
             /** Ticked */
             ticked: boolean;
-            standing: components["schemas"]["zesty_copper__core__repair__proving__items__Standing"];
+            standing: components["schemas"]["ProofStanding"];
             /** Says */
             says: string;
         };
@@ -4619,6 +4649,12 @@ export interface components {
              */
             return_on?: string | null;
         };
+        /**
+         * ProofStanding
+         * @description How an item of a proof stands.
+         * @enum {string}
+         */
+        ProofStanding: "missing" | "met" | "not_met" | "later" | "informs";
         /**
          * PullBox
          * @description A pull or junction box for conductors of 4 AWG or larger; the code's own inches.
@@ -4676,7 +4712,7 @@ export interface components {
              */
             why: string;
             /** Ways */
-            ways: components["schemas"]["zesty_copper__core__repair__rows__Way"][];
+            ways: components["schemas"]["SchoolWay"][];
         };
         /**
          * QuickAnswer
@@ -4947,7 +4983,7 @@ export interface components {
              * Back On
              * @description how it goes back on, with what each step reads
              */
-            back_on: components["schemas"]["zesty_copper__core__repair__back_on__Step"][];
+            back_on: components["schemas"]["BackOnStep"][];
             /**
              * Worked On
              * @description ids of the parts that are repaired here
@@ -5117,6 +5153,26 @@ export interface components {
             steps: number;
         };
         /**
+         * SchoolWay
+         * @description One school's answer to a question.
+         */
+        SchoolWay: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /**
+             * When
+             * @description the condition under which it may be chosen
+             */
+            when: string;
+            /**
+             * Asks
+             * @default []
+             */
+            asks: components["schemas"]["Ask"][];
+        };
+        /**
          * Scope
          * @description How far the technician may go, in which order, and with what.
          */
@@ -5133,7 +5189,7 @@ export interface components {
              */
             panel_volts_only: boolean;
             /** @default fewest */
-            way: components["schemas"]["zesty_copper__core__diagnosis__model__job__Way"];
+            way: components["schemas"]["Way"];
             /**
              * Use Past
              * @description whether what the firm has found before makes faults likelier
@@ -5592,6 +5648,12 @@ export interface components {
          */
         Stance: "for" | "against" | "neutral";
         /**
+         * Standing
+         * @description Where the diagnosis stands.
+         * @enum {string}
+         */
+        Standing: "sure" | "open" | "inseparable" | "unexplained";
+        /**
          * Start
          * @description One start.
          */
@@ -5611,17 +5673,34 @@ export interface components {
             sees_peak: boolean;
         };
         /**
-         * State
-         * @description How far a load test is.
-         * @enum {string}
-         */
-        State: "running" | "stopping" | "ready" | "failed";
-        /**
          * Status
          * @description How a rule comes out.
          * @enum {string}
          */
         Status: "not_met" | "advice" | "cannot_tell" | "met";
+        /**
+         * Step
+         * @description One line of arithmetic.
+         *
+         *     Attributes
+         *     ----------
+         *     sum
+         *         With × ÷ + − √ and brackets, of numbers alone; empty where the value is looked up or given. A whole number of
+         *         tables' or codes' own is written as they write it.
+         */
+        Step: {
+            /** Words */
+            words: string;
+            /**
+             * Sum
+             * @default
+             */
+            sum: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+        };
         /**
          * StepKind
          * @description What a step of the amps is.
@@ -6022,7 +6101,7 @@ export interface components {
          * @description One answer of a plan.
          */
         TakenNode: {
-            standing: components["schemas"]["zesty_copper__core__diagnosis__model__answer__Standing"];
+            standing: components["schemas"]["Standing"];
             /** Probability */
             probability: number;
             /** Words */
@@ -6391,7 +6470,7 @@ export interface components {
          * @description What can be said now.
          */
         Verdict: {
-            standing: components["schemas"]["zesty_copper__core__diagnosis__model__answer__Standing"];
+            standing: components["schemas"]["Standing"];
             /**
              * Suspects
              * @description keys of the suspects it speaks of, the likeliest first
@@ -6498,6 +6577,12 @@ export interface components {
             /** Part */
             part: string;
         };
+        /**
+         * Way
+         * @description In which order to work, where practitioners differ.
+         * @enum {string}
+         */
+        Way: "fewest" | "unit_back" | "source_out";
         /**
          * WhatIf
          * @description What a change does in one state of the switches.
@@ -6606,7 +6691,7 @@ export interface components {
          */
         Worked: {
             /** Steps */
-            steps: components["schemas"]["zesty_copper__core__ratings__worked__Step"][];
+            steps: components["schemas"]["Step"][];
         };
         /**
          * Written
@@ -6620,91 +6705,6 @@ export interface components {
          * @enum {string}
          */
         Zone: "panel" | "disconnect" | "unit" | "thermostat";
-        /**
-         * Standing
-         * @description Where the diagnosis stands.
-         * @enum {string}
-         */
-        zesty_copper__core__diagnosis__model__answer__Standing: "sure" | "open" | "inseparable" | "unexplained";
-        /**
-         * Way
-         * @description In which order to work, where practitioners differ.
-         * @enum {string}
-         */
-        zesty_copper__core__diagnosis__model__job__Way: "fewest" | "unit_back" | "source_out";
-        /**
-         * Step
-         * @description One line of arithmetic.
-         *
-         *     Attributes
-         *     ----------
-         *     sum
-         *         With × ÷ + − √ and brackets, of numbers alone; empty where the value is looked up or given. A whole number of
-         *         tables' or codes' own is written as they write it.
-         */
-        zesty_copper__core__ratings__worked__Step: {
-            /** Words */
-            words: string;
-            /**
-             * Sum
-             * @default
-             */
-            sum: string;
-            /** Value */
-            value: number;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * Step
-         * @description One step of putting it back on.
-         */
-        zesty_copper__core__repair__back_on__Step: {
-            /** Does */
-            does: string;
-            /**
-             * Reads
-             * @description what the meter should show then; empty where nothing is read
-             */
-            reads: string;
-            /**
-             * Stop
-             * @description when to stop and open it again
-             */
-            stop: string;
-        };
-        /**
-         * Standing
-         * @description How an item of a proof stands.
-         * @enum {string}
-         */
-        zesty_copper__core__repair__proving__items__Standing: "missing" | "met" | "not_met" | "later" | "informs";
-        /**
-         * Way
-         * @description One school's answer to a question.
-         */
-        zesty_copper__core__repair__rows__Way: {
-            /** Key */
-            key: string;
-            /** Words */
-            words: string;
-            /**
-             * When
-             * @description the condition under which it may be chosen
-             */
-            when: string;
-            /**
-             * Asks
-             * @default []
-             */
-            asks: components["schemas"]["Ask"][];
-        };
-        /**
-         * Standing
-         * @description How a breaker's poles lie.
-         * @enum {string}
-         */
-        zesty_copper__core__tools__panel_map__Standing: "right" | "wrong" | "look";
     };
     responses: {
         /** @description Service Unavailable */
@@ -6783,6 +6783,7 @@ export type Airflow = components['schemas']['Airflow'];
 export type Around = components['schemas']['Around'];
 export type Ask = components['schemas']['Ask'];
 export type AskedVolts = components['schemas']['AskedVolts'];
+export type BackOnStep = components['schemas']['BackOnStep'];
 export type Barrel = components['schemas']['Barrel'];
 export type BenchAnswer = components['schemas']['BenchAnswer'];
 export type BenchField = components['schemas']['BenchField'];
@@ -6886,6 +6887,7 @@ export type LinkUsed = components['schemas']['LinkUsed'];
 export type LoadData = components['schemas']['LoadData'];
 export type LoadReport = components['schemas']['LoadReport'];
 export type LoadTest = components['schemas']['LoadTest'];
+export type LoadTestState = components['schemas']['LoadTestState'];
 export type LogLine = components['schemas']['LogLine'];
 export type LogPage = components['schemas']['LogPage'];
 export type Look = components['schemas']['Look'];
@@ -6931,12 +6933,14 @@ export type PlateCheck = components['schemas']['PlateCheck'];
 export type PlateColumn = components['schemas']['PlateColumn'];
 export type PointShown = components['schemas']['PointShown'];
 export type PointStanding = components['schemas']['PointStanding'];
+export type PolesStanding = components['schemas']['PolesStanding'];
 export type Predicted = components['schemas']['Predicted'];
 export type PriorFactor = components['schemas']['PriorFactor'];
 export type Problem = components['schemas']['Problem'];
 export type Proof = components['schemas']['Proof'];
 export type ProofItem = components['schemas']['ProofItem'];
 export type ProofNotes = components['schemas']['ProofNotes'];
+export type ProofStanding = components['schemas']['ProofStanding'];
 export type PullBox = components['schemas']['PullBox'];
 export type PutBack = components['schemas']['PutBack'];
 export type Question = components['schemas']['Question'];
@@ -6959,6 +6963,7 @@ export type Role = components['schemas']['Role'];
 export type Run = components['schemas']['Run'];
 export type Runs = components['schemas']['Runs'];
 export type Sag = components['schemas']['Sag'];
+export type SchoolWay = components['schemas']['SchoolWay'];
 export type Scope = components['schemas']['Scope'];
 export type SeenLevel = components['schemas']['SeenLevel'];
 export type Sharing = components['schemas']['Sharing'];
@@ -6980,9 +6985,10 @@ export type SpaceShown = components['schemas']['SpaceShown'];
 export type Stage = components['schemas']['Stage'];
 export type Stamp = components['schemas']['Stamp'];
 export type Stance = components['schemas']['Stance'];
+export type Standing = components['schemas']['Standing'];
 export type Start = components['schemas']['Start'];
-export type State = components['schemas']['State'];
 export type Status = components['schemas']['Status'];
+export type Step = components['schemas']['Step'];
 export type StepKind = components['schemas']['StepKind'];
 export type Stop = components['schemas']['Stop'];
 export type StopKind = components['schemas']['StopKind'];
@@ -7025,6 +7031,7 @@ export type VoltsBetween = components['schemas']['VoltsBetween'];
 export type Wanted = components['schemas']['Wanted'];
 export type Warmth = components['schemas']['Warmth'];
 export type Watching = components['schemas']['Watching'];
+export type Way = components['schemas']['Way'];
 export type WhatIf = components['schemas']['WhatIf'];
 export type Who = components['schemas']['Who'];
 export type Winding = components['schemas']['Winding'];
@@ -7033,13 +7040,6 @@ export type Workbench = components['schemas']['Workbench'];
 export type Worked = components['schemas']['Worked'];
 export type Written = components['schemas']['Written'];
 export type Zone = components['schemas']['Zone'];
-export type ZestyCopperCoreDiagnosisModelAnswerStanding = components['schemas']['zesty_copper__core__diagnosis__model__answer__Standing'];
-export type ZestyCopperCoreDiagnosisModelJobWay = components['schemas']['zesty_copper__core__diagnosis__model__job__Way'];
-export type ZestyCopperCoreRatingsWorkedStep = components['schemas']['zesty_copper__core__ratings__worked__Step'];
-export type ZestyCopperCoreRepairBackOnStep = components['schemas']['zesty_copper__core__repair__back_on__Step'];
-export type ZestyCopperCoreRepairProvingItemsStanding = components['schemas']['zesty_copper__core__repair__proving__items__Standing'];
-export type ZestyCopperCoreRepairRowsWay = components['schemas']['zesty_copper__core__repair__rows__Way'];
-export type ZestyCopperCoreToolsPanelMapStanding = components['schemas']['zesty_copper__core__tools__panel_map__Standing'];
 export type ResponseServiceUnavailable = components['responses']['ServiceUnavailable'];
 export type ResponseUnauthorized = components['responses']['Unauthorized'];
 export type ResponseForbidden = components['responses']['Forbidden'];

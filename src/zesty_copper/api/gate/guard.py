@@ -14,7 +14,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from zesty_copper.api.problems import problem
 
-__all__ = ["Guard"]
+__all__ = ["RequestGuard"]
 
 SAFE_METHODS = ("GET", "HEAD", "OPTIONS")
 LOOPBACK_NAMES = ("localhost",)
@@ -31,7 +31,7 @@ HEADERS = {
 }
 
 
-class Guard:
+class RequestGuard:
     """Middleware that refuses strangers and marks every answer.
 
     Parameters

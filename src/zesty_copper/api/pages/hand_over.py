@@ -14,7 +14,7 @@ from zesty_copper.core.people import Person
 from zesty_copper.core.ratings.inputs.from_circuit import sheets_with
 from zesty_copper.core.repair.proving.notes import Outcome
 from zesty_copper.files.calendar import Return
-from zesty_copper.files.pdf.told import HandOver, Picture, Told
+from zesty_copper.files.pdf.told import HandOver, Picture, PrintedReading
 from zesty_copper.store.calls import load_tests, photos
 from zesty_copper.store.calls.photos import ShownPhoto
 from zesty_copper.store.clock import now
@@ -60,10 +60,10 @@ def hand_over_of(session: Session, call: Call, viewer: Person, zone: str) -> Han
         proof=repair.proof,
         sheets=sheets_with(call.circuit, call.ratings.sheets, call.readings),
         readings=tuple(
-            Told(reading.entered_at, reading.place, reading.state, reading.value, corrected=reading.corrected)
+            PrintedReading(reading.entered_at, reading.place, reading.state, reading.value, corrected=reading.corrected)
             for reading in page.readings
         ),
-        looks=tuple(Told(look.entered_at, look.words, "", "") for look in page.looks),
+        looks=tuple(PrintedReading(look.entered_at, look.words, "", "") for look in page.looks),
         treads=page.treads,
         tests=tuple(
             (load_test.title, load_test.report)

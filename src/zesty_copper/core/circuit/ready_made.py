@@ -12,7 +12,7 @@ from pydantic import Field
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.frozen import Frozen
 
-__all__ = ["Equipment", "Family", "ready_made", "ready_made_equipment"]
+__all__ = ["Family", "ReadyMadeUnit", "ready_made", "ready_made_equipment"]
 
 
 class Family(StrEnum):
@@ -39,7 +39,7 @@ class Family(StrEnum):
         return self.value.replace("_", " ").capitalize()
 
 
-class Equipment(Frozen):
+class ReadyMadeUnit(Frozen):
     """Ready-made equipment: its circuit, and what it is."""
 
     family: Family
@@ -47,10 +47,10 @@ class Equipment(Frozen):
 
 
 @cache
-def ready_made_equipment() -> Mapping[str, Equipment]:
+def ready_made_equipment() -> Mapping[str, ReadyMadeUnit]:
     """All ready-made equipment, by its key."""
     table = json.loads(files(__package__).joinpath("ready_made.json").read_text("utf-8"))
-    return MappingProxyType({key: Equipment(family=row.pop("family"), circuit=row) for key, row in table.items()})
+    return MappingProxyType({key: ReadyMadeUnit(family=row.pop("family"), circuit=row) for key, row in table.items()})
 
 
 @cache

@@ -13,7 +13,7 @@ from zesty_copper.core.diagnosis.infer.weighed import Weighed, weigh_job
 from zesty_copper.core.diagnosis.model.answer import Diagnosis, Evidence, NextTest, Stop, Suspect, Verdict
 from zesty_copper.core.diagnosis.model.job import Job
 from zesty_copper.core.diagnosis.plan.next_test import Card
-from zesty_copper.core.diagnosis.plan.outcomes import Outcome, outcomes_of
+from zesty_copper.core.diagnosis.plan.outcomes import CardOutcome, outcomes_of
 from zesty_copper.core.diagnosis.plan.particles import Particles, particles_of
 from zesty_copper.core.diagnosis.plan.standing import NextStep, first_standing, next_step
 from zesty_copper.core.diagnosis.predict.observe import predict
@@ -77,7 +77,7 @@ class Foreseen:
     suspected: tuple[Suspect, ...]
     stop: Stop | None
     next_test: NextTest | None
-    outcomes: tuple[Outcome, ...]
+    outcomes: tuple[CardOutcome, ...]
 
 
 def foresee(job: Job, least: float) -> Foreseen:

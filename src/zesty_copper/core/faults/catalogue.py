@@ -9,15 +9,15 @@ from numpy.typing import NDArray
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.faults.danger import Danger
 from zesty_copper.core.faults.edits import Edits
-from zesty_copper.core.faults.families.crossed import Crossed
-from zesty_copper.core.faults.families.joints import Joints
-from zesty_copper.core.faults.families.loads import Loads
-from zesty_copper.core.faults.families.no_fault import NoFault
-from zesty_copper.core.faults.families.rotation import Rotation
-from zesty_copper.core.faults.families.supply import Supply
-from zesty_copper.core.faults.families.switches import Switches
-from zesty_copper.core.faults.families.wires import Wires
-from zesty_copper.core.faults.family import Family
+from zesty_copper.core.faults.families.crossed import CrossedFaults
+from zesty_copper.core.faults.families.joints import JointFaults
+from zesty_copper.core.faults.families.loads import LoadFaults
+from zesty_copper.core.faults.families.no_fault import NoFaults
+from zesty_copper.core.faults.families.rotation import RotationFaults
+from zesty_copper.core.faults.families.supply import SupplyFaults
+from zesty_copper.core.faults.families.switches import SwitchFaults
+from zesty_copper.core.faults.families.wires import WireFaults
+from zesty_copper.core.faults.family import FaultFamily
 from zesty_copper.core.faults.fault import Fault, FaultEntry
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.priors import priors
@@ -27,15 +27,15 @@ from zesty_copper.core.words import say
 
 __all__ = ["advice_on", "danger_of", "faults_of", "rows_of", "single_phases"]
 
-FAMILIES: tuple[Family, ...] = (
-    Joints(),
-    Loads(),
-    Wires(),
-    Crossed(),
-    Switches(),
-    Rotation(),
-    Supply(),
-    NoFault(),
+FAMILIES: tuple[FaultFamily, ...] = (
+    JointFaults(),
+    LoadFaults(),
+    WireFaults(),
+    CrossedFaults(),
+    SwitchFaults(),
+    RotationFaults(),
+    SupplyFaults(),
+    NoFaults(),
 )
 _FAMILY_OF = {kind: family for family in FAMILIES for kind in family.kinds}
 if set(_FAMILY_OF) != set(FaultKind) or len(_FAMILY_OF) != sum(len(family.kinds) for family in FAMILIES):

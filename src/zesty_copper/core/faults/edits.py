@@ -12,7 +12,7 @@ from zesty_copper.core.network.elements import Pairs
 from zesty_copper.core.network.netlist import EARTH, Netlist
 from zesty_copper.core.network.solve import open_impedance
 
-__all__ = ["Change", "Edits", "Row", "Variant"]
+__all__ = ["Edits", "FaultChange", "Row", "Variant"]
 
 GAP_RANGE_OHM = (10e3, 10e6)
 """Leakage of a dirty or charred gap, log-uniform [ohm]."""
@@ -144,7 +144,7 @@ class Edits:
 
 
 @dataclass(eq=False)
-class Change:
+class FaultChange:
     """What one fault changes, put together by its family.
 
     Attributes

@@ -12,15 +12,15 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.faults.danger import Danger
-from zesty_copper.core.faults.edits import Change, Edits
+from zesty_copper.core.faults.edits import Edits, FaultChange
 from zesty_copper.core.faults.fault import Fault, FaultEntry
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.words import say
 
-__all__ = ["Family", "in_panel", "not_mine", "repair_dead"]
+__all__ = ["FaultFamily", "in_panel", "not_mine", "repair_dead"]
 
 
-class Family(ABC):
+class FaultFamily(ABC):
     """One family of faults."""
 
     kinds: ClassVar[frozenset[FaultKind]]
@@ -34,7 +34,7 @@ class Family(ABC):
         yield from ()
 
     @abstractmethod
-    def change(self, edits: Edits, fault: Fault) -> Change:
+    def change(self, edits: Edits, fault: Fault) -> FaultChange:
         """How a fault changes the network.
 
         Raises

@@ -12,7 +12,7 @@ from zesty_copper.core.load_test.steadiness import Slope
 from zesty_copper.core.load_test.steps import StepKind
 from zesty_copper.core.load_test.trace import Channel
 
-__all__ = ["Level", "Measured", "Stage", "longest_loaded"]
+__all__ = ["Level", "Stage", "TraceMeasured", "longest_loaded"]
 
 LOADED_AMPS = 1.0
 """With less than this nothing runs [A]."""
@@ -37,7 +37,7 @@ class Stage(Frozen):
     kind: StepKind
 
 
-class Measured(Frozen):
+class TraceMeasured(Frozen):
     """What was measured in a trace, before anything is made of it."""
 
     channels: tuple[Channel, ...]

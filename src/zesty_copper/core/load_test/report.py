@@ -8,11 +8,11 @@ import numpy as np
 from zesty_copper.core.circuit.unbalance import unbalance_percent
 from zesty_copper.core.load_test.bins import Binned, binned
 from zesty_copper.core.load_test.gaps import gaps_of
-from zesty_copper.core.load_test.measured import Level, Measured, Stage, longest_loaded
+from zesty_copper.core.load_test.measured import Level, Stage, TraceMeasured, longest_loaded
 from zesty_copper.core.load_test.sag import Sag, sag_of
 from zesty_copper.core.load_test.starts import Start, start_at
 from zesty_copper.core.load_test.steadiness import CLIMB_SHARE, HEAT_CLIMB_SHARE, slope_of
-from zesty_copper.core.load_test.steps import Step, StepKind, steps
+from zesty_copper.core.load_test.steps import LoadStep, StepKind, steps
 from zesty_copper.core.load_test.tell import TraceFinding, findings_of
 from zesty_copper.core.load_test.trace import Series, Trace
 
@@ -26,7 +26,7 @@ LEVEL_S = 20.0
 """A shorter stretch is no level [s]."""
 
 
-class LoadReport(Measured):
+class LoadReport(TraceMeasured):
     """Everything that was found in a trace, and what it means."""
 
     findings: tuple[TraceFinding, ...]
@@ -54,7 +54,7 @@ def analysed(trace: Trace, expected_ohm: Mapping[tuple[str, str], float] | None 
         for i in amps[:1]
         for step in stepped[i]
     )
-    measured = Measured(
+    measured = TraceMeasured(
         channels=trace.channels,
         samples=len(trace.seconds),
         duration_s=trace.duration_s,
@@ -70,7 +70,7 @@ def analysed(trace: Trace, expected_ohm: Mapping[tuple[str, str], float] | None 
     return LoadReport(**dict(measured), findings=findings_of(measured, expected_ohm or {}))
 
 
-def _levels(trace: Trace, bins: Binned, channel: int, stepped: Mapping[int, Sequence[Step]]) -> Iterator[Level]:
+def _levels(trace: Trace, bins: Binned, channel: int, stepped: Mapping[int, Sequence[LoadStep]]) -> Iterator[Level]:
     """Stretches between steps; of volts, between the steps of every channel of amps."""
     own_channels = [channel] if channel in stepped else list(stepped)
     edges = sorted({step.at * bins.width_s for i in own_channels for step in stepped[i]})
@@ -97,7 +97,7 @@ def _levels(trace: Trace, bins: Binned, channel: int, stepped: Mapping[int, Sequ
         )
 
 
-def _starts(trace: Trace, bins: Binned, channel: int, found: Sequence[Step]) -> Iterator[Start]:
+def _starts(trace: Trace, bins: Binned, channel: int, found: Sequence[LoadStep]) -> Iterator[Start]:
     if trace.channels[channel].heats or trace.step_s > SLOW_S:
         return
     times = [step.at * bins.width_s for step in found]
@@ -107,7 +107,7 @@ def _starts(trace: Trace, bins: Binned, channel: int, found: Sequence[Step]) -> 
             yield start_at(trace, channel, times[i], until)
 
 
-def _sags(trace: Trace, bins: Binned, stepped: Mapping[int, Sequence[Step]]) -> Iterator[Sag]:
+def _sags(trace: Trace, bins: Binned, stepped: Mapping[int, Sequence[LoadStep]]) -> Iterator[Sag]:
     for i in trace.of("volts"):
         lanes = trace.channels[i].lanes
         own_channels = [k for k in stepped if trace.channels[k].lanes[0] in lanes] or list(stepped)[:1]

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.load_test.bins import Binned
-from zesty_copper.core.load_test.steps import Step, level_steps, window_of
+from zesty_copper.core.load_test.steps import LoadStep, level_steps, window_of
 
 __all__ = ["Sag", "sag_of"]
 
@@ -26,7 +26,7 @@ class Sag(Frozen):
     steps: int
 
 
-def sag_of(bins: Binned, volts: int, amps: int, lanes: tuple[str, str], amps_steps: Sequence[Step]) -> Sag | None:
+def sag_of(bins: Binned, volts: int, amps: int, lanes: tuple[str, str], amps_steps: Sequence[LoadStep]) -> Sag | None:
     """Weigh what a voltage does at each step of the amps; none where nothing steps.
 
     Parameters

@@ -10,7 +10,7 @@ from numpy.lib.stride_tricks import sliding_window_view
 from zesty_copper.core.load_test.bins import Binned
 from zesty_copper.core.load_test.trace import Series
 
-__all__ = ["Step", "StepKind", "level_steps", "steps"]
+__all__ = ["LoadStep", "StepKind", "level_steps", "steps"]
 
 WINDOW_S = 2.0
 """So long before and after a step is looked at [s]."""
@@ -36,7 +36,7 @@ class StepKind(StrEnum):
 
 
 @dataclass(frozen=True)
-class Step:
+class LoadStep:
     """One step of a channel.
 
     Attributes
@@ -60,7 +60,7 @@ def level_steps(row: Series, window: int) -> tuple[Series, Series]:
     return medians[: len(row)], medians[window : window + len(row)]
 
 
-def steps(bins: Binned, channel: int) -> tuple[Step, ...]:
+def steps(bins: Binned, channel: int) -> tuple[LoadStep, ...]:
     """Find every step of a channel of amps, in order of time."""
     row = bins.values[channel]
     window = window_of(bins)
@@ -70,7 +70,7 @@ def steps(bins: Binned, channel: int) -> tuple[Step, ...]:
     top = float(np.percentile(row, 99))
     least = max(LEAST_AMPS, NOISE_TIMES * noise, (LEAST_SHARE_OF_FEW if bins.few else LEAST_SHARE) * top)
     off = max(LEAST_AMPS, OFF_SHARE * top)
-    steps_seen: list[Step] = []
+    steps_seen: list[LoadStep] = []
     used = np.zeros(len(row), dtype=bool)
     over = np.flatnonzero(change >= least)
     # The largest first; what lies within its window belongs to it.
@@ -83,13 +83,13 @@ def steps(bins: Binned, channel: int) -> tuple[Step, ...]:
             kind = StepKind.START if was < off else StepKind.STAGE_ON
         else:
             kind = StepKind.STOP if became < off else StepKind.STAGE_OFF
-        steps_seen.append(Step(int(at), was, became, kind))
+        steps_seen.append(LoadStep(int(at), was, became, kind))
     return tuple(_without_inrush(sorted(steps_seen, key=lambda step: step.at), round(INRUSH_S / bins.width_s)))
 
 
-def _without_inrush(found: Sequence[Step], bins: int) -> Iterator[Step]:
+def _without_inrush(found: Sequence[LoadStep], bins: int) -> Iterator[LoadStep]:
     """Take what falls soon after a start, without going off, as its inrush that dies away."""
-    start: Step | None = None
+    start: LoadStep | None = None
     for step in found:
         if start is not None:
             if step.kind is StepKind.STAGE_OFF and step.at - start.at <= bins:

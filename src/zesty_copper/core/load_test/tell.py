@@ -8,7 +8,7 @@ from pydantic import Field
 from zesty_copper.core.circuit.unbalance import MOST_AMPS_PERCENT, MOST_VOLTS_PERCENT
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.load_test.gaps import Gap
-from zesty_copper.core.load_test.measured import Level, Measured, Stage
+from zesty_copper.core.load_test.measured import Level, Stage, TraceMeasured
 from zesty_copper.core.load_test.sag import Sag
 from zesty_copper.core.load_test.starts import Start
 from zesty_copper.core.load_test.steadiness import Drift
@@ -49,7 +49,7 @@ class TraceFinding(Frozen):
     at_s: float | None = Field(default=None, description="where on the chart; none: all of it")
 
 
-def findings_of(measured: Measured, expected_ohm: Mapping[tuple[str, str], float]) -> tuple[TraceFinding, ...]:
+def findings_of(measured: TraceMeasured, expected_ohm: Mapping[tuple[str, str], float]) -> tuple[TraceFinding, ...]:
     """Say everything that was measured, in the order in which a technician asks.
 
     Parameters

@@ -13,13 +13,13 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.repair.control_volts import controls_of
 from zesty_copper.core.words import say
 
-__all__ = ["Step", "back_on"]
+__all__ = ["BackOnStep", "back_on"]
 
 SERVICE_SHARE = 0.05
 """By how much a supply may be off its nominal volts (ANSI C84.1, range A at the service; from memory)."""
 
 
-class Step(Frozen):
+class BackOnStep(Frozen):
     """One step of putting it back on."""
 
     does: str
@@ -27,7 +27,7 @@ class Step(Frozen):
     stop: str = Field(description="when to stop and open it again")
 
 
-def back_on(circuit: Circuit, opened: Collection[str]) -> Iterator[Step]:
+def back_on(circuit: Circuit, opened: Collection[str]) -> Iterator[BackOnStep]:
     """Say how the equipment goes back on: dead first, then from the source down, then its loads one by one.
 
     Parameters
@@ -39,14 +39,14 @@ def back_on(circuit: Circuit, opened: Collection[str]) -> Iterator[Step]:
     electronic = [load.name for load in loads if load.entry.electronic]
     yield _ohms(circuit, opened)
     if electronic:
-        yield Step(does=say("repair.back_no_insulation_test", names=", ".join(electronic)), reads="", stop="")
+        yield BackOnStep(does=say("repair.back_no_insulation_test", names=", ".join(electronic)), reads="", stop="")
     else:
-        yield Step(
+        yield BackOnStep(
             does=say("repair.back_insulation"),
             reads=say("repair.back_insulation_read"),
             stop=say("repair.back_insulation_stop"),
         )
-    yield Step(does=say("repair.loads_off_before_closing"), reads="", stop="")
+    yield BackOnStep(does=say("repair.loads_off_before_closing"), reads="", stop="")
     ways = [circuit.path(load) for load in loads if circuit.root(load).entry.role is PartRole.SOURCE]
     sources = [
         part for part in circuit.series if part.entry.role is PartRole.SOURCE and any(part in parts for parts in ways)
@@ -54,7 +54,7 @@ def back_on(circuit: Circuit, opened: Collection[str]) -> Iterator[Step]:
     for source in sources:
         yield from _closed_in_order(circuit, source, [parts for parts in ways if source in parts], opened)
     for controls in controls_of(circuit):
-        yield Step(
+        yield BackOnStep(
             does=say("repair.back_controls", hot=controls.hot, letters=controls.words),
             reads=say(
                 "repair.back_controls_read",
@@ -69,15 +69,17 @@ def back_on(circuit: Circuit, opened: Collection[str]) -> Iterator[Step]:
     for load in running:
         yield _load_on(load, alone=len(running) == 1)
     if any(part.entry.moved_by == "call" and part.switch for parts in ways for part in parts):
-        yield Step(does=say("repair.back_end_call"), reads=say("repair.back_end_call_read"), stop="")
+        yield BackOnStep(does=say("repair.back_end_call"), reads=say("repair.back_end_call_read"), stop="")
 
 
-def _ohms(circuit: Circuit, opened: Collection[str]) -> Step:
+def _ohms(circuit: Circuit, opened: Collection[str]) -> BackOnStep:
     """Ohms behind what was opened: what stays connected across the legs when nothing calls is no short."""
     across = [_with_ohms(part) for part in circuit.parts if _lies_across(circuit, part, opened)]
     if not across:
-        return Step(does=say("repair.back_ohms"), reads=say("repair.back_ohms_read"), stop=say("repair.back_ohms_stop"))
-    return Step(
+        return BackOnStep(
+            does=say("repair.back_ohms"), reads=say("repair.back_ohms_read"), stop=say("repair.back_ohms_stop")
+        )
+    return BackOnStep(
         does=say("repair.back_ohms"),
         reads=say("repair.back_ohms_read_across", names=", ".join(across)),
         stop=say("repair.back_ohms_stop_across"),
@@ -106,7 +108,7 @@ def _with_ohms(part: Part) -> str:
 
 def _closed_in_order(
     circuit: Circuit, source: Part, ways: Sequence[Sequence[Part]], opened: Collection[str]
-) -> Iterator[Step]:
+) -> Iterator[BackOnStep]:
     """Each switch that was opened, from the source down, once."""
     reads = _volts(circuit, source)
     closed: dict[str, Part] = {}
@@ -117,10 +119,10 @@ def _closed_in_order(
     for switch, part in closed.items():
         if part.entry.overcurrent:
             does = say("repair.back_reset_once", name=names[switch])
-            yield Step(does=does, reads=reads, stop=say("repair.back_reset_stop"))
+            yield BackOnStep(does=does, reads=reads, stop=say("repair.back_reset_stop"))
         else:
             does = say("repair.back_close", name=names[switch])
-            yield Step(does=does, reads=reads, stop=say("repair.back_close_stop"))
+            yield BackOnStep(does=does, reads=reads, stop=say("repair.back_close_stop"))
 
 
 def _volts(circuit: Circuit, source: Part) -> str:
@@ -142,10 +144,10 @@ def _volts(circuit: Circuit, source: Part) -> str:
     )
 
 
-def _load_on(load: Part, *, alone: bool) -> Step:
+def _load_on(load: Part, *, alone: bool) -> BackOnStep:
     """Turn one load on, with the amps that it should draw."""
     assert load.load is not None  # the caller leaves out what draws nothing
     does = say("repair.back_call_for", name=load.name) if alone else say("repair.back_next_load", name=load.name)
     reads = say("repair.back_amps", amps=load.load.rated_amps)
     stop = say("repair.back_heat_stop") if load.entry.is_heat else say("repair.back_motor_stop")
-    return Step(does=does, reads=reads, stop=stop)
+    return BackOnStep(does=does, reads=reads, stop=stop)

@@ -17,7 +17,7 @@ from zesty_copper.core.faults.signs import Look, signs
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.ratings.sizing.sizes import Wanted
-from zesty_copper.core.repair.back_on import Step, back_on
+from zesty_copper.core.repair.back_on import BackOnStep, back_on
 from zesty_copper.core.repair.lock_out import opened_for
 from zesty_copper.core.repair.matches import matches_of
 from zesty_copper.core.repair.notes import RepairNotes
@@ -56,7 +56,7 @@ class RepairPlan(Frozen):
     harm: tuple[str, ...] = Field(description="what it may have hurt besides")
     before: tuple[str, ...] = Field(description="before any hand goes in")
     order: tuple[str, ...] = Field(description="the work in order")
-    back_on: tuple[Step, ...] = Field(description="how it goes back on, with what each step reads")
+    back_on: tuple[BackOnStep, ...] = Field(description="how it goes back on, with what each step reads")
     worked_on: tuple[str, ...] = Field(description="ids of the parts that are repaired here")
     prove: tuple[str, ...] = Field(description="what must be proven after")
 

@@ -21,7 +21,7 @@ __all__ = [
     "Plain",
     "Question",
     "Replaced",
-    "Way",
+    "SchoolWay",
     "decisions",
     "harms",
     "plains",
@@ -62,7 +62,7 @@ class Replaced(StrEnum):
     CONNECTOR = "connector"
 
 
-class Way(Frozen):
+class SchoolWay(Frozen):
     """One school's answer to a question."""
 
     key: str
@@ -77,9 +77,9 @@ class Question(Frozen):
     key: str
     asked: str
     why: str = Field(description="why the first way is the usual one")
-    ways: tuple[Way, ...] = Field(min_length=2)
+    ways: tuple[SchoolWay, ...] = Field(min_length=2)
 
-    def way(self, key: str) -> Way | None:
+    def way(self, key: str) -> SchoolWay | None:
         """Return one of its ways; none where it has no such."""
         return next((each_way for each_way in self.ways if each_way.key == key), None)
 

@@ -20,7 +20,7 @@ DIFFERENT_SHARE = 0.4
 """... and from which they read as two."""
 
 
-class Standing(StrEnum):
+class PolesStanding(StrEnum):
     """How a breaker's poles lie."""
 
     RIGHT = "right"
@@ -34,7 +34,7 @@ class BreakerInPanel(Frozen):
     switch: str = Field(description="id of the switch")
     poles: tuple[str, ...]
     legs: tuple[str, ...] = Field(description="of each pole")
-    standing: Standing
+    standing: PolesStanding
     words: str
     move: str = Field(default="", description="which pole to move where; empty where none has to")
     feeds: str = Field(description="what is known to hang on it, or what its label claims")
@@ -120,28 +120,28 @@ def _breaker(
 
 def _judged(
     panel: Panel, switch: SwitchOnSite, legs: tuple[str, ...], switches: Sequence[SwitchOnSite]
-) -> tuple[Standing, str, str]:
+) -> tuple[PolesStanding, str, str]:
     """How a breaker's poles lie, in words, and what to move."""
     supply = supplies()[panel.system]
     if len(set(legs)) < len(legs):
         leg = next(leg for leg in legs if legs.count(leg) > 1)
         words = say("tools.poles_on_one_leg", count=_count(legs.count(leg)), leg=leg)
-        return Standing.WRONG, words, _move(panel, switch, switches)
+        return PolesStanding.WRONG, words, _move(panel, switch, switches)
     if len(legs) == 1:
         high = supply.high_leg == legs[0]
         return (
             (
-                Standing.WRONG,
+                PolesStanding.WRONG,
                 say("tools.one_pole_on_high_leg", leg=legs[0]),
                 _away_from(panel, legs[0], switch, switches),
             )
             if high
-            else (Standing.RIGHT, say("tools.one_pole_on", leg=legs[0]), "")
+            else (PolesStanding.RIGHT, say("tools.one_pole_on", leg=legs[0]), "")
         )
     if not _side_by_side(panel, switch.poles):
-        return Standing.LOOK, say("tools.poles_apart", legs=" and ".join(legs)), _move(panel, switch, switches)
+        return PolesStanding.LOOK, say("tools.poles_apart", legs=" and ".join(legs)), _move(panel, switch, switches)
     volts = abs(supply.phasors[legs[0]] - supply.phasors[legs[1]])
-    return Standing.RIGHT, say("tools.spans_legs", legs=", ".join(legs), volts=volts), ""
+    return PolesStanding.RIGHT, say("tools.spans_legs", legs=", ".join(legs), volts=volts), ""
 
 
 def _count(number: int) -> str:

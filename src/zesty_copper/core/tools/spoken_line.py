@@ -22,7 +22,7 @@ from zesty_copper.core.observations.kinds.watching import Watching
 from zesty_copper.core.observations.measurement import Measurement, Reading, check_reading
 from zesty_copper.core.observations.modes import MeterMode
 from zesty_copper.core.observations.registry import Place
-from zesty_copper.core.tools.spoken_places import Told, check_known, find_part, only_part, part_names
+from zesty_copper.core.tools.spoken_places import SpokenLine, check_known, find_part, only_part, part_names
 from zesty_copper.core.words import say
 
 __all__ = ["check_number", "nothing_ahead", "read_spoken"]
@@ -89,7 +89,7 @@ def read_spoken(circuit: Circuit, text: str, said_id: str, meant: frozenset[str]
         `parts`, ids that it fits, or `instead`, a word that was said and what may be meant by it.
     """
     check_number(text)
-    told = Told(_plain(text), meant=meant)
+    told = SpokenLine(_plain(text), meant=meant)
     _take_number(told)
     if told.value is None:
         return _without_number(circuit, told, said_id)
@@ -116,7 +116,7 @@ def _plain(text: str) -> str:
     return re.sub(r"\s+", " ", low).strip()
 
 
-def _take_number(told: Told) -> None:
+def _take_number(told: SpokenLine) -> None:
     """Take the number: the one that carries a unit, else the last that is no conductor's."""
     if told.take(r"\b(ol|open line|infinite|infinity)\b"):
         told.value, told.unit = OHM_LIMIT, "ohm"
@@ -143,7 +143,7 @@ def _take_number(told: Told) -> None:
         told.unit = _SIZES[_UNITS[named[1]]][0]
 
 
-def _take_state(circuit: Circuit, told: Told) -> None:
+def _take_state(circuit: Circuit, told: SpokenLine) -> None:
     """Take what is said of switches and of the meter."""
     if told.take(r"\b(loz|lo-z|low impedance|low-z)\b"):
         told.meter = MeterMode.LO_Z
@@ -167,7 +167,7 @@ def _take_state(circuit: Circuit, told: Told) -> None:
             told.take(rf"\b(?:with )?(?:the )?(?:{named}) (?:{'|'.join(sorted(ways, key=len, reverse=True))})\b")
 
 
-def _meter_of(place: Place, told: Told) -> MeterMode:
+def _meter_of(place: Place, told: SpokenLine) -> MeterMode:
     if not isinstance(place, Between):
         return MeterMode.HI_Z
     if told.unit == "ohm":
@@ -176,41 +176,41 @@ def _meter_of(place: Place, told: Told) -> MeterMode:
 
 
 @dataclass(frozen=True)
-class _End:
+class _SpokenEnd:
     """A conductor that was said; on the load side of a contactor where it was said by a mark of that side."""
 
     lane: str
     at_load: bool = False
 
 
-def _take_lanes(circuit: Circuit, told: Told) -> list[_End]:
+def _take_lanes(circuit: Circuit, told: SpokenLine) -> list[_SpokenEnd]:
     """Take the conductors in the order in which they were said."""
     lanes = {lane.lower(): lane for lane in circuit.lanes}
     marks = {lane.lower().replace("l", "t"): lane for lane in circuit.legs if lane.startswith("L")}
-    ends: list[_End] = []
+    ends: list[_SpokenEnd] = []
     if told.take(r"\b(leg to leg|line to line|l-l|phase to phase|hot to hot)\b"):
-        ends = [_End(leg) for leg in circuit.legs if leg.startswith("L")]
+        ends = [_SpokenEnd(leg) for leg in circuit.legs if leg.startswith("L")]
         if len(ends) > 2:
             raise BadInput(say("tools.which_two_legs", legs=", ".join(end.lane for end in ends)), "line")
     if told.take(r"\b(line to neutral|hot to neutral|l-n)\b"):
         hots = [leg for leg in circuit.legs if leg.startswith("L")]
         if len(hots) > 1:
             raise BadInput(say("tools.which_leg_to_neutral", legs=", ".join(hots)), "line")
-        ends = [_End(circuit.legs[0]), _End(NEUTRAL)]
+        ends = [_SpokenEnd(circuit.legs[0]), _SpokenEnd(NEUTRAL)]
     kept: list[str] = []
     pieces = re.split(r"([\s\-/,+&]+)", told.text)
     for i, word in enumerate(pieces):
         numbered = re.fullmatch(r"(?:leg|line|phase)?([123])", word)
         if word in lanes and not (len(word) == 1 and word == "c" and not kept):
-            ends.append(_End(lanes[word]))
+            ends.append(_SpokenEnd(lanes[word]))
         elif word in marks and word not in lanes:
-            ends.append(_End(marks[word], at_load=True))
+            ends.append(_SpokenEnd(marks[word], at_load=True))
         elif word in _GROUNDS:
-            ends.append(_End(GROUND))
+            ends.append(_SpokenEnd(GROUND))
         elif word in _NEUTRALS and NEUTRAL in circuit.lanes:
-            ends.append(_End(NEUTRAL))
+            ends.append(_SpokenEnd(NEUTRAL))
         elif numbered and f"L{numbered[1]}" in circuit.lanes and _is_leg(circuit, pieces, i, kept):
-            ends.append(_End(f"L{numbered[1]}"))
+            ends.append(_SpokenEnd(f"L{numbered[1]}"))
         else:
             kept.append(word)
     told.text = "".join(kept)
@@ -235,7 +235,7 @@ def _is_numbered(circuit: Circuit, before: Sequence[str], number: str) -> bool:
     return any(part.name.lower() == f"{name} {number}" for part in circuit.parts)
 
 
-def _place(circuit: Circuit, told: Told) -> Place:
+def _place(circuit: Circuit, told: SpokenLine) -> Place:
     pair = re.search(r"\b(.+?\bat\b.+?) to (.+?\bat\b.+)$", told.text)
     if pair and not told.across:
         ends = [_end(circuit, told, pair[i]) for i in (1, 2)]
@@ -265,14 +265,14 @@ def _place(circuit: Circuit, told: Told) -> Place:
             raise BadInput(say("tools.say_which_conductors_l1"), "line")
         raise BadInput(say("tools.volts_amps_end_number", lanes=lanes[0]), "line")
     if len(lanes) == 1:
-        ends_said.append(_End(GROUND))
+        ends_said.append(_SpokenEnd(GROUND))
     a, b = ends_said[:2]
     if (at_load := _ends_of_load(circuit, told, [a.lane, b.lane])) is not None:
         return at_load
     return Between(a=_point(circuit, told, a, b), b=_point(circuit, told, b, a))
 
 
-def _across_pole(circuit: Circuit, told: Told, lane: str) -> Between:
+def _across_pole(circuit: Circuit, told: SpokenLine, lane: str) -> Between:
     """Volts across one pole of a contactor, said by the marks of its two sides."""
     poles = [part for part in circuit.series if part.entry.load_mark and lane in circuit.lanes_of(part)]
     part = find_part(circuit, told, [lane], poles, by_name=True)
@@ -282,7 +282,7 @@ def _across_pole(circuit: Circuit, told: Told, lane: str) -> Between:
     return Between(a=ahead, b=Point.at(lane, part.id))
 
 
-def _ends_of_load(circuit: Circuit, told: Told, lanes: Sequence[str]) -> Between | None:
+def _ends_of_load(circuit: Circuit, told: SpokenLine, lanes: Sequence[str]) -> Between | None:
     """Where a load by its whole name is what is read at: the points that its leads are on."""
     words = told.words
     names = {part: part_names(part)["name"] for part in circuit.parts if part.load}
@@ -291,15 +291,15 @@ def _ends_of_load(circuit: Circuit, told: Told, lanes: Sequence[str]) -> Between
     return Between(a=ends[lanes[0]], b=ends[lanes[1]]) if named and set(lanes) <= set(ends) else None
 
 
-def _end(circuit: Circuit, told: Told, text: str) -> Point:
-    own_text = Told(text, meant=told.meant)
+def _end(circuit: Circuit, told: SpokenLine, text: str) -> Point:
+    own_text = SpokenLine(text, meant=told.meant)
     ends = _take_lanes(circuit, own_text)
     if len(ends) != 1:
         raise BadInput(say("tools.say_one_conductor_where", text=text.strip()), "line")
     return _point(circuit, own_text, ends[0], ends[0])
 
 
-def _point(circuit: Circuit, told: Told, end: _End, other: _End) -> Point:
+def _point(circuit: Circuit, told: SpokenLine, end: _SpokenEnd, other: _SpokenEnd) -> Point:
     if end.lane == GROUND:
         return GROUND
     wanted_lanes = [each_end.lane for each_end in (end, other) if each_end.lane != GROUND]
@@ -313,7 +313,7 @@ def _point(circuit: Circuit, told: Told, end: _End, other: _End) -> Point:
     return Point.at(end.lane, part.id)
 
 
-def _across(circuit: Circuit, told: Told, lanes: Sequence[str]) -> Between:
+def _across(circuit: Circuit, told: SpokenLine, lanes: Sequence[str]) -> Between:
     """Across a device on one leg, from the point ahead of it to the point behind; across a load or a coil, its ends."""
     carriers = [part for part in circuit.series if circuit.feed(part) is not None and part.has_points]
     loads = [part for part in circuit.parts if part.load is not None]
@@ -339,7 +339,7 @@ def _across_load(circuit: Circuit, load: Part, lanes: Sequence[str]) -> Between:
     return Between(a=ends[0], b=ends[1])
 
 
-def _without_number(circuit: Circuit, told: Told, said_id: str) -> Reading | Look:
+def _without_number(circuit: Circuit, told: SpokenLine, said_id: str) -> Reading | Look:
     """What is seen, heard or told: something at work, or a sign."""
     if (look := _look(circuit, told, said_id)) is not None:
         check_look(circuit, look)
@@ -357,7 +357,7 @@ def _without_number(circuit: Circuit, told: Told, said_id: str) -> Reading | Loo
     raise BadInput(say("tools.say_what_meter_shows"), "line")
 
 
-def _look(circuit: Circuit, told: Told, said_id: str) -> Look | None:
+def _look(circuit: Circuit, told: SpokenLine, said_id: str) -> Look | None:
     """A sign by one of the ways in which it is said, and where."""
     denied = re.findall(r"\b(no|not|isn't|nothing)\b", told.text)
     if len(denied) > 1:
@@ -368,7 +368,7 @@ def _look(circuit: Circuit, told: Told, said_id: str) -> Look | None:
         if not re.search(rf"\b{re.escape(saying)}\b", told.text):
             continue
         sign = signs()[name]
-        remainder = Told(re.sub(rf"\b({re.escape(saying)}|no|not)\b", " ", told.text), meant=told.meant)
+        remainder = SpokenLine(re.sub(rf"\b({re.escape(saying)}|no|not)\b", " ", told.text), meant=told.meant)
         if sign.of is SignOf.CALL:
             check_known(circuit, remainder, circuit.series)
             return Look(id=said_id, sign=name, seen=is_seen)

@@ -12,7 +12,7 @@ from zesty_copper.core.errors import BadInput
 from zesty_copper.core.observations.modes import MeterMode
 from zesty_copper.core.words import say
 
-__all__ = ["Told", "check_known", "find_part", "only_part", "part_names"]
+__all__ = ["SpokenLine", "check_known", "find_part", "only_part", "part_names"]
 
 _ALIKE = {
     "wire": "wires", "leads": "wires", "lead": "wires", "terminals": "terminal", "term": "terminal", "lugs": "lug",
@@ -68,7 +68,7 @@ _SIDES = frozenset({"line", "load"})
 
 
 @dataclass
-class Told:
+class SpokenLine:
     """What is left of a line, and what was taken from it."""
 
     text: str
@@ -110,7 +110,7 @@ def part_names(part: Part) -> dict[str, set[str]]:
     }
 
 
-def check_known(circuit: Circuit, told: Told, fitting: Sequence[Part]) -> list[str]:
+def check_known(circuit: Circuit, told: SpokenLine, fitting: Sequence[Part]) -> list[str]:
     """Return the words that say where; BadInput for one that is the name of nothing here, with what is nearest."""
     known_words = {word for part in circuit.parts for name in part_names(part).values() for word in name}
     numbers = [word for word in told.words if word.isdigit()]
@@ -138,7 +138,7 @@ def check_known(circuit: Circuit, told: Told, fitting: Sequence[Part]) -> list[s
 
 def find_part(
     circuit: Circuit,
-    told: Told,
+    told: SpokenLine,
     lanes: Sequence[str],
     among: Iterable[Part],
     *,
@@ -188,7 +188,7 @@ def find_part(
     return best
 
 
-def only_part(fitting: Sequence[Part], told: Told) -> Part:
+def only_part(fitting: Sequence[Part], told: SpokenLine) -> Part:
     """The one part that fits, or the one that was said to be meant; BadInput where several do."""
     chosen = [part for part in fitting if part.id in told.meant] or list(fitting)
     if len(chosen) > 1:
@@ -197,7 +197,7 @@ def only_part(fitting: Sequence[Part], told: Told) -> Part:
     return chosen[0]
 
 
-def _wire_of(circuit: Circuit, told: Told, wanted: set[str], wires: Sequence[Part]) -> Part:
+def _wire_of(circuit: Circuit, told: SpokenLine, wanted: set[str], wires: Sequence[Part]) -> Part:
     """The wire or lead that carries what some part carries, and nothing else: there its amps are read."""
     fits = {part: _fit(part, wanted, by_name=True) for part in circuit.parts}
     best_fit = max(fits.values())

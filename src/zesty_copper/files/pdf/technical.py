@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from reportlab.platypus import Flowable
 
-from zesty_copper.core.repair.proving.items import Standing
+from zesty_copper.core.repair.proving.items import ProofStanding
 from zesty_copper.files.pdf.common import left_words, listed, pictures, top, unit_words
 from zesty_copper.files.pdf.paper import rows, says
 from zesty_copper.files.pdf.told import HandOver
@@ -12,11 +12,11 @@ from zesty_copper.files.pdf.told import HandOver
 __all__ = ["technical"]
 
 STANDINGS = {
-    Standing.MET: "met",
-    Standing.NOT_MET: "NOT MET",
-    Standing.MISSING: "not measured",
-    Standing.LATER: "not today",
-    Standing.INFORMS: "",
+    ProofStanding.MET: "met",
+    ProofStanding.NOT_MET: "NOT MET",
+    ProofStanding.MISSING: "not measured",
+    ProofStanding.LATER: "not today",
+    ProofStanding.INFORMS: "",
 }
 
 

@@ -15,11 +15,11 @@ from zesty_copper.core.repair.plan import RepairPlan
 from zesty_copper.core.repair.proving.proof import Proof
 from zesty_copper.store.records import CallSummary
 
-__all__ = ["HandOver", "Picture", "Told"]
+__all__ = ["HandOver", "Picture", "PrintedReading"]
 
 
 @dataclass(frozen=True)
-class Told:
+class PrintedReading:
     """A reading or look in words."""
 
     at: datetime
@@ -57,8 +57,8 @@ class HandOver:
     notes: RepairNotes
     proof: Proof
     sheets: Mapping[str, Sheet]
-    readings: tuple[Told, ...]
-    looks: tuple[Told, ...]
+    readings: tuple[PrintedReading, ...]
+    looks: tuple[PrintedReading, ...]
     treads: tuple[Tread, ...]
     tests: tuple[tuple[str, LoadReport], ...]
     zone: tzinfo

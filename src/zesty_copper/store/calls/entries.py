@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session, selectinload
 from zesty_copper.core.diagnosis.model.job import MOST_SAID
 from zesty_copper.core.errors import BadInput, Conflict, NotFound, Unreadable
 from zesty_copper.store.calls.stored import read
-from zesty_copper.store.records import MOST_ENTRIES, Action, Entry, HistoryPage, Stands, StoredEntry, Unread
+from zesty_copper.store.records import MOST_ENTRIES, Action, Entry, HistoryPage, StandingEntry, StoredEntry, Unread
 from zesty_copper.store.tables import CallRow, EntryRow, PersonRow
 
 __all__ = [
@@ -26,7 +26,7 @@ __all__ = [
 ]
 
 
-def stands(session: Session, call_id: UUID) -> tuple[list[Stands], list[Unread]]:
+def stands(session: Session, call_id: UUID) -> tuple[list[StandingEntry], list[Unread]]:
     """Return what stands in a call, in the order in which it was first said, and what of it can no longer be read.
 
     A withdrawn reading that is corrected later stands again: that is how an undo is undone.
@@ -55,7 +55,7 @@ def stands(session: Session, call_id: UUID) -> tuple[list[Stands], list[Unread]]
     for entry_id, reading_id, entry_said, entered_at, corrected in rows:
         fields = {"said": entry_said, "entered_at": entered_at, "corrected": corrected, "entry_id": entry_id}
         try:
-            standing.append(read(Stands, fields))
+            standing.append(read(StandingEntry, fields))
         except Unreadable as error:
             unread.append(_unread(reading_id, entry_id, error))
     return standing, unread

@@ -24,8 +24,8 @@ from zesty_copper.store.tables import LoadChunkRow, LoadTestRow
 
 __all__ = [
     "LoadTest",
+    "LoadTestState",
     "NewLoadTest",
-    "State",
     "add",
     "append",
     "chart",
@@ -51,7 +51,7 @@ GIVEN_UP = timedelta(minutes=2)
 """One that nothing was heard of for so long has ended with whatever made it."""
 
 
-class State(StrEnum):
+class LoadTestState(StrEnum):
     """How far a load test is."""
 
     RUNNING = "running"
@@ -73,7 +73,7 @@ class LoadTest(NewLoadTest):
 
     source: Literal["csv", "clamp", "typed"]
     begun_at: datetime
-    state: State
+    state: LoadTestState
     progress: float = Field(description="0 to 1; of a clamp, how much of its time has gone by")
     why: str = Field(description="why it failed")
     rows: dict[str, Any] | None = Field(description="of a file: rows taken, rows left out, and which")
@@ -101,7 +101,7 @@ def add(session: Session, call_id: UUID, new: NewLoadTest, source: str, begun_at
     channels = [channel.model_dump(mode="json") for channel in new.channels]
     at = {} if begun_at is None else {"begun_at": begun_at}
     values = at | {"id": new.id, "call_id": call_id, "title": new.title, "source": source, "channels": channels}
-    session.execute(insert(LoadTestRow).values(**values, state=State.RUNNING, progress=0.0, why=""))
+    session.execute(insert(LoadTestRow).values(**values, state=LoadTestState.RUNNING, progress=0.0, why=""))
     audit.note(session, "call.load_test", call_id=call_id, about_id=None, after=new.title)
     return True
 
@@ -140,7 +140,7 @@ def _overview(seconds: Series, values: Series) -> Envelope:
 def touch(session: Session, test_id: UUID, progress: float) -> bool:
     """Say how far it is; tells whether it is still wanted."""
     row = session.get(LoadTestRow, test_id, with_for_update=True, populate_existing=True)
-    if row is None or row.state != State.RUNNING:
+    if row is None or row.state != LoadTestState.RUNNING:
         return False
     row.progress, row.touched_at = progress, datetime.now(UTC)
     session.flush()
@@ -150,8 +150,8 @@ def touch(session: Session, test_id: UUID, progress: float) -> bool:
 def stop(session: Session, call_id: UUID, test_id: UUID) -> None:
     """Ask a run to end: what listens to the clamp sees it at its next word; raises NotFound."""
     row = _row(session, call_id, test_id)
-    if row.state == State.RUNNING:
-        row.state = State.STOPPING
+    if row.state == LoadTestState.RUNNING:
+        row.state = LoadTestState.STOPPING
         session.flush()
 
 
@@ -159,7 +159,7 @@ def finish(session: Session, test_id: UUID, report: LoadReport, rows: Frozen | N
     """Keep what was found in it; one that was removed meanwhile stays so."""
     row = session.get(LoadTestRow, test_id)
     if row is not None:
-        row.report, row.state, row.progress = report.model_dump(mode="json"), State.READY, 1.0
+        row.report, row.state, row.progress = report.model_dump(mode="json"), LoadTestState.READY, 1.0
         row.rows = rows.model_dump(mode="json") if rows is not None else None
         session.flush()
 
@@ -168,7 +168,7 @@ def fail(session: Session, test_id: UUID, why: str) -> None:
     """Say why it came to nothing."""
     row = session.get(LoadTestRow, test_id)
     if row is not None:
-        row.state, row.why = State.FAILED, why
+        row.state, row.why = LoadTestState.FAILED, why
         session.flush()
 
 
@@ -190,15 +190,15 @@ def listed(session: Session, call_id: UUID) -> tuple[LoadTest, ...]:
 
 def last_report(session: Session, call_id: UUID) -> LoadReport | None:
     """What the last load test of a call found; none where none has ended."""
-    query = select(LoadTestRow.report).where(LoadTestRow.call_id == call_id, LoadTestRow.state == State.READY)
+    query = select(LoadTestRow.report).where(LoadTestRow.call_id == call_id, LoadTestRow.state == LoadTestState.READY)
     report = session.scalar(query.order_by(LoadTestRow.begun_at.desc(), LoadTestRow.id).limit(1))
     return None if report is None else read_or(LoadReport, report, None)
 
 
 def _told(row: LoadTestRow) -> LoadTest:
-    state, why = State(row.state), row.why
-    if state in (State.RUNNING, State.STOPPING) and datetime.now(UTC) - row.touched_at > GIVEN_UP:
-        state, why = State.FAILED, "It was broken off: begin it anew."
+    state, why = LoadTestState(row.state), row.why
+    if state in (LoadTestState.RUNNING, LoadTestState.STOPPING) and datetime.now(UTC) - row.touched_at > GIVEN_UP:
+        state, why = LoadTestState.FAILED, "It was broken off: begin it anew."
     report = None if row.report is None else read_or(LoadReport, row.report, None)
     return LoadTest(
         id=row.id,

@@ -13,7 +13,7 @@ from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.observations.measurement import Measurement
 from zesty_copper.core.observations.observation import Observation
 
-__all__ = ["Band", "Outcome", "bands_of", "outcomes_of"]
+__all__ = ["Band", "CardOutcome", "bands_of", "outcomes_of"]
 
 _POINTS, _WEIGHTS = np.polynomial.hermite_e.hermegauss(5)
 NODES = (_POINTS, _WEIGHTS / _WEIGHTS.sum())
@@ -38,7 +38,7 @@ class Band:
 
 
 @dataclass(frozen=True)
-class Outcome:
+class CardOutcome:
     """One way in which a card may come out.
 
     Attributes
@@ -58,7 +58,7 @@ class Outcome:
 
 def outcomes_of(
     compiled: CompiledCircuit, particles: Particles, measurements: Sequence[Measurement], least: float
-) -> list[Outcome]:
+) -> list[CardOutcome]:
     """Cut what a card may show into bands of each of its readings; of no reading do two bands meet.
 
     Parameters
@@ -96,7 +96,7 @@ def outcomes_of(
             for c, (band, one) in enumerate(zip(chosen, measurements, strict=True))
         ]
         outcomes.append(
-            Outcome(
+            CardOutcome(
                 chance,
                 tuple(m.observation.off_scale(at) for at, m in zip(typical, measurements, strict=True)),
                 tuple(

@@ -73,7 +73,7 @@ class NextStep:
 
 
 @dataclass(frozen=True, eq=False)
-class _Here:
+class _Deciding:
     """What a step is chosen by."""
 
     weighed: Weighed
@@ -113,7 +113,7 @@ def first_standing(weighed: Weighed, job: Job, stop: Stop | None) -> Standing:
 
 def next_step(weighed: Weighed, particles: Particles, job: Job, stop: Stop | None) -> NextStep:
     """Say where a diagnosis stands and choose the next test."""
-    here = _Here(weighed, particles, job, stop)
+    here = _Deciding(weighed, particles, job, stop)
     if owed := danger_to_confirm(job, stop):
         return NextStep(Standing.OPEN, here.card(owed))
     if (card := _opening(here)) is not None:
@@ -128,7 +128,7 @@ def next_step(weighed: Weighed, particles: Particles, job: Job, stop: Stop | Non
     return step
 
 
-def _opening(here: _Here) -> Card | None:
+def _opening(here: _Deciding) -> Card | None:
     """Return the volts that a call begins with where it was told on the telephone what runs; none later.
 
     What was told need not be watched again; and what trips is not energized to be read.
@@ -141,7 +141,7 @@ def _opening(here: _Here) -> Card | None:
     return opening_card(here.weighed.compiled, here.particles, here.job.scope)
 
 
-def _by_numbers(here: _Here) -> NextStep:
+def _by_numbers(here: _Deciding) -> NextStep:
     """Where it stands, and what to measure next."""
     weighed, place = here.weighed, here.place
     if weighed.places[place] >= _bar(weighed.compiled, place):
@@ -157,7 +157,7 @@ def _by_numbers(here: _Here) -> NextStep:
     return NextStep(Standing.OPEN, card)
 
 
-def _nothing_more(here: _Here) -> NextStep:
+def _nothing_more(here: _Deciding) -> NextStep:
     """Where it stands with no test left: one place if it is far ahead of all others, else a set."""
     weighed, place = here.weighed, here.place
     if place == _nothing_wrong(weighed.compiled) and (owed := _owed(weighed, here.job, here.stop, place)):
@@ -168,7 +168,7 @@ def _nothing_more(here: _Here) -> NextStep:
     return _nearly_sure(here)
 
 
-def _nearly_sure(here: _Here) -> NextStep:
+def _nearly_sure(here: _Deciding) -> NextStep:
     """Return what is still owed to a place likely enough to be told: a number struck out, or one that carries it."""
     weighed, place = here.weighed, here.place
     if owed := _owed(weighed, here.job, here.stop, place):
@@ -191,7 +191,7 @@ def _owed(weighed: Weighed, job: Job, stop: Stop | None, place: int) -> Sequence
     return spot_unread(job, weighed.compiled.faults[int(chief)], stop)
 
 
-def _or_a_look(here: _Here, step: NextStep) -> NextStep:
+def _or_a_look(here: _Deciding, step: NextStep) -> NextStep:
     """Return a look instead where that tells more for the effort: at a handle, or over a box.
 
     Along the way it is only the box one is at; where no number tells anything more, only a handle. What a number is
@@ -224,7 +224,7 @@ def _holds_without_inspections(weighed: Weighed, place: int) -> bool:
     return bool(share >= HELD * (by_fault.sum() + weighed.posterior.unlisted))
 
 
-def _handover(here: _Here) -> Card | None:
+def _handover(here: _Deciding) -> Card | None:
     """Return the readings that an electrician should take in the panel; none where they would tell nothing."""
     beyond = here.job.scope.model_copy(update={"panel_may_be_opened": True, "way": Way.SOURCE_OUT})
     card = best_card(here.weighed.compiled, here.particles, here.taken, beyond, here.stop)
@@ -312,7 +312,7 @@ def leading_places(places: NDArray[np.float64], unlisted: float) -> NDArray[np.i
     return order[:needed]
 
 
-def _nothing_left(here: _Here, card: Card) -> bool:
+def _nothing_left(here: _Deciding, card: Card) -> bool:
     """Whether no allowed test tells the leading places apart, whatever it may say about the unlikely rest."""
     # The doubtful rest holds at most 1 - SURE, so it can add no more than its own entropy to what the set may yield.
     rest_bits = 0.3

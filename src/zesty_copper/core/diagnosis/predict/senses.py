@@ -21,7 +21,7 @@ __all__ = ["sensed"]
 
 
 @dataclass(frozen=True, eq=False)
-class _Here:
+class _SettledRows:
     """The rows where they have settled, or where what chatters has moved on to."""
 
     compiled: CompiledCircuit
@@ -71,10 +71,10 @@ def sensed(compiled: CompiledCircuit, state: State, measurement: Measurement) ->
     """Predict what is no phasor in every row, on the scale of its kind, and where what chatters moves on to."""
     kind, place, chatters = measurement.observation, measurement.place, state.chatters
     none, flat = np.broadcast_to(0.0, chatters.shape), np.broadcast_to(0.0, (*chatters.shape, len(DIMENSIONS)))
-    settled = kind.sense(_Here(compiled, state, state.settled), place)
+    settled = kind.sense(_SettledRows(compiled, state, state.settled), place)
     if state.moved_on is None:
         return Prediction(settled, flat, none, chatters)
-    after = kind.sense(_Here(compiled, state, state.moved_on), place)
+    after = kind.sense(_SettledRows(compiled, state, state.moved_on), place)
     at_once = kind.sense_chatter(compiled.circuit, place, (settled, after), chatters)
     if at_once is not None:
         return Prediction(at_once, flat, none, np.zeros_like(chatters))

@@ -7,20 +7,20 @@ from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.faults.danger import Danger, Leaves, StopKind
-from zesty_copper.core.faults.edits import Change, Edits
-from zesty_copper.core.faults.family import Family
+from zesty_copper.core.faults.edits import Edits, FaultChange
+from zesty_copper.core.faults.family import FaultFamily
 from zesty_copper.core.faults.fault import Fault, FaultEntry
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.priors import priors
 from zesty_copper.core.words import say
 
-__all__ = ["Crossed"]
+__all__ = ["CrossedFaults"]
 
 CONTROL_VOLTS = 60.0
 """Highest voltage of a secondary whose wiring is control wiring [V]."""
 
 
-class Crossed(Family):
+class CrossedFaults(FaultFamily):
     """Volts from elsewhere: line voltage on control wiring, and a second supply on the first one's leg."""
 
     kinds = frozenset({FaultKind.CROSSED, FaultKind.BRIDGED})
@@ -41,9 +41,9 @@ class Crossed(Family):
             words = say("faults.leg_joined_second_supply", name=source.name, legs=circuit.legs[0])
             yield FaultEntry(FaultKind.BRIDGED, source.id, None, weight["bridged"], words)
 
-    def change(self, edits: Edits, fault: Fault) -> Change:
+    def change(self, edits: Edits, fault: Fault) -> FaultChange:
         """The two points touch."""
-        change = Change(edits)
+        change = FaultChange(edits)
         change.touch(self.touching(edits.netlist.circuit, fault))
         return change
 

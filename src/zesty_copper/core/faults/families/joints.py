@@ -8,15 +8,15 @@ from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.point import GROUND
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.faults.danger import Danger, Leaves, StopKind
-from zesty_copper.core.faults.edits import Change, Edits
-from zesty_copper.core.faults.family import Family, not_mine, repair_dead
+from zesty_copper.core.faults.edits import Edits, FaultChange
+from zesty_copper.core.faults.family import FaultFamily, not_mine, repair_dead
 from zesty_copper.core.faults.fault import Fault, FaultEntry
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.priors import priors
 from zesty_copper.core.network.netlist import ELECTRODE, ELECTRODE_OHM
 from zesty_copper.core.words import say
 
-__all__ = ["RESISTANCE_RANGE_OHM", "Joints", "least_ohm"]
+__all__ = ["RESISTANCE_RANGE_OHM", "JointFaults", "least_ohm"]
 
 RESISTANCE_RANGE_OHM = (0.05, 10e3)
 """A poor joint's resistance, log-uniform [ohm]."""
@@ -32,7 +32,7 @@ LOST_FROM = 0.5
 _WAYS = (FaultKind.OPEN, FaultKind.RESISTIVE, FaultKind.INTERMITTENT)
 
 
-class Joints(Family):
+class JointFaults(FaultFamily):
     """Conductors that are open, that connect poorly, or that do so now and then."""
 
     kinds = frozenset(_WAYS)
@@ -57,11 +57,11 @@ class Joints(Family):
                     words = saying.format(name=part.name, lane=lane)
                     yield FaultEntry(kind, part.id, lane, share * chance, words)
 
-    def change(self, edits: Edits, fault: Fault) -> Change:
+    def change(self, edits: Edits, fault: Fault) -> FaultChange:
         """A gap or a resistance in the conductor; the intermittent one is open when bad and has no row of its own."""
         circuit, leg = edits.netlist.circuit, fault.leg or ""
         part = fault.part_in(circuit)
-        change = Change(edits, single_phasing=self.single_phased(circuit, fault))
+        change = FaultChange(edits, single_phasing=self.single_phased(circuit, fault))
         match fault.kind:
             case FaultKind.OPEN if _is_service_neutral(circuit, fault):
                 change.insert(part.id, leg, *edits.clean_gap(part.id, leg))

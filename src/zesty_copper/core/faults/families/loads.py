@@ -6,8 +6,8 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.parts.catalogue import FailureMode, PartRole
 from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.faults.danger import Danger, Leaves, StopKind
-from zesty_copper.core.faults.edits import Change, Edits, Variant
-from zesty_copper.core.faults.family import Family, not_mine, repair_dead
+from zesty_copper.core.faults.edits import Edits, FaultChange, Variant
+from zesty_copper.core.faults.family import FaultFamily, not_mine, repair_dead
 from zesty_copper.core.faults.fault import Fault, FaultEntry
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.priors import priors
@@ -15,13 +15,13 @@ from zesty_copper.core.network.machines import inside
 from zesty_copper.core.network.netlist import OMEGA
 from zesty_copper.core.words import say
 
-__all__ = ["Loads"]
+__all__ = ["LoadFaults"]
 
 COIL_SHORT_RANGE_OHM = (0.3, 2.0)
 """A shorted coil; 10 to 20 Ω are normal (common practice, no source)."""
 
 
-class Loads(Family):
+class LoadFaults(FaultFamily):
     """Loads that are open, grounded, shorted, stuck, or on the wrong tap."""
 
     kinds = frozenset(
@@ -57,11 +57,11 @@ class Loads(Family):
                 words = say("faults.on_wrong_tap", name=part.name)
                 yield FaultEntry(FaultKind.WRONG_TAP, part.id, None, weight["wrong_tap"], words)
 
-    def change(self, edits: Edits, fault: Fault) -> Change:
+    def change(self, edits: Edits, fault: Fault) -> FaultChange:
         """A branch of the load opened, joined or held."""
         circuit, leg = edits.netlist.circuit, fault.leg or ""
         part = fault.part_in(circuit)
-        change = Change(edits, single_phasing=self.single_phased(circuit, fault))
+        change = FaultChange(edits, single_phasing=self.single_phased(circuit, fault))
         match fault.kind:
             case FaultKind.LOAD_OPEN:
                 change.insert(part.id, leg, *edits.gap(part.id, leg))

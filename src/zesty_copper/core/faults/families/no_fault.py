@@ -3,17 +3,17 @@
 from collections.abc import Iterator
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.faults.edits import Change, Edits
-from zesty_copper.core.faults.family import Family, not_mine, repair_dead
+from zesty_copper.core.faults.edits import Edits, FaultChange
+from zesty_copper.core.faults.family import FaultFamily, not_mine, repair_dead
 from zesty_copper.core.faults.fault import Fault, FaultEntry
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.priors import priors
 from zesty_copper.core.words import say
 
-__all__ = ["NoFault"]
+__all__ = ["NoFaults"]
 
 
-class NoFault(Family):
+class NoFaults(FaultFamily):
     """What is no fault of this list: nothing wrong, something else, or two at once."""
 
     kinds = frozenset({FaultKind.NOTHING_WRONG, FaultKind.NONE_OF_THESE, FaultKind.TWO_AT_ONCE})
@@ -23,11 +23,11 @@ class NoFault(Family):
         words = say("faults.nothing_wrong_path")
         yield FaultEntry(FaultKind.NOTHING_WRONG, None, None, priors().whole["nothing_wrong"], words)
 
-    def change(self, edits: Edits, fault: Fault) -> Change:
+    def change(self, edits: Edits, fault: Fault) -> FaultChange:
         """Nothing wrong changes nothing; the others have no network."""
         if fault.kind is not FaultKind.NOTHING_WRONG:
             raise not_mine(fault)
-        return Change(edits)
+        return FaultChange(edits)
 
     def advice(self, circuit: Circuit, fault: Fault) -> str:
         """What to do where no single fault of the list explains it."""

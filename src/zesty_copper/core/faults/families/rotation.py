@@ -5,17 +5,17 @@ from collections.abc import Iterator
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.faults.danger import Danger, Leaves, StopKind
-from zesty_copper.core.faults.edits import Change, Edits
-from zesty_copper.core.faults.family import Family
+from zesty_copper.core.faults.edits import Edits, FaultChange
+from zesty_copper.core.faults.family import FaultFamily
 from zesty_copper.core.faults.fault import Fault, FaultEntry
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.priors import priors
 from zesty_copper.core.words import say
 
-__all__ = ["Rotation"]
+__all__ = ["RotationFaults"]
 
 
-class Rotation(Family):
+class RotationFaults(FaultFamily):
     """Two legs swapped where three were landed, ahead of a motor that then turns backwards."""
 
     kinds = frozenset({FaultKind.REVERSED})
@@ -35,9 +35,9 @@ class Rotation(Family):
             words = say("faults.two_legs_are_swapped", where=where)
             yield FaultEntry(FaultKind.REVERSED, part.id, None, priors().weight["reversed"], words)
 
-    def change(self, edits: Edits, fault: Fault) -> Change:
+    def change(self, edits: Edits, fault: Fault) -> FaultChange:
         """Volts and amps stay."""
-        return Change(edits, swapped_at=fault.part_in(edits.netlist.circuit).id)
+        return FaultChange(edits, swapped_at=fault.part_in(edits.netlist.circuit).id)
 
     def advice(self, circuit: Circuit, fault: Fault) -> str:
         """Motors off and locked out, then swap two legs."""

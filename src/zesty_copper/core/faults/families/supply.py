@@ -10,14 +10,14 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.systems import supplies
 from zesty_copper.core.faults.danger import Danger, Leaves, StopKind
-from zesty_copper.core.faults.edits import Change, Edits
-from zesty_copper.core.faults.family import Family, not_mine
+from zesty_copper.core.faults.edits import Edits, FaultChange
+from zesty_copper.core.faults.family import FaultFamily, not_mine
 from zesty_copper.core.faults.fault import Fault, FaultEntry
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.priors import priors
 from zesty_copper.core.words import say
 
-__all__ = ["Supply"]
+__all__ = ["SupplyFaults"]
 
 LOW_RANGE = (0.7, 0.92)
 """Level of a supply that is low, of nominal: below the utilisation range of ANSI C84.1 (from memory). What is lower
@@ -27,7 +27,7 @@ PRIMARY_LEAN = 0.1
 source: the pair that should read nothing keeps up to some 30 V."""
 
 
-class Supply(Family):
+class SupplyFaults(FaultFamily):
     """A supply that is dead, low, another than the drawing says, or lacks a phase."""
 
     kinds = frozenset(
@@ -73,13 +73,13 @@ class Supply(Family):
                         words = say("faults.high_leg_instead", leg=leg, high_leg=supply.high_leg)
                         yield FaultEntry(FaultKind.HIGH_LEG, part, leg, whole["high_leg"] / (len(legs) - 1), words)
 
-    def change(self, edits: Edits, fault: Fault) -> Change:
+    def change(self, edits: Edits, fault: Fault) -> FaultChange:
         """Other volts at the sources."""
         circuit = edits.netlist.circuit
         source = fault.part_in(circuit)
         factors = _factors(circuit, fault, edits.quantile)
         starved = [m.id for m in circuit.three_phase_motors if circuit.root(m) == source]
-        return Change(
+        return FaultChange(
             edits,
             drive=edits.drive({(source.id, leg): factor for leg, factor in factors.items()}),
             single_phasing=frozenset(starved if fault.kind is FaultKind.PRIMARY_LOST else ()),

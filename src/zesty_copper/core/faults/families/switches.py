@@ -5,20 +5,20 @@ from collections.abc import Iterator
 from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.parts.catalogue import FailureMode
 from zesty_copper.core.circuit.point import GROUND
-from zesty_copper.core.faults.edits import Change, Edits, Variant
-from zesty_copper.core.faults.family import Family, repair_dead
+from zesty_copper.core.faults.edits import Edits, FaultChange, Variant
+from zesty_copper.core.faults.family import FaultFamily, repair_dead
 from zesty_copper.core.faults.fault import Fault, FaultEntry
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.priors import priors
 from zesty_copper.core.words import say
 
-__all__ = ["Switches"]
+__all__ = ["SwitchFaults"]
 
 SELDOM_NOT_CLOSED = 0.02
 """Chance that a switch of a kind that is no switch by itself is not closed."""
 
 
-class Switches(Family):
+class SwitchFaults(FaultFamily):
     """Switches that are not closed, and contacts that are welded shut."""
 
     kinds = frozenset({FaultKind.NOT_CLOSED, FaultKind.WELDED})
@@ -43,11 +43,11 @@ class Switches(Family):
                 words = say("faults.contact_welded_shut", name=part.name)
                 yield FaultEntry(FaultKind.WELDED, part.id, None, priors().weight["welded"], words)
 
-    def change(self, edits: Edits, fault: Fault) -> Change:
+    def change(self, edits: Edits, fault: Fault) -> FaultChange:
         """The switch held open, or shut."""
         moved = frozenset({fault.part_in(edits.netlist.circuit).switch or ""})
         variant = Variant(opened=moved) if fault.kind is FaultKind.NOT_CLOSED else Variant(closed=moved)
-        return Change(edits, variant=variant)
+        return FaultChange(edits, variant=variant)
 
     def advice(self, circuit: Circuit, fault: Fault) -> str:
         """Find why it is open; repair a welded one locked out."""

@@ -8,14 +8,14 @@ from zesty_copper.core.circuit.part import NEUTRAL
 from zesty_copper.core.circuit.parts.catalogue import PartRole
 from zesty_copper.core.circuit.parts.conductor import conductor_resistance_ohm
 from zesty_copper.core.circuit.point import GROUND, Point
-from zesty_copper.core.faults.edits import Change, Edits
-from zesty_copper.core.faults.family import Family, not_mine, repair_dead
+from zesty_copper.core.faults.edits import Edits, FaultChange
+from zesty_copper.core.faults.family import FaultFamily, not_mine, repair_dead
 from zesty_copper.core.faults.fault import Fault, FaultEntry
 from zesty_copper.core.faults.kinds import FaultKind
 from zesty_copper.core.faults.priors import priors
 from zesty_copper.core.words import say
 
-__all__ = ["Wires"]
+__all__ = ["WireFaults"]
 
 UNDERSIZED_RANGE = (3.0, 20.0)
 """Resistance of a run against what it should be: five to thirteen gauge steps, or so much longer."""
@@ -25,7 +25,7 @@ LEAK_RANGE_OHM = (20.0, 600.0)
 """A track too poor to trip anything, log-uniform [ohm]."""
 
 
-class Wires(Family):
+class WireFaults(FaultFamily):
     """Runs of wire: too small or too long, and conductors that touch or leak to each other, to ground or to a box."""
 
     kinds = frozenset({FaultKind.UNDERSIZED, FaultKind.SHORT, FaultKind.LEAK})
@@ -41,10 +41,10 @@ class Wires(Family):
                         pair = _pair(lane, GROUND)
                         yield FaultEntry(FaultKind.SHORT, part.id, pair, priors().weight["short"], words)
 
-    def change(self, edits: Edits, fault: Fault) -> Change:
+    def change(self, edits: Edits, fault: Fault) -> FaultChange:
         """More of the run's own resistance, or a path between two conductors."""
         circuit = edits.netlist.circuit
-        change = Change(edits)
+        change = FaultChange(edits)
         match fault.kind:
             case FaultKind.UNDERSIZED:
                 part = fault.part_in(circuit)

@@ -25,14 +25,14 @@ class NotJudged(Frozen):
     clause: str
 
 
-class _Reminder(Frozen):
+class _ReminderRow(Frozen):
     title: str
     words: str
     clause: dict[Edition, str]
 
 
 class _File(Frozen):
-    reminders: tuple[_Reminder, ...]
+    reminders: tuple[_ReminderRow, ...]
     not_judged: tuple[NotJudged, ...]
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from zesty_copper.core.circuit.part import Part
 from zesty_copper.core.ratings.formulas import air_rise, heat_delivered
 from zesty_copper.core.ratings.inputs.sheet import Use
-from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject
+from zesty_copper.core.repair.proving.items import Judged, NumberAsked, ProofStanding, Subject
 from zesty_copper.core.repair.proving.key import ProofKey
 from zesty_copper.core.repair.proving.notes import Mode
 from zesty_copper.core.words import say
@@ -25,7 +25,7 @@ LEAST_RISE_F, MOST_RISE_F = 15.0, 85.0
 """Where the airflow is not known, a rise outside of this is wrong whatever the plate; common practice, no source."""
 
 
-def air(subject: Subject) -> Iterator[Ask]:
+def air(subject: Subject) -> Iterator[NumberAsked]:
     """What is asked of the air, in each mode that this equipment has."""
     heaters = [load for load in subject.loads if load.entry.is_heat]
     if heaters:
@@ -35,14 +35,14 @@ def air(subject: Subject) -> Iterator[Ask]:
 
 
 def _later(words: str) -> Callable[[float], Judged]:
-    return lambda _: Judged(Standing.LATER, words)
+    return lambda _: Judged(ProofStanding.LATER, words)
 
 
-def _heat(subject: Subject, heaters: list[Part]) -> Iterator[Ask]:
+def _heat(subject: Subject, heaters: list[Part]) -> Iterator[NumberAsked]:
     before, after, flow = (subject.key(number_name) for number_name in ("heat_in", "heat_out", "cfm"))
-    yield Ask(before, "air", say("proof.air_in_heat"), "degF")
-    yield Ask(after, "air", say("proof.air_out_heat"), "degF")
-    yield Ask(flow, "air", say("proof.airflow"), "cfm", say("proof.airflow_if_known"), needed=False)
+    yield NumberAsked(before, "air", say("proof.air_in_heat"), "degF")
+    yield NumberAsked(after, "air", say("proof.air_out_heat"), "degF")
+    yield NumberAsked(flow, "air", say("proof.airflow"), "cfm", say("proof.airflow_if_known"), needed=False)
     temperatures = [subject.numbers.get(proof_key) for proof_key in (before, after)]
     kilowatt = sum(_kilowatt(subject, heater) for heater in heaters)
     if temperatures[0] is None or temperatures[1] is None or not kilowatt:
@@ -59,15 +59,15 @@ def _heat(subject: Subject, heaters: list[Part]) -> Iterator[Ask]:
 
     def judge(rise: float) -> Judged:
         if rise > most:
-            return Judged(Standing.NOT_MET, say("proof.rise_high"))
+            return Judged(ProofStanding.NOT_MET, say("proof.rise_high"))
         if rise < least:
-            return Judged(Standing.NOT_MET, say("proof.rise_low"))
+            return Judged(ProofStanding.NOT_MET, say("proof.rise_low"))
         if cfm:
-            return Judged(Standing.MET, "")
+            return Judged(ProofStanding.MET, "")
         flows = kilowatt / float(heat_delivered(rise, 1.0).value)
-        return Judged(Standing.MET, say("proof.rise_means_airflow", kw=kilowatt, cfm=flows))
+        return Judged(ProofStanding.MET, say("proof.rise_means_airflow", kw=kilowatt, cfm=flows))
 
-    yield Ask(key, "air", label, "degF", must, judge, found=temperatures[1] - temperatures[0])
+    yield NumberAsked(key, "air", label, "degF", must, judge, found=temperatures[1] - temperatures[0])
 
 
 def _kilowatt(subject: Subject, heater: Part) -> float:
@@ -81,10 +81,10 @@ def _kilowatt(subject: Subject, heater: Part) -> float:
     return (math.sqrt(3) if len(lanes) == 3 else 1.0) * volts * sum(amps_read) / len(amps_read) / 1000
 
 
-def _refrigeration(subject: Subject) -> Iterator[Ask]:
+def _refrigeration(subject: Subject) -> Iterator[NumberAsked]:
     outdoor = subject.key("outdoor")
     before, after = (subject.key(number_name) for number_name in ("air_in", "air_out"))
-    yield Ask(outdoor, "air", say("proof.outdoor"), "degF", needed=False)
+    yield NumberAsked(outdoor, "air", say("proof.outdoor"), "degF", needed=False)
     degrees = subject.numbers.get(outdoor)
     cools = subject.mode is Mode.COOLING
     if degrees is not None and (degrees < LEAST_OUTDOOR_F if cools else degrees > MOST_OUTDOOR_F):
@@ -94,12 +94,12 @@ def _refrigeration(subject: Subject) -> Iterator[Ask]:
             else say("proof.too_warm_to_heat", degrees=degrees, most=MOST_OUTDOOR_F)
         )
         label = say("proof.split_later")
-        yield Ask(
-            subject.key("later"), "air", label, "degF", "", lambda _: Judged(Standing.LATER, words), found=degrees
+        yield NumberAsked(
+            subject.key("later"), "air", label, "degF", "", lambda _: Judged(ProofStanding.LATER, words), found=degrees
         )
         return
-    yield Ask(before, "air", say("proof.air_in_coil"), "degF")
-    yield Ask(after, "air", say("proof.air_out_coil"), "degF")
+    yield NumberAsked(before, "air", say("proof.air_in_coil"), "degF")
+    yield NumberAsked(after, "air", say("proof.air_out_coil"), "degF")
     temperatures = [subject.numbers.get(proof_key) for proof_key in (before, after)]
     if temperatures[0] is None or temperatures[1] is None:
         return
@@ -108,9 +108,9 @@ def _refrigeration(subject: Subject) -> Iterator[Ask]:
 
     def judge(value: float) -> Judged:
         if least <= value <= most:
-            return Judged(Standing.MET, "")
+            return Judged(ProofStanding.MET, "")
         words = say("proof.split_low") if value < least else say("proof.split_high")
-        return Judged(Standing.NOT_MET, words)
+        return Judged(ProofStanding.NOT_MET, words)
 
     must = say("proof.split_usual", least=least, most=most)
-    yield Ask(subject.key("split"), "air", say("proof.split"), "degF", must, judge, found=split)
+    yield NumberAsked(subject.key("split"), "air", say("proof.split"), "degF", must, judge, found=split)

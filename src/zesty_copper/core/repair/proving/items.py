@@ -13,13 +13,13 @@ from zesty_copper.core.ratings.inputs.sheet import Sheet
 from zesty_copper.core.repair.proving.key import ProofKey
 from zesty_copper.core.repair.proving.notes import Mode
 
-__all__ = ["Ask", "Group", "Judged", "ProofItem", "Standing", "Subject", "at_most", "item_of"]
+__all__ = ["Group", "Judged", "NumberAsked", "ProofItem", "ProofStanding", "Subject", "at_most", "item_of"]
 
 Group = Literal["volts", "amps", "start", "stages", "air", "joints", "last"]
 ProofUnit = Literal["V", "A", "s", "degF", "cfm", "ohm", "%"]
 
 
-class Standing(StrEnum):
+class ProofStanding(StrEnum):
     """How an item of a proof stands."""
 
     MISSING = "missing"
@@ -35,12 +35,12 @@ class Standing(StrEnum):
 class Judged:
     """What is made of a number."""
 
-    standing: Standing
+    standing: ProofStanding
     says: str
 
 
 @dataclass(frozen=True)
-class Ask:
+class NumberAsked:
     """What is asked: a number with its unit, or without one a thing that is ticked.
 
     Attributes
@@ -130,19 +130,19 @@ class ProofItem(Frozen):
     needed: bool
     value: float | None
     ticked: bool
-    standing: Standing
+    standing: ProofStanding
     says: str
 
 
-def item_of(ask: Ask, numbers: Mapping[ProofKey, float], ticked: Iterable[str]) -> ProofItem:
+def item_of(ask: NumberAsked, numbers: Mapping[ProofKey, float], ticked: Iterable[str]) -> ProofItem:
     """Judge what was said to something that was asked."""
     value = ask.found if ask.found is not None else numbers.get(ask.key)
     done = ask.key in ticked
-    judged = Judged(Standing.MET if done else Standing.MISSING, "")
+    judged = Judged(ProofStanding.MET if done else ProofStanding.MISSING, "")
     if ask.unit is not None:
-        judged = Judged(Standing.MISSING if ask.needed else Standing.INFORMS, "")
+        judged = Judged(ProofStanding.MISSING if ask.needed else ProofStanding.INFORMS, "")
         if value is not None:
-            judged = ask.judge(value) if ask.judge else Judged(Standing.INFORMS, "")
+            judged = ask.judge(value) if ask.judge else Judged(ProofStanding.INFORMS, "")
     return ProofItem(
         key=ask.key,
         group=ask.group,
@@ -160,4 +160,4 @@ def item_of(ask: Ask, numbers: Mapping[ProofKey, float], ticked: Iterable[str]) 
 
 def at_most(limit: float, says: str) -> Callable[[float], Judged]:
     """Judge a number by a limit that it must not exceed; `says` is told where it does."""
-    return lambda value: Judged(Standing.MET, "") if value <= limit else Judged(Standing.NOT_MET, says)
+    return lambda value: Judged(ProofStanding.MET, "") if value <= limit else Judged(ProofStanding.NOT_MET, says)

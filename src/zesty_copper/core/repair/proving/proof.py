@@ -16,7 +16,7 @@ from zesty_copper.core.repair.proving.amps import amps, starts
 from zesty_copper.core.repair.proving.controls import controls
 from zesty_copper.core.repair.proving.ends import joints, last, stages, upkeep
 from zesty_copper.core.repair.proving.from_trace import measured_in
-from zesty_copper.core.repair.proving.items import Ask, ProofItem, Standing, Subject, item_of
+from zesty_copper.core.repair.proving.items import NumberAsked, ProofItem, ProofStanding, Subject, item_of
 from zesty_copper.core.repair.proving.notes import Outcome, ProofNotes
 from zesty_copper.core.repair.proving.volts import volts
 from zesty_copper.core.words import say
@@ -71,7 +71,7 @@ def proof_of(
     is_maintenance
         Whether the visit is there to look after it.
     """
-    asks: dict[str, Ask] = {}
+    asks: dict[str, NumberAsked] = {}
     for subject in _subjects(circuit, sheets, parts, notes, is_maintenance=is_maintenance):
         for rule in (volts, controls, amps, starts, stages, air, joints, upkeep, last):
             # Covers and labels are asked once, whatever the number of supplies.
@@ -80,9 +80,9 @@ def proof_of(
     standings = [item.standing for item in items]
     return Proof(
         items=items,
-        missing=standings.count(Standing.MISSING),
-        failing=standings.count(Standing.NOT_MET),
-        later=standings.count(Standing.LATER),
+        missing=standings.count(ProofStanding.MISSING),
+        failing=standings.count(ProofStanding.NOT_MET),
+        later=standings.count(ProofStanding.LATER),
     )
 
 
@@ -129,7 +129,7 @@ def check_outcome(proof: Proof, notes: ProofNotes) -> None:
         If it is called proven while something is missing, failing or open, or not proven without a reason.
     """
     if notes.outcome is Outcome.PROVEN and not proof.holds:
-        wanting = (Standing.NOT_MET, Standing.MISSING, Standing.LATER)
+        wanting = (ProofStanding.NOT_MET, ProofStanding.MISSING, ProofStanding.LATER)
         first = min(
             (item for item in proof.items if item.standing in wanting), key=lambda one: wanting.index(one.standing)
         )

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 
 from zesty_copper.core.circuit.parts.ohms import way_ohm
 from zesty_copper.core.circuit.unbalance import MOST_VOLTS_PERCENT, unbalance_percent
-from zesty_copper.core.repair.proving.items import Ask, Judged, Standing, Subject, at_most
+from zesty_copper.core.repair.proving.items import Judged, NumberAsked, ProofStanding, Subject, at_most
 from zesty_copper.core.repair.proving.key import ProofKey
 from zesty_copper.core.words import say
 
@@ -28,7 +28,7 @@ def lost_under_load(numbers: Mapping[ProofKey, float]) -> Iterator[tuple[str, tu
             yield key.part_id, key.lanes, 100 * (rest_volts - load) / rest_volts
 
 
-def volts(subject: Subject) -> Iterator[Ask]:
+def volts(subject: Subject) -> Iterator[NumberAsked]:
     """What is asked of the volts at the unit."""
     rated = [load.load.rated_volts for load in subject.loads if load.load]
     least = (1 - PLATE_SHARE) * (subject.sheet.plate.least_volts or min(rated))
@@ -37,7 +37,7 @@ def volts(subject: Subject) -> Iterator[Ask]:
     for pair in subject.pairs:
         a, b = pair
         rest = subject.key("rest", a, b)
-        yield Ask(
+        yield NumberAsked(
             rest,
             "volts",
             say("proof.volts_at_rest", a=a, b=b),
@@ -45,7 +45,7 @@ def volts(subject: Subject) -> Iterator[Ask]:
             must,
             lambda value: _within(value, least, most),
         )
-        yield Ask(
+        yield NumberAsked(
             subject.key("load", a, b),
             "volts",
             say("proof.volts_under_load", a=a, b=b),
@@ -59,25 +59,25 @@ def volts(subject: Subject) -> Iterator[Ask]:
 
 def _within(value: float, least: float, most: float) -> Judged:
     if least <= value <= most:
-        return Judged(Standing.MET, "")
-    return Judged(Standing.NOT_MET, say("proof.volts_out", least=least, most=most))
+        return Judged(ProofStanding.MET, "")
+    return Judged(ProofStanding.NOT_MET, say("proof.volts_out", least=least, most=most))
 
 
 def _under_load(value: float, rest: float | None, least: float, most: float) -> Judged:
     """Judge volts under load by the plate, and by what was lost since rest."""
     judged = _within(value, least, most)
-    if judged.standing is Standing.NOT_MET or not rest:
+    if judged.standing is ProofStanding.NOT_MET or not rest:
         return judged
     share = 1 - value / rest
     says = say("proof.drop_is", lost=rest - value, percent=100 * share)
     if share > MOST_DROP:
-        return Judged(Standing.NOT_MET, says + " " + say("proof.drop_too_much", percent=100 * MOST_DROP))
+        return Judged(ProofStanding.NOT_MET, says + " " + say("proof.drop_too_much", percent=100 * MOST_DROP))
     if share > DESIGN_DROP:
         says += " " + say("proof.drop_above_design", percent=100 * DESIGN_DROP)
-    return Judged(Standing.MET, says)
+    return Judged(ProofStanding.MET, says)
 
 
-def _sag(subject: Subject, a: str, b: str) -> Iterator[Ask]:
+def _sag(subject: Subject, a: str, b: str) -> Iterator[NumberAsked]:
     """Volts lost for each ampere: two numbers at the unit and a clamp tell of every joint and wire ahead of it."""
     rest, load = (subject.numbers.get(subject.key(number_name, a, b)) for number_name in ("rest", "load"))
     amps = sum(subject.numbers.get(ProofKey.of("amps", part.id, a), 0.0) for part in subject.loads)
@@ -91,20 +91,20 @@ def _sag(subject: Subject, a: str, b: str) -> Iterator[Ask]:
         words = say("proof.sag_is", lost=lost, amps=amps, expected=expected)
         if lost > DRIFT_VOLTS and too_many > max(SAG_SLACK_OHM, expected / 2):
             more = say("proof.sag_too_much", volts=too_many * amps, watts=too_many * amps**2)
-            return Judged(Standing.NOT_MET, words + " " + more)
-        return Judged(Standing.MET, words)
+            return Judged(ProofStanding.NOT_MET, words + " " + more)
+        return Judged(ProofStanding.MET, words)
 
     key, label = subject.key("sag", a, b), say("proof.sag_per_ampere", a=a, b=b)
-    yield Ask(key, "volts", label, "ohm", "", judge, found=max(0.0, lost / amps))
+    yield NumberAsked(key, "volts", label, "ohm", "", judge, found=max(0.0, lost / amps))
 
 
-def _unbalance(subject: Subject) -> Iterator[Ask]:
+def _unbalance(subject: Subject) -> Iterator[NumberAsked]:
     """How far the volts of three pairs lie apart."""
     volts_typed = [subject.numbers.get(subject.key("load", *pair)) for pair in subject.pairs]
     volts_read = [value for value in volts_typed if value is not None]
     if len(volts_read) != 3 or not any(volts_read):
         return
-    yield Ask(
+    yield NumberAsked(
         subject.key("unbalance"),
         "volts",
         say("proof.volts_unbalance"),

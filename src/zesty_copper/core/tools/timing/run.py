@@ -16,7 +16,7 @@ from zesty_copper.core.diagnosis.predict.states import DROP_OUT, PICK_UP, State,
 from zesty_copper.core.tools.timing.delays import Pace, delay_of
 from zesty_copper.core.tools.timing.model import CallStep
 
-__all__ = ["At", "Run", "followed"]
+__all__ = ["At", "TimedRun", "followed"]
 
 RUNS_SHARE = 0.3
 """Share of its plate's amps from which a load runs."""
@@ -38,7 +38,7 @@ class At:
 
 
 @dataclass(frozen=True)
-class Run:
+class TimedRun:
     """How it went."""
 
     course: tuple[At, ...]
@@ -51,7 +51,7 @@ class Run:
                 yield switch, closes, at.at_s
 
 
-class Stands:
+class ContactsHeld:
     """What a row of a circuit does with its contacts where they are told to be."""
 
     def __init__(self, compiled: CompiledCircuit, row: int, sample: int) -> None:
@@ -116,7 +116,7 @@ def _carried(circuit: Circuit, part: Part) -> list[str]:
     return [lane for lane in circuit.lanes_of(part) if lane != GROUND]
 
 
-def followed(stands: Stands, steps: Sequence[CallStep], until_s: float, pace: Pace) -> Run:
+def followed(stands: ContactsHeld, steps: Sequence[CallStep], until_s: float, pace: Pace) -> TimedRun:
     """Follow a run from all contacts out, with all delays at one pace.
 
     Parameters
@@ -151,7 +151,7 @@ def followed(stands: Stands, steps: Sequence[CallStep], until_s: float, pace: Pa
         course.append(now)
         if chatters:
             break
-    return Run(tuple(course), chatters or clicks >= MOST_CLICKS)
+    return TimedRun(tuple(course), chatters or clicks >= MOST_CLICKS)
 
 
 def _waiting(  # noqa: PLR0917 - what stands, and what was waiting

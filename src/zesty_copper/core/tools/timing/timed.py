@@ -11,7 +11,7 @@ from zesty_copper.core.ratings.rules.finding import Status
 from zesty_copper.core.tools.timing.delays import Pace
 from zesty_copper.core.tools.timing.judge import Span, after_the_heat, fan_of, is_heat, never_lets_go, staged
 from zesty_copper.core.tools.timing.model import Click, Moment, Timed, TimingAsked, TimingFinding
-from zesty_copper.core.tools.timing.run import At, Run, Stands, followed
+from zesty_copper.core.tools.timing.run import At, ContactsHeld, TimedRun, followed
 from zesty_copper.core.tools.what_if import changed_by, middle_sample, row_of
 from zesty_copper.core.words import say
 
@@ -35,7 +35,7 @@ def timed(circuit: Circuit, asked: TimingAsked) -> Timed:
     compiled = compile_circuit(circuit)
     changed, sample = changed_by(compiled, row_of(compiled, asked.suspect), asked.moves), middle_sample(compiled)
     as_drawn = changed_by(compiled, compiled.healthy, ())
-    stands = Stands(changed, 1, sample)
+    stands = ContactsHeld(changed, 1, sample)
     runs = {pace: followed(stands, asked.steps, asked.until_s, pace) for pace in Pace}
     nominal = runs[Pace.NOMINAL]
     clamp = circuit.part(asked.clamp) if asked.clamp else _usual_clamp(circuit, asked.leg)
@@ -50,7 +50,7 @@ def timed(circuit: Circuit, asked: TimingAsked) -> Timed:
         stages=tuple(staged(due, asked.seen)),
         findings=(
             *_heat(circuit, asked, moments, clicks),
-            *_held(circuit, asked, stands, nominal, names, Stands(as_drawn, 0, sample)),
+            *_held(circuit, asked, stands, nominal, names, ContactsHeld(as_drawn, 0, sample)),
         ),
         chatters=nominal.chatters,
     )
@@ -79,7 +79,7 @@ def _usual_clamp(circuit: Circuit, leg: str) -> Part:
     return (near or wires)[-1]
 
 
-def _clicks(runs: Mapping[Pace, Run], names: Mapping[str, str]) -> Iterator[Click]:
+def _clicks(runs: Mapping[Pace, TimedRun], names: Mapping[str, str]) -> Iterator[Click]:
     """Every contact that moves in the nominal run, with when it does so at the other paces."""
     times: dict[tuple[str, bool, int], list[float]] = {}
     for run in runs.values():
@@ -101,7 +101,7 @@ def _clicks(runs: Mapping[Pace, Run], names: Mapping[str, str]) -> Iterator[Clic
         )
 
 
-def _moments(stands: Stands, run: Run, clamp: Part, until_s: float) -> Iterator[Moment]:
+def _moments(stands: ContactsHeld, run: TimedRun, clamp: Part, until_s: float) -> Iterator[Moment]:
     """Each stretch of the nominal run; what lasts no time at all is passed over."""
     ends = [*(moment.at_s for moment in run.course[1:]), max(until_s, run.course[-1].at_s)]
     for at, end_s in zip(run.course, ends, strict=True):
@@ -177,7 +177,12 @@ def _last_on(load: str, moments: Sequence[Moment]) -> int:
 
 
 def _held(  # noqa: PLR0917 - the run, and the same without the changes
-    circuit: Circuit, asked: TimingAsked, stands: Stands, run: Run, names: Mapping[str, str], as_drawn: Stands
+    circuit: Circuit,
+    asked: TimingAsked,
+    stands: ContactsHeld,
+    run: TimedRun,
+    names: Mapping[str, str],
+    as_drawn: ContactsHeld,
 ) -> Iterator[TimingFinding]:
     """Tell what is still in though the call ended."""
     if len(asked.steps) < 2 or not asked.steps[-1].open_switches - asked.steps[0].open_switches:
@@ -188,5 +193,5 @@ def _held(  # noqa: PLR0917 - the run, and the same without the changes
     yield from never_lets_go(circuit, held, was_held, names)
 
 
-def _in_at_end(stands: Stands, at: At) -> dict[str, float]:
+def _in_at_end(stands: ContactsHeld, at: At) -> dict[str, float]:
     return {switch: share for switch, share in stands.coil_shares(at).items() if switch in at.pulled_in}
