@@ -27,6 +27,8 @@ def bound_names(file: Path) -> list[str]:
                 names.append(name)
             case ast.ClassDef(name=name):
                 names.append(name)
+            case _:
+                pass
     return names
 
 
