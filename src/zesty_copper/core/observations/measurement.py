@@ -13,7 +13,7 @@ from zesty_copper.core.frozen import Figure, Frozen
 from zesty_copper.core.observations.kinds.amps import Around
 from zesty_copper.core.observations.kinds.volts import Volts
 from zesty_copper.core.observations.modes import DEAD_MODES, MeterMode
-from zesty_copper.core.observations.observation import Observation
+from zesty_copper.core.observations.observation import AnyObservation
 from zesty_copper.core.observations.registry import Place, Unit, observation_at
 from zesty_copper.core.words import say
 
@@ -53,7 +53,7 @@ class Measurement(Frozen):
         return self.open_switches, self.hands
 
     @property
-    def observation(self) -> Observation:
+    def observation(self) -> AnyObservation:
         """Its kind."""
         return observation_at(self.place, is_dead=self.meter in DEAD_MODES)
 
@@ -107,7 +107,7 @@ def check_measurement(circuit: Circuit, measurement: Measurement) -> None:
             raise BadInput(say("circuit.switch_follows_coil_leave", switch=switch), "measurement.open_switches")
         raise BadInput(say("circuit.circuit_has_no_switch", switch=switch), "measurement.open_switches")
     check_hands(circuit, measurement.hands)
-    measurement.observation.check_place(circuit, measurement)
+    measurement.observation.check_place(circuit, measurement.place, measurement)
 
 
 def check_reading(circuit: Circuit, reading: Reading) -> None:

@@ -6,7 +6,7 @@ show, which tests of it are worth asking, how they are taken and said. Nothing o
 
 from abc import ABC, abstractmethod
 from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING, Any, ClassVar, Literal, Protocol
+from typing import TYPE_CHECKING, Any, ClassVar, Generic, Literal, Protocol, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +15,7 @@ from zesty_copper.core.circuit.model import Circuit
 from zesty_copper.core.circuit.part import Part, Zone
 from zesty_copper.core.circuit.point import Point
 from zesty_copper.core.errors import BadInput
+from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.observations.modes import Tool
 from zesty_copper.core.observations.slips import digits_slipped
 from zesty_copper.core.words import say
@@ -22,12 +23,14 @@ from zesty_copper.core.words import say
 if TYPE_CHECKING:
     from zesty_copper.core.observations.measurement import Measurement, Reading
 
-__all__ = ["Observation", "Phasor", "Picks", "Settled", "Word"]
+__all__ = ["AnyObservation", "Observation", "Phasor", "Picks", "Settled", "Word"]
 
 Picks = Literal["jaws", "legs", "point", "pole", "part"]
 """Conductors the clamp closes around; the three legs behind a part; a point; a part on one conductor, or as a whole."""
 
 _Array = NDArray[np.float64]
+_P = TypeVar("_P", bound=Frozen)
+"""The class of the places that a kind is read at."""
 
 
 class Settled(Protocol):
@@ -59,7 +62,7 @@ class Settled(Protocol):
         ...
 
 
-class Observation(ABC):
+class Observation(ABC, Generic[_P]):
     """One kind of observation.
 
     Attributes
@@ -106,7 +109,7 @@ class Observation(ABC):
     touch: ClassVar[tuple[str, str]] = ("", "")
     value_names: ClassVar[dict[int, str]] = {}
     asks: ClassVar[str] = ""
-    place: ClassVar[type[Any]]
+    place: ClassVar[type[Frozen]]
     is_dead: ClassVar[bool] = False
     is_linear: ClassVar[bool] = False
     unit_words: ClassVar[str]
@@ -127,7 +130,7 @@ class Observation(ABC):
     # Where it is read
 
     @abstractmethod
-    def check_place(self, circuit: Circuit, measurement: "Measurement") -> None:
+    def check_place(self, circuit: Circuit, place: _P, measurement: "Measurement") -> None:
         """Raise BadInput where the circuit has no such place, or the state takes it away."""
 
     def check_value(self, value: float) -> None:
@@ -143,11 +146,15 @@ class Observation(ABC):
         """Ask about a value that is possible but strange; empty when there is nothing to ask."""
         return ""
 
-    def zone(self, circuit: Circuit, place: Any) -> Zone:
+    def zone(self, circuit: Circuit, place: _P) -> Zone:
         """Which cover must be open for it."""
-        return circuit.part(place.part).zone
+        return self.part_at(circuit, place).zone
 
-    def asked(self, circuit: Circuit, within: Sequence[Part], open_switches: frozenset[str]) -> Iterator[Any]:
+    @abstractmethod
+    def part_at(self, circuit: Circuit, place: _P) -> Part:
+        """The part it is read at; of two the one nearer the source."""
+
+    def asked(self, circuit: Circuit, within: Sequence[Part], open_switches: frozenset[str]) -> Iterator[_P]:
         """Places worth asking about in a state of the switches; those of probes and clamp are listed by the planner."""
         yield from ()
 
@@ -158,7 +165,7 @@ class Observation(ABC):
     # How it is said
 
     @abstractmethod
-    def place_words(self, circuit: Circuit, place: Any) -> str:
+    def place_words(self, circuit: Circuit, place: _P) -> str:
         """Say what the probes, the clamp or the eyes are on, the shortest way that leaves no doubt."""
 
     def value_words(self, value: float) -> str:
@@ -178,14 +185,14 @@ class Observation(ABC):
         """Say what can hurt, outside the panel."""
 
     @abstractmethod
-    def written_place(self, circuit: Circuit, place: Any) -> list[str]:
+    def written_place(self, circuit: Circuit, place: _P) -> list[str]:
         """The words of a quick-entry line that name the place."""
 
     def written_value(self, circuit: Circuit, reading: "Reading") -> str:
         """The word of a quick-entry line that holds the value."""
         return f"{reading.value!r}{self.unit}"
 
-    def read_written(self, circuit: Circuit, part: Part, words: Sequence[str]) -> tuple[Any, float] | None:
+    def read_written(self, circuit: Circuit, part: Part, words: Sequence[str]) -> tuple[_P, float] | None:
         """Read place and value from the words of a line behind its part; None where the line is of another kind.
 
         Raises
@@ -251,16 +258,20 @@ class Observation(ABC):
 
     # What every fault would make it show
 
-    def sense(self, settled: Settled, place: Any) -> _Array:
+    def sense(self, settled: Settled, place: _P) -> _Array:
         """What it would show, (rows, samples) on its scale; of what is linear in volts and amps the network says."""
         raise NotImplementedError
 
-    def sense_chatter(self, circuit: Circuit, place: Any, both: tuple[_Array, _Array], chatters: Any) -> _Array | None:
+    def sense_chatter(self, circuit: Circuit, place: _P, both: tuple[_Array, _Array], chatters: Any) -> _Array | None:
         """What is seen at once of two positions between which a contact chatters; None where one or the other is."""
         return None
 
 
-class Phasor(Observation):
+AnyObservation = Observation[Any]
+"""A kind, whatever it is read at."""
+
+
+class Phasor(Observation[_P]):
     """Volts or amps: the magnitude of a sum of unknowns of the network."""
 
     is_linear = True
@@ -285,7 +296,7 @@ class Phasor(Observation):
 _ACCURACY_DIGITS = 3
 
 
-class Word(Observation):
+class Word(Observation[_P]):
     """What is seen or heard, and is no number: each value has a word."""
 
     deviation: ClassVar[float]

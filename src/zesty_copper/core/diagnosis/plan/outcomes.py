@@ -11,7 +11,7 @@ from zesty_copper.core.diagnosis.plan.information import entropy_bits, readings_
 from zesty_copper.core.diagnosis.plan.particles import Particles
 from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.observations.measurement import Measurement
-from zesty_copper.core.observations.observation import Observation
+from zesty_copper.core.observations.observation import AnyObservation
 
 __all__ = ["Band", "CardOutcome", "bands_of", "outcomes_of"]
 
@@ -113,7 +113,7 @@ def bands_of(
     deviation: NDArray[np.float64],
     weight: NDArray[np.float64],
     label: NDArray[np.int64],
-    kind: Observation,
+    kind: AnyObservation,
 ) -> list[Band]:
     """Cut a scale into bands, so that hardly anything is lost of what a number there tells about the place.
 

@@ -13,7 +13,7 @@ from zesty_copper.core.diagnosis.predict.compiled import CompiledCircuit
 from zesty_copper.core.diagnosis.predict.noise import OUTLIER_SHARE
 from zesty_copper.core.faults.signs import Look, look_words, signs
 from zesty_copper.core.observations.measurement import Reading
-from zesty_copper.core.observations.observation import Observation
+from zesty_copper.core.observations.observation import AnyObservation
 from zesty_copper.core.observations.words import measurement_words, range_words, value_words
 from zesty_copper.core.words import say
 
@@ -27,7 +27,7 @@ NINE_IN_TEN = 1.645
 
 
 def spread(
-    mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: NDArray[np.float64], kind: Observation
+    mean: NDArray[np.float64], deviation: NDArray[np.float64], weight: NDArray[np.float64], kind: AnyObservation
 ) -> Range:
     """Range that holds nine readings in ten of a weighted set of Gaussians, rounded to the meter's digit."""
     order = np.argsort(mean)
@@ -89,7 +89,7 @@ def evidence_of_looks(
     return by_fault
 
 
-def _expected(posterior: Posterior, fault: int, i: int, kind: Observation) -> Range:
+def _expected(posterior: Posterior, fault: int, i: int, kind: AnyObservation) -> Range:
     """What a fault makes a reading show, given all the other readings."""
     without = posterior.log_without[fault, :, i]
     deviation = np.sqrt(posterior.expected_variance[fault, :, i])

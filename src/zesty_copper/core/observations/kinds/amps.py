@@ -1,12 +1,12 @@
 """Amps in what the clamp closes around."""
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Literal
 
 from pydantic import Field
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.part import Identifier, Lane
+from zesty_copper.core.circuit.part import Identifier, Lane, Part
 from zesty_copper.core.errors import BadInput
 from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.observations.observation import Phasor
@@ -35,7 +35,7 @@ class Around(Frozen):
         return (self.leg, *self.also)
 
 
-class Amps(Phasor):
+class Amps(Phasor[Around]):
     """Amps in what the clamp closes around."""
 
     unit = "A"
@@ -49,9 +49,8 @@ class Amps(Phasor):
     least_reach = 1.5
     minutes, further_minutes = 1.0, 0.85
 
-    def check_place(self, circuit: Circuit, measurement: "Measurement") -> None:
+    def check_place(self, circuit: Circuit, place: Around, measurement: "Measurement") -> None:
         """Raise BadInput for a conductor or part that no clamp can close around."""
-        place: Around = measurement.place  # type: ignore[assignment]
         part = circuit.part(place.part)
         for lane in place.lanes:
             circuit.check_lane(lane, "measurement.place.leg")
@@ -75,7 +74,11 @@ class Amps(Phasor):
             return ""
         return say("circuit.far_above_largest_load", value=reading.value, rated=rated)
 
-    def place_words(self, circuit: Circuit, place: Any) -> str:
+    def part_at(self, circuit: Circuit, place: Around) -> Part:
+        """Its own."""
+        return circuit.part(place.part)
+
+    def place_words(self, circuit: Circuit, place: Around) -> str:
         """Say the conductors in the jaws."""
         together = " and ".join(place.lanes) + (" together" if place.also else "")
         moment = ", at the start" if place.start else ""
@@ -89,7 +92,7 @@ class Amps(Phasor):
         """Two conductors in the jaws cancel."""
         return say("diagnosis.one_conductor_alone_jaws")
 
-    def written_place(self, circuit: Circuit, place: Any) -> list[str]:
+    def written_place(self, circuit: Circuit, place: Around) -> list[str]:
         """The part, and the conductors with a plus between them."""
         return [place.part, "+".join(place.lanes)]
 

@@ -1,7 +1,7 @@
 """Two probes on two points: where volts and ohms are read."""
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Literal
 
 from zesty_copper.core.circuit.hands import own_ends, taken_out
 from zesty_copper.core.circuit.model import Circuit
@@ -28,14 +28,13 @@ class Between(Frozen):
     b: Point
 
 
-class TwoProbes(Observation):
+class TwoProbes(Observation[Between]):
     """What volts and ohms have in common."""
 
     place = Between
 
-    def check_place(self, circuit: Circuit, measurement: "Measurement") -> None:
+    def check_place(self, circuit: Circuit, place: Between, measurement: "Measurement") -> None:
         """Raise BadInput for a point that no probe reaches, or one that may be live under a dead mode."""
-        place: Between = measurement.place  # type: ignore[assignment]
         if place.a == place.b:
             raise BadInput(say("circuit.both_probes_are_one"), "measurement.place.b")
         out = taken_out(circuit, measurement.hands, (place.a, place.b))
@@ -52,12 +51,13 @@ class TwoProbes(Observation):
                     say("circuit.ohms_are_read_only", lane=lane, name=part.name), "measurement.open_switches"
                 )
 
-    def zone(self, circuit: Circuit, place: Any) -> Zone:
-        """The one nearer the source where the probes are in two."""
+    def part_at(self, circuit: Circuit, place: Between) -> Part:
+        """The one nearer the source where the probes are in two boxes."""
         order = list(Zone)
-        return min((circuit.split_point(p)[1].zone for p in (place.a, place.b) if p != GROUND), key=order.index)
+        parts = (circuit.split_point(point)[1] for point in (place.a, place.b) if point != GROUND)
+        return min(parts, key=lambda part: order.index(part.zone))
 
-    def place_words(self, circuit: Circuit, place: Any) -> str:
+    def place_words(self, circuit: Circuit, place: Between) -> str:
         """Say both points, or what lies between them."""
         if GROUND in (place.a, place.b):
             point = place.b if place.a == GROUND else place.a
@@ -79,7 +79,7 @@ class TwoProbes(Observation):
         at, at_2 = at_words(circuit, first), at_words(circuit, last)
         return say("circuit.along_a_conductor", lane_a=lane_a, at=at, at_2=at_2)
 
-    def written_place(self, circuit: Circuit, place: Any) -> list[str]:
+    def written_place(self, circuit: Circuit, place: Between) -> list[str]:
         """Two conductors behind one part, a part on one conductor, or two points."""
         ends = [(GROUND, None) if point == GROUND else circuit.split_point(point) for point in (place.a, place.b)]
         (lane_a, part_a), (lane_b, part_b) = ends

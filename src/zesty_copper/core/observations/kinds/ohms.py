@@ -41,12 +41,11 @@ class Ohms(TwoProbes):
     least_reach = 0.4
     minutes, further_minutes = 0.7, 0.5
 
-    def check_place(self, circuit: Circuit, measurement: "Measurement") -> None:
+    def check_place(self, circuit: Circuit, place: Between, measurement: "Measurement") -> None:
         """Raise BadInput, beside where probes do not reach, for what an insulation test would ruin."""
-        super().check_place(circuit, measurement)
+        super().check_place(circuit, place, measurement)
         if measurement.meter is not MeterMode.INSULATION:
             return
-        place: Between = measurement.place  # type: ignore[assignment]
         out = taken_out(circuit, measurement.hands, (place.a, place.b))
         ends = [circuit.split_point(point)[1] for point in (place.a, place.b) if point != GROUND]
         joined = circuit.joined_to(ends[0], measurement.open_switches) if ends and out is None else ()

@@ -3,7 +3,7 @@
 import cmath
 import math
 from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING, Any, ClassVar, Literal
+from typing import TYPE_CHECKING, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,7 +39,7 @@ class Turning(Frozen):
     part: Identifier
 
 
-class Sequence3(Word):
+class Sequence3(Word[Turning]):
     """Phase sequence of three legs: 1 in the order of their names, −1 against it, 0 where nothing turns."""
 
     unit = "seq"
@@ -57,9 +57,8 @@ class Sequence3(Word):
     tool = Tool.SEQUENCE
     tells_legs = True
 
-    def check_place(self, circuit: Circuit, measurement: "Measurement") -> None:
+    def check_place(self, circuit: Circuit, place: Turning, measurement: "Measurement") -> None:
         """Raise BadInput where there are no three legs, or they are out of the box with their carrier."""
-        place: Turning = measurement.place  # type: ignore[assignment]
         part = circuit.part(place.part)
         if len(circuit.turning_legs(part)) != 3:
             raise BadInput(say("circuit.three_legs_are_needed", name=part.name), "measurement.place.part")
@@ -82,7 +81,11 @@ class Sequence3(Word):
             if fed and any(part in circuit.path(motor) for motor in circuit.three_phase_motors):
                 yield Turning(part=part.id)
 
-    def place_words(self, circuit: Circuit, place: Any) -> str:
+    def part_at(self, circuit: Circuit, place: Turning) -> Part:
+        """Its own."""
+        return circuit.part(place.part)
+
+    def place_words(self, circuit: Circuit, place: Turning) -> str:
         """Say where the clips go."""
         return say("circuit.sequence_at", at=at_words(circuit, circuit.part(place.part)))
 
@@ -94,7 +97,7 @@ class Sequence3(Word):
         """Three clips are live at once."""
         return say("diagnosis.three_live_clips_set")
 
-    def written_place(self, circuit: Circuit, place: Any) -> list[str]:
+    def written_place(self, circuit: Circuit, place: Turning) -> list[str]:
         """The part, and that it turns."""
         return [place.part, _TURNS]
 
@@ -121,7 +124,7 @@ class Sequence3(Word):
         """Two clips swapped."""
         return [(-value, 1 - ANY_NUMBER_SHARE)]
 
-    def sense(self, settled: Settled, place: Any) -> NDArray[np.float64]:
+    def sense(self, settled: Settled, place: Turning) -> NDArray[np.float64]:
         """Which way three legs follow each other: (V₁² − V₂²)/(V₁² + V₂²), positive against negative sequence.
 
         Symmetrical components (Fortescue, Trans. AIEE 37 (1918) 1027-1140); 0 where next to nothing is there to turn.

@@ -1,13 +1,13 @@
 """A non-contact tester held to a conductor: it can say live, never dead."""
 
 from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING, Any, ClassVar, Literal
+from typing import TYPE_CHECKING, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zesty_copper.core.circuit.model import Circuit
-from zesty_copper.core.circuit.part import NEUTRAL, Part, Zone
+from zesty_copper.core.circuit.part import NEUTRAL, Part
 from zesty_copper.core.circuit.point import GROUND, Point
 from zesty_copper.core.circuit.words import point_words
 from zesty_copper.core.errors import BadInput
@@ -38,7 +38,7 @@ class Near(Frozen):
     point: Point
 
 
-class Tester(Word):
+class Tester(Word[Near]):
     """Whether a non-contact tester beeps, 1 or 0."""
 
     unit = "beep"
@@ -55,16 +55,15 @@ class Tester(Word):
     minutes, further_minutes = 0.3, 0.2
     tool = Tool.TESTER
 
-    def check_place(self, circuit: Circuit, measurement: "Measurement") -> None:
+    def check_place(self, circuit: Circuit, place: Near, measurement: "Measurement") -> None:
         """Raise BadInput for ground, and for what is not within reach."""
-        place: Near = measurement.place  # type: ignore[assignment]
         if place.point == GROUND:
             raise BadInput(say("circuit.ground_says_nothing_tester"), "measurement.place.point")
         check_point(circuit, place.point, "point", measurement)
 
-    def zone(self, circuit: Circuit, place: Any) -> Zone:
+    def part_at(self, circuit: Circuit, place: Near) -> Part:
         """That of the point."""
-        return circuit.split_point(place.point)[1].zone
+        return circuit.split_point(place.point)[1]
 
     def asked(self, circuit: Circuit, within: Sequence[Part], open_switches: frozenset[str]) -> Iterator[Near]:
         """Every hot of every run."""
@@ -73,7 +72,7 @@ class Tester(Word):
                 if lane not in (GROUND, NEUTRAL):
                     yield Near(point=Point.at(lane, part.id))
 
-    def place_words(self, circuit: Circuit, place: Any) -> str:
+    def place_words(self, circuit: Circuit, place: Near) -> str:
         """Say the conductor."""
         return say("circuit.non_contact_tester", point=point_words(circuit, place.point))
 
@@ -88,7 +87,7 @@ class Tester(Word):
         """Silence proves nothing."""
         return say("diagnosis.beep_says_live_silence")
 
-    def written_place(self, circuit: Circuit, place: Any) -> list[str]:
+    def written_place(self, circuit: Circuit, place: Near) -> list[str]:
         """The part and the conductor."""
         lane, part = circuit.split_point(place.point)
         return [part.id, lane]
@@ -109,7 +108,7 @@ class Tester(Word):
         if len(words) == 1 and words[0].upper() in circuit.lanes_of(part):
             yield from _WRITTEN
 
-    def sense(self, settled: Settled, place: Any) -> NDArray[np.float64]:
+    def sense(self, settled: Settled, place: Near) -> NDArray[np.float64]:
         """How likely a tester beeps at what a conductor is at, ghosts included: it loads nothing."""
         volts = np.abs(settled.volts_at(place.point)[0])
         return np.asarray(1 / (1 + (BEEPS_FROM_VOLTS / np.maximum(volts, 1e-3)) ** (1 / BEEP_WIDTH)))

@@ -30,7 +30,7 @@ BEYOND_SHARE = 0.05
 """More than a fifth above the highest voltage here is hardly what something not listed does: what does it is listed."""
 
 
-class Volts(TwoProbes, Phasor):
+class Volts(TwoProbes, Phasor[Between]):
     """Volts between two points."""
 
     unit = "V"

@@ -3,7 +3,7 @@
 import math
 import re
 from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -45,7 +45,7 @@ class Warmth(Frozen):
     leg: Lane
 
 
-class WarmthOver(Observation):
+class WarmthOver(Observation[Warmth]):
     """Degrees Fahrenheit above the coolest mate: on the scale of their logarithm, since they are known to a factor."""
 
     unit = "degF"
@@ -59,9 +59,8 @@ class WarmthOver(Observation):
     minutes, further_minutes = 0.6, 0.3
     tool = Tool.THERMOMETER
 
-    def check_place(self, circuit: Circuit, measurement: "Measurement") -> None:
+    def check_place(self, circuit: Circuit, place: Warmth, measurement: "Measurement") -> None:
         """Raise BadInput for what is no joint or device, or a conductor that does not reach it."""
-        place: Warmth = measurement.place  # type: ignore[assignment]
         part = circuit.part(place.part)
         if part.conductor is not None or part.entry.role is not PartRole.SERIES:
             raise BadInput(say("circuit.heat_compared_joint_device", name=part.name), "measurement.place.part")
@@ -86,7 +85,11 @@ class WarmthOver(Observation):
                     if lane not in (GROUND, NEUTRAL):
                         yield Warmth(part=part.id, leg=lane)
 
-    def place_words(self, circuit: Circuit, place: Any) -> str:
+    def part_at(self, circuit: Circuit, place: Warmth) -> Part:
+        """Its own."""
+        return circuit.part(place.part)
+
+    def place_words(self, circuit: Circuit, place: Warmth) -> str:
         """Say the joint and the conductor."""
         return say("circuit.temperature_over_coolest_leg", name=circuit.part(place.part).name, leg=place.leg)
 
@@ -102,7 +105,7 @@ class WarmthOver(Observation):
         """Shiny metal reads cool."""
         return say("diagnosis.shiny_metal_reads_cool")
 
-    def written_place(self, circuit: Circuit, place: Any) -> list[str]:
+    def written_place(self, circuit: Circuit, place: Warmth) -> list[str]:
         """The part and the conductor."""
         return [place.part, place.leg]
 
@@ -141,7 +144,7 @@ class WarmthOver(Observation):
         anything = super().unlisted_density(circuit, value)
         return UNLISTED_HOT * anything + (1 - UNLISTED_HOT) * near_none / DEVIATION
 
-    def sense(self, settled: Settled, place: Any) -> NDArray[np.float64]:
+    def sense(self, settled: Settled, place: Warmth) -> NDArray[np.float64]:
         """How much hotter than its coolest mate, from the watts each burns."""
         circuit = settled.circuit
         part = circuit.part(place.part)

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING, Any, ClassVar, Literal
+from typing import TYPE_CHECKING, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,7 +39,7 @@ class Watching(Frozen):
     part: Identifier
 
 
-class Watched(Word):
+class Watched(Word[Watching]):
     """What a load or a contactor does: 0 still or out, 1 running or in, 2 humming or chattering."""
 
     unit = "run"
@@ -57,9 +57,8 @@ class Watched(Word):
     tool = Tool.EYES
     at_a_glance = True
 
-    def check_place(self, circuit: Circuit, measurement: "Measurement") -> None:
+    def check_place(self, circuit: Circuit, place: Watching, measurement: "Measurement") -> None:
         """Raise BadInput for what does nothing that could be seen."""
-        place: Watching = measurement.place  # type: ignore[assignment]
         part = circuit.part(place.part)
         if part not in circuit.watched:
             raise BadInput(say("circuit.does_nothing_could_seen", name=part.name), "measurement.place.part")
@@ -73,7 +72,11 @@ class Watched(Word):
         zones = {part.zone for part in within}
         yield from (Watching(part=part.id) for part in circuit.watched if part.zone in zones)
 
-    def place_words(self, circuit: Circuit, place: Any) -> str:
+    def part_at(self, circuit: Circuit, place: Watching) -> Part:
+        """Its own."""
+        return circuit.part(place.part)
+
+    def place_words(self, circuit: Circuit, place: Watching) -> str:
         """Ask what eyes and ears tell of a part."""
         part = circuit.part(place.part)
         if part not in circuit.loads:
@@ -88,7 +91,7 @@ class Watched(Word):
         """Hands off what turns."""
         return say("diagnosis.hands_off_what_turns")
 
-    def written_place(self, circuit: Circuit, place: Any) -> list[str]:
+    def written_place(self, circuit: Circuit, place: Watching) -> list[str]:
         """The part."""
         return [place.part]
 
@@ -109,7 +112,7 @@ class Watched(Word):
         if not words and part in circuit.watched:
             yield from _OF_LOADS if part in circuit.loads else _OF_CONTACTORS
 
-    def sense(self, settled: Settled, place: Any) -> NDArray[np.float64]:
+    def sense(self, settled: Settled, place: Watching) -> NDArray[np.float64]:
         """What it is seen to do."""
         part = settled.circuit.part(place.part)
         if part not in settled.circuit.loads:
@@ -128,7 +131,7 @@ class Watched(Word):
     def sense_chatter(
         self,
         circuit: Circuit,
-        place: Any,
+        place: Watching,
         both: tuple[NDArray[np.float64], NDArray[np.float64]],
         chatters: NDArray[np.bool_],
     ) -> NDArray[np.float64] | None:
