@@ -8,10 +8,10 @@ from zesty_copper.core.frozen import Frozen
 from zesty_copper.core.observations.kinds.amps import Amps, Around
 from zesty_copper.core.observations.kinds.between import Between
 from zesty_copper.core.observations.kinds.ohms import Ohms
-from zesty_copper.core.observations.kinds.sequence import Sequence3, Turning
+from zesty_copper.core.observations.kinds.sequence import PhaseSequence, Turning
 from zesty_copper.core.observations.kinds.tester import Near, Tester
 from zesty_copper.core.observations.kinds.volts import Volts
-from zesty_copper.core.observations.kinds.warmth import Warmth, WarmthOver
+from zesty_copper.core.observations.kinds.warmth import TemperatureOver, Warmth
 from zesty_copper.core.observations.kinds.watching import Watched, Watching
 from zesty_copper.core.observations.observation import AnyObservation
 
@@ -26,10 +26,10 @@ OBSERVATIONS: tuple[AnyObservation, ...] = (
     Volts(),
     Amps(),
     Ohms(),
-    Sequence3(),
+    PhaseSequence(),
     Watched(),
     Tester(),
-    WarmthOver(),
+    TemperatureOver(),
 )
 LINEAR_UNITS = tuple(kind.unit for kind in OBSERVATIONS if kind.is_linear)
 """Units of what is a magnitude of a sum of unknowns of the network; everything else has a way of its own."""

@@ -24,7 +24,7 @@ from zesty_copper.core.words import say
 if TYPE_CHECKING:
     from zesty_copper.core.observations.measurement import Measurement, Reading
 
-__all__ = ["Sequence3", "Turning"]
+__all__ = ["PhaseSequence", "Turning"]
 
 TURNS_FROM_VOLTS = 10.0
 """Below about so much nothing turns [V]; common practice, no source."""
@@ -39,7 +39,7 @@ class Turning(Frozen):
     part: Identifier
 
 
-class Sequence3(Word[Turning]):
+class PhaseSequence(Word[Turning]):
     """Phase sequence of three legs: 1 in the order of their names, −1 against it, 0 where nothing turns."""
 
     unit = "seq"

@@ -22,7 +22,7 @@ from zesty_copper.core.words import say
 if TYPE_CHECKING:
     from zesty_copper.core.observations.measurement import Measurement, Reading
 
-__all__ = ["Warmth", "WarmthOver"]
+__all__ = ["TemperatureOver", "Warmth"]
 
 LIMIT_DEGREES = 500.0
 """Above this nothing here stays whole [°F over its mates]."""
@@ -45,7 +45,7 @@ class Warmth(Frozen):
     leg: Lane
 
 
-class WarmthOver(Observation[Warmth]):
+class TemperatureOver(Observation[Warmth]):
     """Degrees Fahrenheit above the coolest mate: on the scale of their logarithm, since they are known to a factor."""
 
     unit = "degF"
